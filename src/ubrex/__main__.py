@@ -1,0 +1,5 @@
+"""``python -m ubrex``: what the launcher hands over to."""
+
+from ubrex.commands import main
+
+main()

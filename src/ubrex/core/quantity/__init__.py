@@ -1,0 +1,58 @@
+"""What every calibration stands on: readings, tools, scatter, 95 % intervals and the guarded decision.
+
+A ± in Ubrex is always the 95 % half-width. An unknown uncertainty is never 0: without one there is no estimate.
+"""
+
+from ubrex.core.quantity._decide import Decision, Reason, Verdict, decide
+from ubrex.core.quantity._display import decimal_text, half_width_places
+from ubrex.core.quantity._entry import (
+    IMPOSSIBLE_FACTOR,
+    EntryFinding,
+    FarOff,
+    Impossible,
+    Slip,
+    check_entry,
+    parse_entry,
+)
+from ubrex.core.quantity._spread import (
+    EXTRA_REPEATS_CAP,
+    HISTORY_DOF_CAP,
+    Component,
+    Spread,
+    SpreadHistory,
+    combine,
+    further_repeats,
+    pooled_history,
+    spread_of,
+    student_quantile,
+)
+from ubrex.core.quantity._tools import Tool, ToolKind, Unit
+
+__all__ = [
+    "EXTRA_REPEATS_CAP",
+    "HISTORY_DOF_CAP",
+    "IMPOSSIBLE_FACTOR",
+    "Component",
+    "Decision",
+    "EntryFinding",
+    "FarOff",
+    "Impossible",
+    "Reason",
+    "Slip",
+    "Spread",
+    "SpreadHistory",
+    "Tool",
+    "ToolKind",
+    "Unit",
+    "Verdict",
+    "check_entry",
+    "combine",
+    "decide",
+    "decimal_text",
+    "further_repeats",
+    "half_width_places",
+    "parse_entry",
+    "pooled_history",
+    "spread_of",
+    "student_quantile",
+]

@@ -1,0 +1,71 @@
+"""Units at the border, and what a measuring tool is worth."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+from ubrex.core.errors import OutOfRange
+
+RECTANGULAR_HALF: Final = 1 / math.sqrt(3)
+"""Standard uncertainty per half-width of a range in which any value is as likely (GUM, 4.3.7)."""
+
+RECTANGULAR_STEP: Final = 1 / math.sqrt(12)
+"""Standard uncertainty per display step (GUM, F.2.2.1)."""
+
+
+class Unit(StrEnum):
+    """Units a value or a reading may carry; the text is what the API sends."""
+
+    MM = "mm"
+    G = "g"
+    STEPS_PER_MM = "steps/mm"
+    MM_PER_TURN = "mm/turn"
+
+
+class ToolKind(StrEnum):
+    """Instruments a workshop measures with."""
+
+    CALLIPER = "calliper"
+    RULER = "ruler"
+    SCALE = "scale"
+
+    @property
+    def unit(self) -> Unit:
+        """What the instrument reads in."""
+        return Unit.G if self is ToolKind.SCALE else Unit.MM
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tool:
+    """What an instrument can be trusted with: one digit and the maker's limit, both in its unit.
+
+    ``resolution`` > 0; ``max_permissible_error`` >= 0, symmetric (±).
+    """
+
+    resolution: float
+    max_permissible_error: float
+
+    def __post_init__(self) -> None:
+        if not (math.isfinite(self.resolution) and self.resolution > 0):
+            raise OutOfRange("the step of a tool must be above 0", name="resolution", value=self.resolution)
+        if not (math.isfinite(self.max_permissible_error) and self.max_permissible_error >= 0):
+            raise OutOfRange(
+                "the permissible error of a tool cannot be negative",
+                name="max_permissible_error",
+                value=self.max_permissible_error,
+            )
+
+    @property
+    def std(self) -> float:
+        """Standard uncertainty of one reading of one place: limit and digit, both rectangular (GUM, 4.3.7)."""
+        return math.hypot(self.max_permissible_error * RECTANGULAR_HALF, self.resolution * RECTANGULAR_STEP)
+
+    @property
+    def std_of_difference(self) -> float:
+        """Standard uncertainty of a difference of two readings near each other: the limit counts once, the digit twice."""
+        return math.hypot(
+            self.max_permissible_error * RECTANGULAR_HALF, math.sqrt(2) * self.resolution * RECTANGULAR_STEP
+        )

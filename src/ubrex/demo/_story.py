@@ -1,0 +1,188 @@
+"""What happened at the Lanternfold Puppet Workshop. Every name and number is made up and obeys the rules."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Final
+
+from ubrex.core.calibrate import Method
+from ubrex.core.materials import Liner
+from ubrex.core.quantity import ToolKind
+from ubrex.server.services import instruments, people, runs, setups, values
+from ubrex.server.services.views import (
+    DecisionIn,
+    EStepsStartIn,
+    FirstSetupIn,
+    InstrumentIn,
+    PersonIn,
+    ReadBackIn,
+    ReadingIn,
+    RunOut,
+    SetupIn,
+    StrikeIn,
+)
+from ubrex.server.services.work import Desk
+from ubrex.server.words.machine import Keeping
+
+HERON: Final = SetupIn(
+    machine="Heron",
+    feed_path="remote",
+    keeps_setting=Keeping.COMMAND_PAIR,
+    liner=Liner.LINED,
+    hotend_max="240",
+    bore="0.4",
+    filament="Fallow PLA oat",
+    family="pla",
+)
+KESTREL: Final = SetupIn(
+    machine="Kestrel",
+    feed_path="direct",
+    keeps_setting=Keeping.TURN_IN_FILE,
+    setting_places=3,
+    liner=Liner.ALL_METAL,
+    hotend_max="285",
+    bore="0.4",
+    filament="Tarn PETG smoke",
+    family="petg",
+)
+KESTREL_ASA: Final = KESTREL.model_copy(
+    update={"bore": "0.6", "nozzle_material": "hardened", "filament": "Cinder ASA black", "family": "asa"}
+)
+WREN: Final = HERON.model_copy(
+    update={
+        "machine": "Wren",
+        "feed_path": "direct",
+        "keeps_setting": Keeping.MENU,
+        "setting_places": 1,
+        "liner": Liner.UNKNOWN,
+        "hotend_max": "",
+    }
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Bench:
+    """Who and what is there, by id."""
+
+    desk: Desk
+    person_id: int
+    calliper_id: int
+    ruler_id: int
+
+    def start(self, setup_id: int, current: str, *, method: Method = Method.OPEN_AIR) -> RunOut:
+        """Start an e-steps run with the calliper; with the ruler where a mark is read."""
+        tool = self.ruler_id if method is Method.MARKED else self.calliper_id
+        form = EStepsStartIn(
+            setup_id=setup_id, method=method, instrument_id=tool, current=current, commanded="100", mark="120"
+        )
+        return self.desk.do(runs.start_esteps, self.person_id, form)
+
+    def read(self, run: RunOut, *typed: str) -> RunOut:
+        """Take readings one after the other."""
+        for text in typed:
+            form = ReadingIn(typed=text, taken_at=self.desk.clock())
+            run = self.desk.do(runs.take_reading, self.person_id, run.id, form)
+        return run
+
+    def apply(self, run: RunOut, note: str, *, read_back: bool = True) -> RunOut:
+        """Apply what a run proposes, and read it back."""
+        run = self.desk.do(runs.decide, self.person_id, run.id, run.version, DecisionIn(action="apply", note=note))
+        if read_back and run.decision is not None and run.decision.value is not None:
+            value = run.decision.value
+            form = ReadBackIn(typed=value.setting)
+            self.desk.do(values.read_back, self.person_id, run.setup.id, value.id, form)
+        return run
+
+    def keep(self, run: RunOut, note: str) -> RunOut:
+        """Keep what is set."""
+        return self.desk.do(runs.decide, self.person_id, run.id, run.version, DecisionIn(action="keep", note=note))
+
+
+def load_demo(now: datetime) -> None:
+    """Fill an empty workshop with a year that ends ``now``."""
+    opened = now - timedelta(days=338)
+    first = Desk(lambda: opened).do(
+        setups.first_setup,
+        None,
+        FirstSetupIn(
+            workshop="Lanternfold Puppet Workshop",
+            setup=HERON,
+            instrument=InstrumentIn(name="Calliper 2", kind=ToolKind.CALLIPER, step="0.01", permissible_error="0.03"),
+            person=PersonIn(name="Wim"),
+        ),
+    )
+    desk = Desk(lambda: opened)
+    calliper = desk.do(instruments.all_instruments, None)[0]
+    ruler = desk.do(
+        instruments.add_instrument,
+        first.person.id,
+        InstrumentIn(name="Steel rule", kind=ToolKind.RULER, step="0.5", permissible_error="0.5"),
+    )
+    scale = InstrumentIn(name="Glue-pot scale", kind=ToolKind.SCALE, step="0.01", permissible_error="0.02")
+    desk.do(instruments.add_instrument, first.person.id, scale)
+    ines = desk.do(people.add_person, None, PersonIn(name="Ines"))
+
+    def bench(days: float, person_id: int) -> Bench:
+        moment = now - timedelta(days=days)
+        return Bench(Desk(lambda: moment), person_id, calliper.id, ruler.id)
+
+    _heron(
+        bench(331, first.person.id),
+        bench(305, ines.id),
+        bench(262, ines.id),
+        bench(231, first.person.id),
+        first.setup_id,
+    )
+    _heron_last(bench(196, ines.id), first.setup_id)
+    _kestrel(bench(150, ines.id), bench(63, ines.id))
+    _wren(bench(3, first.person.id))
+    bench(2, ines.id).desk.do(instruments.check_zero, ines.id, calliper.id)
+
+
+def _heron(first: Bench, check: Bench, gear: Bench, snag: Bench, setup_id: int) -> None:
+    run = first.read(first.start(setup_id, "400", method=Method.MARKED), "23", "22.5", "23.5")
+    setting = _setting(first.apply(run, "As it came from the maker: everything too thin."))
+    check.keep(
+        check.read(check.start(setup_id, setting), "99.63", "99.91", "99.38"), "Still good after the autumn plays."
+    )
+    run = gear.read(gear.start(setup_id, setting), "101.92", "102.31", "101.78")
+    setting = _setting(gear.apply(run, "New drive gear: the teeth of the old one were round."))
+    run = snag.read(snag.start(setup_id, setting), "99.14", "91.30")
+    form = StrikeIn(reason="spool snagged on the bracket")
+    snag.desk.do(runs.strike_reading, snag.person_id, run.id, run.readings[-1].id, form)
+    snag.desk.do(runs.leave, snag.person_id, run.id, run.version + 1)
+
+
+def _heron_last(bench: Bench, setup_id: int) -> None:
+    recorded = bench.desk.do(values.recorded_setting, None, setup_id)
+    run = bench.read(bench.start(setup_id, recorded), "98.42", "98.71", "97.20")
+    form = StrikeIn(reason="cut at an angle")
+    run = bench.desk.do(runs.strike_reading, bench.person_id, run.id, run.readings[-1].id, form)
+    run = bench.read(run, "98.35")
+    bench.apply(run, "Gear tension set again; elbow joints were loose.")
+
+
+def _kestrel(first: Bench, later: Bench) -> None:
+    petg = first.desk.do(setups.create_setup, first.person_id, KESTREL)
+    first.desk.do(setups.create_setup, first.person_id, KESTREL_ASA)
+    run = first.read(first.start(petg.id, "4.7"), "97.71", "98.05", "97.88")
+    setting = _setting(first.apply(run, "First run on Kestrel."))
+    run = later.read(later.start(petg.id, setting), "98.12", "98.40", "98.31")
+    applied = later.apply(run, "After the extruder was cleaned.", read_back=False)
+    value = applied.decision.value if applied.decision else None
+    if value is not None:
+        for typed in (setting, value.setting):
+            later.desk.do(values.read_back, later.person_id, petg.id, value.id, ReadBackIn(typed=typed))
+
+
+def _wren(bench: Bench) -> None:
+    wren = bench.desk.do(setups.create_setup, bench.person_id, WREN)
+    bench.read(bench.start(wren.id, "93"), "96.2")
+
+
+def _setting(run: RunOut) -> str:
+    """The setting a decided run left on the machine."""
+    assert run.decision is not None
+    assert run.decision.value is not None
+    return run.decision.value.setting

@@ -1,0 +1,1 @@
+"""Everything round the core: the API translates, services decide, the store keeps, words say it."""

@@ -1,0 +1,93 @@
+"""The application: routes, guard, problems, and the built front end."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator, Callable
+from contextlib import asynccontextmanager
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+from typing import Final
+
+from fastapi import FastAPI
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import FileResponse, Response
+from fastapi.routing import APIRoute
+from starlette.exceptions import HTTPException
+from starlette.middleware.gzip import GZipMiddleware
+from starlette.staticfiles import StaticFiles
+from starlette.types import Scope
+
+from ubrex import __version__
+from ubrex.core.errors import UbrexError
+from ubrex.server.api.guard import Guard
+from ubrex.server.api.problems import DATABASE_DOWN, on_database_down, on_error, on_http, on_malformed
+from ubrex.server.api.routes import router
+from ubrex.server.services.access import Gate
+from ubrex.server.services.idempotency import forget_old
+from ubrex.server.services.work import Desk, utc_now
+
+LOOPBACK_NAMES: Final = frozenset({"localhost", "127.0.0.1", "::1"})
+"""Names a loopback server is asked for by."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AppSettings:
+    """What an application is told: who may ask, by which names, and where the built front end lies (None: nowhere)."""
+
+    passphrase_hash: str | None = None
+    hosts: frozenset[str] = LOOPBACK_NAMES
+    web: Path | None = None
+    clock: Callable[[], datetime] = utc_now
+
+
+class WebFiles(StaticFiles):
+    """The built front end; what is no file is a screen's address and gets the page."""
+
+    async def get_response(self, path: str, scope: Scope) -> Response:
+        """The file, or the page; named files may be kept for ever, the page never."""
+        try:
+            response = await super().get_response(path, scope)
+        except HTTPException as error:
+            if error.status_code != 404 or path.startswith(("api/", "assets/")):
+                raise
+            response = FileResponse(Path(str(self.directory)) / "index.html")
+        lasting = path.startswith("assets/")
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable" if lasting else "no-cache"
+        return response
+
+
+def create_app(settings: AppSettings) -> FastAPI:
+    """An application; the records must be bound to a database before it serves."""
+    desk = Desk(settings.clock)
+
+    @asynccontextmanager
+    async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+        desk.do(forget_old, None)
+        yield
+
+    app = FastAPI(
+        title="Ubrex",
+        version=__version__,
+        lifespan=lifespan,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/v1/openapi.json",
+        generate_unique_id_function=_operation_id,
+    )
+    app.state.desk = desk
+    app.state.gate = Gate(settings.passphrase_hash)
+    app.include_router(router)
+    app.add_exception_handler(UbrexError, on_error)
+    app.add_exception_handler(RequestValidationError, on_malformed)
+    app.add_exception_handler(HTTPException, on_http)
+    for kind in DATABASE_DOWN:
+        app.add_exception_handler(kind, on_database_down)
+    app.add_middleware(Guard, hosts=settings.hosts)
+    if settings.web is not None:
+        app.mount("/", GZipMiddleware(WebFiles(directory=settings.web, html=True)), name="web")
+    return app
+
+
+def _operation_id(route: APIRoute) -> str:
+    return route.name

@@ -1,0 +1,106 @@
+"""What a route knows about its caller: the desk, the person, and the key of a write that may be repeated."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Annotated, Concatenate, ParamSpec, TypeVar
+
+from fastapi import Depends, Header, Request
+from pydantic import BaseModel
+
+from ubrex.server.services.access import Gate, is_signed_in
+from ubrex.server.services.errors import FieldProblem, NotSignedIn, Refused
+from ubrex.server.services.idempotency import once
+from ubrex.server.services.work import Desk, Work
+
+P = ParamSpec("P")
+R = TypeVar("R")
+OutModel = TypeVar("OutModel", bound=BaseModel)
+
+COOKIE = "ubrex_signed_in"
+
+
+def _desk(request: Request) -> Desk:
+    desk: Desk = request.app.state.desk
+    return desk
+
+
+def _gate(request: Request) -> Gate:
+    gate: Gate = request.app.state.gate
+    return gate
+
+
+DeskOf = Annotated[Desk, Depends(_desk)]
+GateOf = Annotated[Gate, Depends(_gate)]
+
+
+@dataclass(frozen=True, slots=True)
+class Caller:
+    """Somebody who may ask."""
+
+    desk: Desk
+    person_id: int | None
+
+    def do(self, case: Callable[Concatenate[Work, P], R], *args: P.args, **kwargs: P.kwargs) -> R:
+        """Answer of a use case."""
+        return self.desk.do(case, self.person_id, *args, **kwargs)
+
+
+def signed_in_caller(
+    request: Request, desk: DeskOf, gate: GateOf, ubrex_person: Annotated[int | None, Header()] = None
+) -> Caller:
+    """The caller, signed in where that is needed."""
+    token = request.cookies.get(COOKIE, "")
+    if gate.needed and not desk.do(is_signed_in, None, token):
+        raise NotSignedIn("Sign in with the passphrase of this workshop.")
+    return Caller(desk, ubrex_person)
+
+
+CallerOf = Annotated[Caller, Depends(signed_in_caller)]
+
+
+@dataclass(frozen=True, slots=True)
+class Once:
+    """A caller whose write carries a key and is done once, however often it is sent."""
+
+    caller: Caller
+    key: str
+    request_hash: str
+
+    def do(
+        self,
+        answer: type[OutModel],
+        case: Callable[Concatenate[Work, P], OutModel],
+        *args: P.args,
+        **kwargs: P.kwargs,
+    ) -> OutModel:
+        """Answer of a use case, or the answer it gave before."""
+        return self.caller.do(
+            lambda work: once(work, self.key, self.request_hash, answer, lambda w: case(w, *args, **kwargs))
+        )
+
+
+async def keyed(
+    request: Request, caller: CallerOf, idempotency_key: Annotated[str | None, Header(max_length=80)] = None
+) -> Once:
+    """The caller of a create; the key is asked for."""
+    if idempotency_key is None or len(idempotency_key) < 8:
+        raise Refused(FieldProblem("Idempotency-Key", "missing", "Send an Idempotency-Key of 8 to 80 characters."))
+    digest = hashlib.sha256(f"{request.method} {request.url.path} ".encode() + await request.body())
+    return Once(caller, idempotency_key, digest.hexdigest())
+
+
+OnceOf = Annotated[Once, Depends(keyed)]
+
+
+def version_seen(if_match: Annotated[str | None, Header()] = None) -> int:
+    """Version in ``If-Match``; an edit says which version it was made from."""
+    digits = (if_match or "").strip('"')
+    if not digits.isdecimal():
+        raise Refused(FieldProblem("If-Match", "missing", 'Send If-Match with the version you saw, like "3".'))
+    return int(digits)
+
+
+VersionOf = Annotated[int, Depends(version_seen)]

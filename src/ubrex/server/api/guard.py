@@ -1,0 +1,102 @@
+"""What stands before every route: which names may be asked for, who may ask, how much, and what browsers are told."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Final
+from urllib.parse import urlsplit
+
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from ubrex.server.api.problems import problem
+
+LARGEST_BODY: Final = 1_000_000
+"""Bytes a request may carry."""
+
+SAFE_METHODS: Final = frozenset({"GET", "HEAD", "OPTIONS"})
+
+HEADERS: Final = {
+    "Content-Security-Policy": (
+        "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; "
+        "connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+    ),
+    "X-Content-Type-Options": "nosniff",
+    "X-Frame-Options": "DENY",
+    "Referrer-Policy": "no-referrer",
+    "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+}
+"""Sent with every answer: nothing from elsewhere is ever loaded."""
+
+
+class TooLarge(Exception):
+    """A body went past ``LARGEST_BODY`` while it was read."""
+
+
+class Guard:
+    """Checks Host and Origin, limits bodies, adds the headers. ``hosts``: names this server answers to, lower case."""
+
+    def __init__(self, app: ASGIApp, hosts: Iterable[str]) -> None:
+        self.app = app
+        self.hosts = frozenset(hosts)
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Pass a request on, or refuse it with a problem."""
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        headers = Headers(scope=scope)
+        refused = self._refusal(scope["method"], headers)
+        if refused is not None:
+            await problem(*refused)(scope, receive, _with_headers(send))
+            return
+        try:
+            await self.app(scope, _limited(receive), _with_headers(send))
+        except TooLarge:
+            await problem(413, "too_large", "That is more than Ubrex takes at once.")(
+                scope, receive, _with_headers(send)
+            )
+
+    def _refusal(self, method: str, headers: Headers) -> tuple[int, str, str] | None:
+        host = headers.get("host", "")
+        if host_name(host) not in self.hosts:
+            return 421, "unknown_host", "This Ubrex does not go by that name. Start it with --allow-host NAME."
+        if int(headers.get("content-length") or 0) > LARGEST_BODY:
+            return 413, "too_large", "That is more than Ubrex takes at once."
+        origin = headers.get("origin")
+        foreign = origin is not None and urlsplit(origin).netloc != host
+        if method not in SAFE_METHODS and (foreign or headers.get("sec-fetch-site") == "cross-site"):
+            return 403, "foreign_origin", "This request comes from another site."
+        return None
+
+
+def host_name(host: str) -> str:
+    """Name in a Host header, lower case, without its port; brackets of IPv6 dropped."""
+    return (urlsplit(f"//{host}").hostname or "").lower()
+
+
+def _limited(receive: Receive) -> Receive:
+    seen = 0
+
+    async def receive_limited() -> Message:
+        nonlocal seen
+        message = await receive()
+        seen += len(message.get("body", b""))
+        if seen > LARGEST_BODY:
+            raise TooLarge
+        return message
+
+    return receive_limited
+
+
+def _with_headers(send: Send) -> Send:
+    async def send_with_headers(message: Message) -> None:
+        if message["type"] == "http.response.start":
+            headers = MutableHeaders(scope=message)
+            for name, value in HEADERS.items():
+                headers.setdefault(name, value)
+        await send(message)
+
+    return send_with_headers

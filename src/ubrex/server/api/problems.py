@@ -1,0 +1,95 @@
+"""The one table that turns errors into HTTP, in the form of RFC 9457."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from http import HTTPStatus
+from typing import Final
+
+from fastapi import Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from peewee import InterfaceError, OperationalError
+from playhouse.pool import MaxConnectionsExceeded
+from starlette.exceptions import HTTPException
+
+from ubrex.core import errors as core
+from ubrex.server.services import errors
+from ubrex.server.services.backup import UnusableBackup
+from ubrex.server.services.calc import UnusableInput
+from ubrex.server.services.errors import FieldProblem
+from ubrex.server.services.views import FieldOut, ProblemOut
+
+STATUS: Final[Mapping[type[core.UbrexError], int]] = {
+    core.OutOfRange: 422,
+    core.UnreadableEntry: 422,
+    errors.Refused: 422,
+    errors.Missing: 404,
+    errors.Clash: 409,
+    errors.Outdated: 412,
+    errors.KeyReused: 422,
+    errors.NotSignedIn: 401,
+    errors.TooManyTries: 429,
+    UnusableInput: 422,
+    UnusableBackup: 422,
+}
+"""HTTP status of each error; a test holds it complete."""
+
+DATABASE_DOWN: Final = (OperationalError, InterfaceError, MaxConnectionsExceeded)
+"""What peewee and its pool raise when the database cannot be reached."""
+
+
+def problem(status: int, code: str, detail: str, fields: list[FieldOut] | None = None) -> JSONResponse:
+    """An answer in the one form all problems have."""
+    body = ProblemOut(
+        type=f"urn:ubrex:{code}",
+        title=HTTPStatus(status).phrase,
+        status=status,
+        detail=detail,
+        code=code,
+        fields=fields or [],
+    )
+    return JSONResponse(body.model_dump(), status_code=status, media_type="application/problem+json")
+
+
+async def on_error(_: Request, error: Exception) -> JSONResponse:
+    """An error of ours."""
+    assert isinstance(error, core.UbrexError)
+    code = error.clash if isinstance(error, errors.Clash) else error.code
+    found = error.problems if isinstance(error, errors.Refused) else ()
+    return problem(STATUS[type(error)], code, str(error), [_field(row) for row in found])
+
+
+async def on_malformed(_: Request, error: Exception) -> JSONResponse:
+    """A body or parameter that has not the shape the contract says."""
+    assert isinstance(error, RequestValidationError)
+    fields = [
+        FieldOut(
+            field=".".join(str(part) for part in row["loc"][1:]),
+            code=row["type"],
+            message=row["msg"],
+            suggested=None,
+            confirmable=False,
+        )
+        for row in error.errors()
+    ]
+    return problem(422, "malformed", "The request does not have the shape it should have.", fields)
+
+
+async def on_http(_: Request, error: Exception) -> JSONResponse:
+    """An error of the framework: no such route, wrong method."""
+    assert isinstance(error, HTTPException)
+    return problem(error.status_code, "http", str(error.detail))
+
+
+async def on_database_down(_: Request, __: Exception) -> JSONResponse:
+    """The database does not answer."""
+    return problem(
+        503, "database_down", "The database does not answer. Readings wait in the browser and are sent again."
+    )
+
+
+def _field(row: FieldProblem) -> FieldOut:
+    return FieldOut(
+        field=row.field, code=row.code, message=row.message, suggested=row.suggested, confirmable=row.confirmable
+    )

@@ -1,0 +1,261 @@
+"""The routes. Each one: wire to use case, call, answer."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Final
+
+from fastapi import APIRouter, Query, Request, Response
+from peewee import PeeweeException
+
+from ubrex import __version__
+from ubrex.server.api.caller import COOKIE, CallerOf, DeskOf, GateOf, OnceOf, VersionOf, signed_in_caller
+from ubrex.server.services import access, bench, esteps, history, instruments, people, runs, setups, values
+from ubrex.server.services.errors import NotSignedIn
+from ubrex.server.services.views import (
+    BenchOut,
+    DecisionIn,
+    EStepsStartIn,
+    EStepsStartOut,
+    FamilyOut,
+    FirstSetupIn,
+    FirstSetupOut,
+    HealthOut,
+    HistoryOut,
+    InstrumentIn,
+    InstrumentOut,
+    NoteIn,
+    PersonIn,
+    PersonOut,
+    ProblemOut,
+    ReadBackIn,
+    ReadingIn,
+    RestoreIn,
+    RevisionOut,
+    RunEditIn,
+    RunOut,
+    RunsOut,
+    SessionIn,
+    SessionOut,
+    SetupIn,
+    SetupOut,
+    StrikeIn,
+    ValueOut,
+    WorkshopOut,
+)
+from ubrex.server.store.database import database, unit_of_work
+
+PROBLEMS: Final[dict[int | str, dict[str, Any]]] = {
+    "default": {"model": ProblemOut, "description": "Problem (RFC 9457)"}
+}
+
+router = APIRouter(prefix="/api/v1", responses=PROBLEMS)
+
+
+@router.get("/health", status_code=200)
+def health(response: Response) -> HealthOut:
+    """Whether Ubrex is up and its database answers."""
+    try:
+        with unit_of_work():
+            database.execute_sql("SELECT 1")
+    except PeeweeException:
+        response.status_code = 503
+        return HealthOut(status="database_down", database=False, version=__version__)
+    return HealthOut(status="ok", database=True, version=__version__)
+
+
+@router.get("/session")
+def show_session(request: Request, desk: DeskOf, gate: GateOf) -> SessionOut:
+    """Whether signing in is needed, and done."""
+    try:
+        signed_in_caller(request, desk, gate)
+    except NotSignedIn:
+        return SessionOut(needed=True, signed_in=False)
+    return SessionOut(needed=gate.needed, signed_in=True)
+
+
+@router.post("/session")
+def sign_in(body: SessionIn, request: Request, response: Response, desk: DeskOf, gate: GateOf) -> SessionOut:
+    """Sign in with the passphrase of the workshop."""
+    client = request.client.host if request.client else ""
+    gate.check(body.passphrase, client=client, now=desk.clock())
+    response.set_cookie(
+        COOKIE,
+        desk.do(access.sign_in, None),
+        max_age=int(access.SIGNED_IN_FOR.total_seconds()),
+        httponly=True,
+        samesite="strict",
+        secure=request.url.scheme == "https",
+    )
+    return SessionOut(needed=gate.needed, signed_in=True)
+
+
+@router.delete("/session")
+def sign_out(request: Request, response: Response, desk: DeskOf, gate: GateOf) -> SessionOut:
+    """Sign out."""
+    desk.do(access.sign_out, None, request.cookies.get(COOKIE, ""))
+    response.delete_cookie(COOKIE)
+    return SessionOut(needed=gate.needed, signed_in=not gate.needed)
+
+
+@router.get("/workshop")
+def show_workshop(caller: CallerOf) -> WorkshopOut:
+    """The workshop, and where to begin."""
+    return caller.do(setups.workshop)
+
+
+@router.get("/families")
+def list_families(caller: CallerOf) -> list[FamilyOut]:
+    """Filament families."""
+    return caller.do(setups.families)
+
+
+@router.post("/people", status_code=201)
+def add_person(body: PersonIn, once: OnceOf) -> PersonOut:
+    """Add a name; a name already there is that person."""
+    return once.do(PersonOut, people.add_person, body)
+
+
+@router.get("/instruments")
+def list_instruments(caller: CallerOf) -> list[InstrumentOut]:
+    """Measuring tools."""
+    return caller.do(instruments.all_instruments)
+
+
+@router.post("/instruments", status_code=201)
+def add_instrument(body: InstrumentIn, once: OnceOf) -> InstrumentOut:
+    """Add a measuring tool."""
+    return once.do(InstrumentOut, instruments.add_instrument, body)
+
+
+@router.post("/instruments/{instrument_id}/zero-checks", status_code=201)
+def check_zero(instrument_id: int, once: OnceOf) -> InstrumentOut:
+    """Note that the zero of a tool was checked just now."""
+    return once.do(InstrumentOut, instruments.check_zero, instrument_id)
+
+
+@router.post("/first-setup", status_code=201)
+def create_first_setup(body: FirstSetupIn, once: OnceOf) -> FirstSetupOut:
+    """Give an empty workshop its first setup, tool and person."""
+    return once.do(FirstSetupOut, setups.first_setup, body)
+
+
+@router.get("/setups")
+def list_setups(caller: CallerOf) -> list[SetupOut]:
+    """Setups in use."""
+    return caller.do(bench.list_setups)
+
+
+@router.post("/setups", status_code=201)
+def create_setup(body: SetupIn, once: OnceOf) -> SetupOut:
+    """Add a setup."""
+    return once.do(SetupOut, setups.create_setup, body)
+
+
+@router.get("/setups/{setup_id}")
+def show_setup(setup_id: int, caller: CallerOf) -> SetupOut:
+    """One setup."""
+    return caller.do(setups.show_setup, setup_id)
+
+
+@router.put("/setups/{setup_id}")
+def edit_setup(setup_id: int, body: SetupIn, version: VersionOf, caller: CallerOf) -> SetupOut:
+    """Change what a setup consists of."""
+    return caller.do(setups.edit_setup, setup_id, version, body)
+
+
+@router.post("/setups/{setup_id}/removal", status_code=201)
+def remove_setup(setup_id: int, version: VersionOf, once: OnceOf) -> SetupOut:
+    """Take a setup out of use; its record stays."""
+    return once.do(SetupOut, setups.remove_setup, setup_id, version)
+
+
+@router.get("/setups/{setup_id}/bench")
+def show_bench(setup_id: int, caller: CallerOf) -> BenchOut:
+    """The bench with this setup on it."""
+    return caller.do(bench.show_bench, setup_id)
+
+
+@router.get("/setups/{setup_id}/e-steps")
+def show_esteps_start(setup_id: int, caller: CallerOf) -> EStepsStartOut:
+    """What the start form of an e-steps run offers."""
+    return caller.do(esteps.start_form, setup_id)
+
+
+@router.get("/setups/{setup_id}/history")
+def show_history(setup_id: int, caller: CallerOf, left: int | None = None, right: int | None = None) -> HistoryOut:
+    """Revisions of a setup, and the difference between two."""
+    return caller.do(history.show_history, setup_id, left, right)
+
+
+@router.put("/setups/{setup_id}/revisions/{number}/note")
+def edit_note(setup_id: int, number: int, body: NoteIn, version: VersionOf, caller: CallerOf) -> RevisionOut:
+    """Change the note of a revision."""
+    return caller.do(history.edit_note, setup_id, number, version, body)
+
+
+@router.post("/setups/{setup_id}/restorations", status_code=201)
+def restore_revision(setup_id: int, body: RestoreIn, version: VersionOf, once: OnceOf) -> HistoryOut:
+    """Go back to a revision; ``If-Match`` carries the number of the newest one seen."""
+    return once.do(HistoryOut, history.restore, setup_id, version, body)
+
+
+@router.post("/setups/{setup_id}/values/{value_id}/read-backs", status_code=201)
+def read_back(setup_id: int, value_id: int, body: ReadBackIn, once: OnceOf) -> ValueOut:
+    """Say what the machine shows after switching on."""
+    return once.do(ValueOut, values.read_back, setup_id, value_id, body)
+
+
+@router.get("/runs")
+def list_runs(
+    caller: CallerOf, cursor: int | None = None, limit: Annotated[int, Query(ge=1, le=200)] = runs.PAGE
+) -> RunsOut:
+    """Runs: the open ones, then the ended ones by page."""
+    return caller.do(runs.list_runs, cursor=cursor, limit=limit)
+
+
+@router.post("/e-steps-runs", status_code=201)
+def start_esteps_run(body: EStepsStartIn, once: OnceOf) -> RunOut:
+    """Start an e-steps run."""
+    return once.do(RunOut, runs.start_esteps, body)
+
+
+@router.get("/runs/{run_id}")
+def show_run(run_id: int, caller: CallerOf, early: bool = False) -> RunOut:
+    """A run; ``early`` shows a result before the readings first asked for are in."""
+    return caller.do(runs.show_run, run_id, early=early)
+
+
+@router.patch("/runs/{run_id}")
+def edit_run(run_id: int, body: RunEditIn, version: VersionOf, caller: CallerOf) -> RunOut:
+    """Use another tool, or leave earlier scatter out."""
+    return caller.do(runs.edit_run, run_id, version, body)
+
+
+@router.post("/runs/{run_id}/readings", status_code=201)
+def take_reading(run_id: int, body: ReadingIn, once: OnceOf) -> RunOut:
+    """Take a reading."""
+    return once.do(RunOut, runs.take_reading, run_id, body)
+
+
+@router.post("/runs/{run_id}/taken-back", status_code=201)
+def take_back_reading(run_id: int, once: OnceOf) -> RunOut:
+    """Take back the last reading."""
+    return once.do(RunOut, runs.take_back, run_id)
+
+
+@router.post("/runs/{run_id}/readings/{reading_id}/strike", status_code=201)
+def strike_reading(run_id: int, reading_id: int, body: StrikeIn, once: OnceOf) -> RunOut:
+    """Strike a reading out, with its reason."""
+    return once.do(RunOut, runs.strike_reading, run_id, reading_id, body)
+
+
+@router.post("/runs/{run_id}/decision", status_code=201)
+def decide_run(run_id: int, body: DecisionIn, version: VersionOf, once: OnceOf) -> RunOut:
+    """Apply or keep."""
+    return once.do(RunOut, runs.decide, run_id, version, body)
+
+
+@router.post("/runs/{run_id}/leave", status_code=201)
+def leave_run(run_id: int, version: VersionOf, once: OnceOf) -> RunOut:
+    """Leave a run undecided."""
+    return once.do(RunOut, runs.leave, run_id, version)

@@ -1,0 +1,144 @@
+"""The web server: which port, which names, and stopping when told."""
+
+from __future__ import annotations
+
+import ipaddress
+import os
+import signal
+import socket
+from collections.abc import Callable, Iterable
+from pathlib import Path
+from types import FrameType
+from typing import Final
+
+import segno
+import uvicorn
+
+from ubrex.server.api.app import LOOPBACK_NAMES, AppSettings, create_app
+from ubrex.server.runtime.folder import CannotRun
+from ubrex.server.runtime.workshop import OpenWorkshop, Say
+
+PORTS_TRIED: Final = 20
+WEB: Final = Path(__file__).resolve().parents[4] / "web" / "dist"
+
+
+class Stopped(BaseException):
+    """Somebody asked to stop, by Ctrl+C or SIGTERM."""
+
+
+def stop_on_signals() -> None:
+    """Let SIGINT and SIGTERM raise ``Stopped``, so that everything started is stopped on the way out."""
+
+    def stop(_number: int, _frame: FrameType | None) -> None:
+        ignore_signals()
+        raise Stopped
+
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, stop)
+
+
+def ignore_signals() -> None:
+    """Let stopping be finished in peace."""
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, signal.SIG_IGN)
+
+
+def is_loopback(host: str) -> bool:
+    """Whether an address to listen on can be reached from this machine only."""
+    if host == "localhost":
+        return True
+    try:
+        return ipaddress.ip_address(host).is_loopback
+    except ValueError:
+        return False
+
+
+def require_passphrase(host: str, passphrase_hash: str | None, *, command: str) -> str | None:
+    """Hash to ask sign-ins for; None on loopback.
+
+    Raises
+    ------
+    CannotRun
+        If Ubrex would be reachable from elsewhere without a passphrase.
+    """
+    if is_loopback(host):
+        return None
+    if passphrase_hash is None:
+        raise CannotRun(
+            f"Listening on {host} lets other devices in, and this workshop has no passphrase yet. Set one first: {command}"
+        )
+    return passphrase_hash
+
+
+def listen(host: str, port: int, say: Say) -> socket.socket:
+    """A socket on ``port``, or on the next free one.
+
+    Raises
+    ------
+    CannotRun
+        If the address is not one of this machine, or no port near is free.
+    """
+    for candidate in range(port, min(port + PORTS_TRIED, 65536)):
+        try:
+            found = socket.create_server((host, candidate), family=_family(host), backlog=128)
+        except OSError as error:
+            if error.errno not in {98, 13}:
+                raise CannotRun(f"Cannot listen on {host}: {error.strerror}.") from error
+            continue
+        if candidate != port:
+            say(f"port {port} is busy, using {candidate}")
+        return found
+    raise CannotRun(f"No port from {port} on is free. Choose another with --port.")
+
+
+def run(
+    workshop: OpenWorkshop,
+    *,
+    listening: socket.socket,
+    host: str,
+    passphrase_hash: str | None,
+    names: Iterable[str],
+    say: Say,
+) -> None:
+    """Serve until told to stop."""
+    port: int = listening.getsockname()[1]
+    addresses = ["127.0.0.1"] if is_loopback(host) else own_addresses()
+    hosts = LOOPBACK_NAMES | {socket.gethostname().lower()} | {name.lower() for name in names} | set(addresses)
+    app = create_app(AppSettings(passphrase_hash=passphrase_hash, hosts=frozenset(hosts), web=WEB))
+    shown = [f"http://{f'[{address}]' if ':' in address else address}:{port}" for address in addresses]
+    workshop.announce(shown[0])
+    config = uvicorn.Config(
+        app, log_level="warning", access_log=False, server_header=False, timeout_graceful_shutdown=5
+    )
+    _say_addresses(shown, beyond=not is_loopback(host), say=say)
+    uvicorn.Server(config).run(sockets=[listening])
+
+
+def own_addresses() -> list[str]:
+    """Addresses of this machine that another device may reach it by; loopback if there is none."""
+    found = {str(row[4][0]) for row in socket.getaddrinfo(socket.gethostname(), None)}
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
+        try:
+            # Connecting a datagram socket sends nothing; it only picks the address that would be used.
+            probe.connect(("192.0.2.1", 9))
+            found.add(probe.getsockname()[0])
+        except OSError:
+            pass
+    reachable = sorted(address for address in found if not ipaddress.ip_address(address.partition("%")[0]).is_loopback)
+    return reachable or ["127.0.0.1"]
+
+
+def _say_addresses(shown: list[str], *, beyond: bool, say: Callable[[str], None]) -> None:
+    if not beyond:
+        say(f"ready at {shown[0]}   (Ctrl+C stops it)")
+        return
+    say("ready; on the phone type one of these, or point its camera at the square")
+    for address in shown:
+        say(f"  {address}")
+    say("  plain HTTP: use it in a network you trust")
+    if os.isatty(1):
+        segno.make(shown[0], error="m").terminal(compact=True)
+
+
+def _family(host: str) -> socket.AddressFamily:
+    return socket.AF_INET6 if ":" in host else socket.AF_INET

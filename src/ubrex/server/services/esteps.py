@@ -1,0 +1,628 @@
+"""The e-steps calibration as a person meets it: its start form, its readings, its result."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from functools import cached_property
+from typing import Final
+
+from peewee import JOIN
+from pydantic import BaseModel, ConfigDict
+
+from ubrex.core.calibrate import (
+    DEFAULT_COMMANDED_MM,
+    FIRST_ASKED,
+    TOLERANCE_PCT,
+    EStepsResult,
+    EStepsSample,
+    ExtruderSetting,
+    Method,
+    ReferencePiece,
+    SettingForm,
+    corrected,
+    disagreement,
+    evaluate_esteps,
+    fed_length,
+    possible_readings,
+)
+from ubrex.core.chain import Standing, Step
+from ubrex.core.materials import FeedHeat, Liner, family, feed_heat
+from ubrex.core.quantity import (
+    EntryFinding,
+    FarOff,
+    Impossible,
+    Reason,
+    Slip,
+    SpreadHistory,
+    Tool,
+    ToolKind,
+    Unit,
+    Verdict,
+    check_entry,
+    decimal_text,
+    pooled_history,
+)
+from ubrex.server.services import instruments, setups, values
+from ubrex.server.services.errors import FieldProblem
+from ubrex.server.services.typed import TypedFields
+from ubrex.server.services.views import (
+    CautionOut,
+    EStepsStartIn,
+    EStepsStartOut,
+    InstrumentOut,
+    MethodOut,
+    PlateOut,
+    ResultOut,
+    StripOut,
+    StripReadingOut,
+    StripStruckOut,
+)
+from ubrex.server.services.work import Work, find
+from ubrex.server.store.records import Instrument, Reading, Run, Setup, Strike
+from ubrex.server.words import esteps as words
+from ubrex.server.words.machine import Keeping, how_to_read
+from ubrex.server.words.numbers import ago, day, plain, plus_minus, step_places, unit_text
+
+DEFAULT_MARK_MM: Final = 120.0
+"""Mark a fifth farther than what is fed, so that the remainder can be read with a calliper."""
+
+LONGEST_FEED_MM: Final = 2000.0
+"""Longest length [mm] a person would feed for one reading."""
+
+SETTING_RANGE: Final = {Unit.STEPS_PER_MM: (5.0, 20000.0), Unit.MM_PER_TURN: (0.5, 200.0)}
+"""Extruder settings that are possible at all: geared and ungeared motors at every common microstep."""
+
+SETTING_NEAR: Final = 0.20
+"""A typed current setting farther (relative) than this from the record is asked about."""
+
+HISTORY_RUNS: Final = 10
+"""Earlier runs whose scatter is pooled; more would only repeat what the cap on its weight cuts off."""
+
+KINDS: Final = {
+    Method.OPEN_AIR: (ToolKind.CALLIPER, ToolKind.RULER),
+    Method.MARKED: (ToolKind.CALLIPER, ToolKind.RULER),
+    Method.WEIGHED: (ToolKind.SCALE,),
+}
+"""Tools a method can be read with."""
+
+
+class Reference(BaseModel):
+    """A weighed and measured piece of the same spool."""
+
+    model_config = ConfigDict(frozen=True)
+
+    mass_g: float
+    length_mm: float
+    length_step_mm: float
+    length_error_mm: float
+
+
+class EStepsInputs(BaseModel):
+    """What an e-steps run keeps besides its readings."""
+
+    model_config = ConfigDict(frozen=True)
+
+    current: float
+    unit: Unit
+    places: int
+    commanded_mm: float
+    mark_at_mm: float | None = None
+    reference: Reference | None = None
+
+    @property
+    def setting(self) -> ExtruderSetting:
+        """The setting the machine had while it fed."""
+        return ExtruderSetting(number=self.current, form=SettingForm(self.unit.value))
+
+
+@dataclass(frozen=True)
+class EStepsRun:
+    """A run with the readings that count: everything its result is worked out from."""
+
+    run: Run
+    readings: Sequence[Reading]
+    struck: Sequence[Strike]
+    history: SpreadHistory | None
+
+    @cached_property
+    def inputs(self) -> EStepsInputs:
+        """Its inputs, typed."""
+        return EStepsInputs.model_validate(self.run.inputs)
+
+    @cached_property
+    def sample(self) -> EStepsSample:
+        """The run as the core judges it; readings of several tools by the coarsest of them."""
+        tools = [Tool(resolution=r.resolution, max_permissible_error=r.max_permissible_error) for r in self.readings]
+        reference = self.inputs.reference
+        return EStepsSample(
+            method=Method(self.run.method),
+            commanded_mm=self.inputs.commanded_mm,
+            readings=tuple(reading.number for reading in self.readings),
+            tool=max([*tools] or [self.run.instrument.to_core()], key=lambda tool: tool.std),
+            mark_at_mm=self.inputs.mark_at_mm,
+            strand=None
+            if reference is None
+            else ReferencePiece(
+                mass_g=reference.mass_g,
+                length_mm=reference.length_mm,
+                length_tool=Tool(resolution=reference.length_step_mm, max_permissible_error=reference.length_error_mm),
+            ),
+            history=self.history if self.run.use_history else None,
+        )
+
+    @cached_property
+    def result(self) -> EStepsResult:
+        """What the readings say."""
+        return evaluate_esteps(self.sample)
+
+    @property
+    def proposal(self) -> float:
+        """Setting to apply: the corrected one, rounded to what the machine can hold."""
+        figures = self.result.figures
+        if figures is None:
+            return self.inputs.current
+        return round(corrected(self.inputs.setting, figures.factor).number, self.inputs.places)
+
+    @property
+    def proposal_half_width(self) -> float | None:
+        """95 % half-width of the proposal, in its unit."""
+        figures = self.result.figures
+        return None if figures is None else self.proposal * figures.relative_half_width
+
+
+def load(run: Run) -> EStepsRun:
+    """A run with its readings and the scatter of earlier ones."""
+    rows = list(
+        Reading.select(Reading, Strike, Instrument)
+        .join(Strike, JOIN.LEFT_OUTER, on=(Strike.reading == Reading.id), attr="strike")
+        .switch(Reading)
+        .join(Instrument)
+        .where(Reading.run == run.id)
+        .order_by(Reading.position)
+    )
+    live = [row for row in rows if strike_of(row) is None]
+    return EStepsRun(run, live, [s for row in rows if (s := strike_of(row)) is not None], _history(run))
+
+
+def strike_of(reading: Reading) -> Strike | None:
+    """The strike of a reading that was loaded with it."""
+    strike: Strike | None = getattr(reading, "strike", None)
+    return strike if strike is not None and strike.id is not None else None
+
+
+def _history(run: Run) -> SpreadHistory | None:
+    """Scatter of the last runs on the same toolhead with the same method, tool and length."""
+    earlier = (
+        Run.select(Run.id)
+        .join(Setup)
+        .where(
+            Setup.toolhead == run.setup.toolhead_id,
+            Run.step == Step.E_STEPS.value,
+            Run.state == "decided",
+            Run.method == run.method,
+            Run.instrument == run.instrument_id,
+            Run.inputs["commanded_mm"].as_json() == run.inputs["commanded_mm"],
+            Run.id < run.id,
+        )
+        .order_by(Run.id.desc())
+        .limit(HISTORY_RUNS)
+    )
+    rows = (
+        Reading.select(Reading.run, Reading.number)
+        .join(Strike, JOIN.LEFT_OUTER, on=(Strike.reading == Reading.id))
+        .where(Reading.run.in_(earlier), Strike.id.is_null())
+    )
+    groups: dict[int, list[float]] = {}
+    for row in rows:
+        groups.setdefault(row.run_id, []).append(row.number)
+    return pooled_history(groups.values())
+
+
+def heat_of(setup: Setup) -> FeedHeat:
+    """How hot this hotend may be made to feed this filament."""
+    hotend = setup.toolhead.hotend
+    return feed_heat(family(setup.filament.family), liner=Liner(hotend.liner), hotend_max_c=hotend.max_c)
+
+
+def cautions(setup: Setup, method: Method) -> list[CautionOut]:
+    """Cautions for feeding by ``method`` on this setup."""
+    return [CautionOut(lead=row.lead, text=row.text) for row in words.cautions(heat_of(setup), method)]
+
+
+def start_form(work: Work, setup_id: int) -> EStepsStartOut:
+    """What the start form offers: methods with reasons, tools, and the value on record."""
+    setup = setups.usable_setup(setup_id)
+    machine = setup.toolhead.machine
+    recorded = values.newest_esteps(setup.toolhead_id)
+    unit = setups.unit_of_setting(machine)
+    tools = instruments.all_instruments(work)
+    methods = [_method(method, [tool for tool in tools if tool.kind in KINDS[method]]) for method in Method]
+    open_run = Run.select(Run.id).where(Run.setup == setup, Run.step == Step.E_STEPS.value, Run.state == "open").first()
+    return EStepsStartOut(
+        setup=setups.view(setup),
+        methods=methods,
+        method=_usual_method(work, methods),
+        recorded=None if recorded is None else values.view(values.evidence(recorded, machine), machine, work),
+        setting_name=words.setting_name(SettingForm(unit.value)),
+        unit_text=unit_text(unit.value),
+        how_to_read=how_to_read(Keeping(machine.keeps_setting)),
+        commanded=plain(DEFAULT_COMMANDED_MM),
+        mark=plain(DEFAULT_MARK_MM),
+        cautions={method: cautions(setup, method) for method in Method},
+        open_run_id=None if open_run is None else open_run.id,
+    )
+
+
+def _method(method: Method, tools: list[InstrumentOut]) -> MethodOut:
+    said = words.METHODS[method]
+    kinds = " or ".join(kind.value for kind in KINDS[method])
+    return MethodOut(
+        method=method,
+        name=said.name,
+        why=list(said.why),
+        procedure=list(said.procedure),
+        reads=said.reads,
+        instruments=tools,
+        missing="" if tools else f"Needs a {kinds}: add one below.",
+    )
+
+
+def _usual_method(work: Work, methods: list[MethodOut]) -> Method:
+    """The method this person chose last, else open air; never one there is no tool for."""
+    last = (
+        Run.select(Run.method)
+        .where(Run.step == Step.E_STEPS.value, Run.person == work.person_id)
+        .order_by(Run.id.desc())
+        .first()
+    )
+    usable = [row.method for row in methods if row.instruments]
+    wanted = Method(last.method) if last is not None else Method.OPEN_AIR
+    return wanted if wanted in usable or not usable else usable[0]
+
+
+def read_start(work: Work, form: EStepsStartIn, setup: Setup) -> tuple[EStepsInputs, Instrument]:
+    """The inputs of a run to start, every field judged.
+
+    Raises
+    ------
+    Refused
+        With a problem for each field that needs another look.
+    """
+    fields = TypedFields()
+    machine = setup.toolhead.machine
+    recorded = values.newest_esteps(setup.toolhead_id)
+    instrument = find(Instrument, form.instrument_id, "measuring tool")
+    if ToolKind(instrument.kind) not in KINDS[form.method]:
+        fields.add(
+            FieldProblem("instrument_id", "wrong_kind", f"{instrument.name} cannot read this: choose another tool.")
+        )
+    unit = setups.unit_of_setting(machine)
+    current = _read_current(form, fields, unit, recorded.number if recorded and recorded.unit == unit.value else None)
+    commanded = fields.number(
+        "commanded",
+        form.commanded,
+        what="A length",
+        low=10,
+        high=LONGEST_FEED_MM,
+        why="feed 10 to 2000 mm; 100 mm is usual",
+    )
+    mark = _read_mark(form, fields, commanded) if form.method is Method.MARKED else None
+    reference = _read_reference(form, fields) if form.method is Method.WEIGHED else None
+    if form.fed_at is not None:
+        _judge_fed_at(form.fed_at, work.now, recorded.at if recorded else None, fields)
+    fields.refuse_if_any()
+    return EStepsInputs(
+        current=current,
+        unit=unit,
+        places=machine.setting_places,
+        commanded_mm=commanded,
+        mark_at_mm=mark,
+        reference=reference,
+    ), instrument
+
+
+def _read_current(form: EStepsStartIn, fields: TypedFields, unit: Unit, recorded: float | None) -> float:
+    low, high = SETTING_RANGE[unit]
+    current = fields.number(
+        "current",
+        form.current,
+        what="A current setting",
+        low=low,
+        high=high,
+        unit=unit,
+        why=f"extruders have {plain(low)} to {plain(high)} {unit_text(unit.value)}; read it from the machine again",
+    )
+    if current == 0.0 or recorded is None or form.current_as_typed:
+        return current
+    if abs(current / recorded - 1) > SETTING_NEAR:
+        slip = next(
+            (
+                plain(s)
+                for p in (10, 100, 1000, 0.1, 0.01, 0.001)
+                if abs((s := current * p) / recorded - 1) < SETTING_NEAR
+            ),
+            None,
+        )
+        hint = (
+            f"Did you mean {slip}?"
+            if slip
+            else "Was it reset, or was the wrong line read? Send it again if it is right."
+        )
+        fields.add(
+            FieldProblem(
+                "current",
+                "unit_slip" if slip else "far_off",
+                f"{plain(current)} is far from the {plain(recorded)} on record. {hint}",
+                suggested=slip,
+                confirmable=True,
+            )
+        )
+    return current
+
+
+def _read_mark(form: EStepsStartIn, fields: TypedFields, commanded: float) -> float:
+    mark = fields.number(
+        "mark", form.mark, what="A mark", low=1, high=LONGEST_FEED_MM + 500, why="marks sit within arm's reach"
+    )
+    if mark and commanded and mark <= commanded:
+        fields.add(
+            FieldProblem(
+                "mark",
+                "nearer_than_commanded",
+                f"A mark at {plain(mark)} mm goes inside when {plain(commanded)} mm are fed. Put it at "
+                f"{plain(commanded * 1.2)} mm or farther.",
+                suggested=plain(commanded * 1.2),
+            )
+        )
+    return mark
+
+
+def _read_reference(form: EStepsStartIn, fields: TypedFields) -> Reference:
+    mass = fields.number(
+        "reference_mass",
+        form.reference_mass,
+        what="The mass of the reference piece",
+        low=0.01,
+        high=50,
+        why="a metre of filament weighs about 3 g",
+        unit=Unit.G,
+    )
+    length = fields.number(
+        "reference_length",
+        form.reference_length,
+        what="The length of the reference piece",
+        low=20,
+        high=5000,
+        why="use a piece of 20 mm to 5 m",
+    )
+    tool = (
+        None
+        if form.reference_length_instrument_id is None
+        else Instrument.get_or_none(Instrument.id == form.reference_length_instrument_id)
+    )
+    if tool is None or ToolKind(tool.kind).unit is not Unit.MM:
+        fields.add(
+            FieldProblem("reference_length_instrument_id", "missing", "Choose what the reference was measured with.")
+        )
+        return Reference(mass_g=mass, length_mm=length, length_step_mm=1, length_error_mm=1)
+    return Reference(
+        mass_g=mass, length_mm=length, length_step_mm=tool.resolution, length_error_mm=tool.max_permissible_error
+    )
+
+
+def _judge_fed_at(fed_at: datetime, now: datetime, changed_at: datetime | None, fields: TypedFields) -> None:
+    if fed_at > now:
+        fields.add(FieldProblem("fed_at", "in_future", "That lies in the future: when were the pieces fed?"))
+    elif changed_at is not None and fed_at < changed_at:
+        fields.add(
+            FieldProblem(
+                "fed_at",
+                "sample_too_old",
+                f"E-steps were changed on {day(changed_at)}, after these pieces were fed: they would correct the same "
+                "error twice. Feed new ones.",
+            )
+        )
+
+
+def question(run: EStepsRun, number: float) -> EntryFinding | None:
+    """What to ask about a reading before it is taken."""
+    sample = run.sample
+    low, high = possible_readings(sample)
+    return check_entry(
+        number, fed=lambda reading: fed_length(sample, reading), commanded=sample.commanded_mm, low=low, high=high
+    )
+
+
+def problem_of(found: EntryFinding, run: EStepsRun, number: float) -> FieldProblem:
+    """The question in words, at the field."""
+    unit = unit_text(reading_unit(run.run).value)
+    shown = f"{plain(number)} {unit}"
+    match found:
+        case Slip(suggested=suggested):
+            message = f"{shown} looks like a slipped point. Did you mean {plain(suggested)} {unit}?"
+            return FieldProblem(
+                "typed", found.code, message, suggested=plain(suggested), confirmable=_keepable(run, number)
+            )
+        case Impossible() if number <= 0 and run.sample.method is not Method.MARKED:
+            return FieldProblem(
+                "typed", "not_above_zero", f"A {words.METHODS[run.sample.method].reads.split()[0]} is above 0."
+            )
+        case Impossible() if run.sample.method is Method.MARKED:
+            message = (
+                "The mark cannot be inside: place it farther up and feed again."
+                if number < 0
+                else f"{shown} is farther away than the mark was: nothing would have been fed. Look again."
+            )
+            return FieldProblem("typed", found.code, message)
+        case Impossible():
+            message = (
+                f"{shown} cannot come from a feed of {plain(run.sample.commanded_mm)} mm. "
+                "Look again; Enter takes it as typed."
+            )
+            return FieldProblem("typed", found.code, message, confirmable=True)
+        case FarOff(error=error):
+            fed = plain(round(run.sample.commanded_mm * (1 + error), 1))
+            message = (
+                f"{shown} means {fed} mm came out of {plain(run.sample.commanded_mm)}: no wear or slip does that. "
+                "Look again; Enter takes it as typed."
+            )
+            return FieldProblem("typed", found.code, message, confirmable=True)
+
+
+def _keepable(run: EStepsRun, number: float) -> bool:
+    low, high = possible_readings(run.sample)
+    return low <= number < high and number > 0
+
+
+def reading_unit(run: Run) -> Unit:
+    """Unit of the readings of a run."""
+    return Unit.G if run.method == Method.WEIGHED.value else Unit.MM
+
+
+def finding(run: EStepsRun) -> str | None:
+    """A remark beside the verdict: two readings that cannot both be right."""
+    apart = disagreement(run.sample.readings, run.sample)
+    if apart is None:
+        return None
+    places = step_places(run.sample.tool.resolution)
+    first, second = (decimal_text(number, places) for number in run.sample.readings)
+    return words.pair_disagrees(first, second, apart)
+
+
+def result_view(run: EStepsRun, *, early: bool) -> ResultOut | None:
+    """The result as shown; None before the readings first asked for are in, unless it was asked for early."""
+    count = len(run.readings)
+    if count == 0 or (count < FIRST_ASKED and not early):
+        return None
+    result, inputs = run.result, run.inputs
+    figures = result.figures
+    unit = unit_text(inputs.unit.value)
+    proposal = decimal_text(run.proposal, inputs.places)
+    half_width = run.proposal_half_width
+    edges = (
+        (proposal, proposal)
+        if half_width is None
+        else tuple(decimal_text(edge, inputs.places) for edge in (run.proposal - half_width, run.proposal + half_width))
+    )
+    said = words.verdict(
+        result, proposal=proposal, low=edges[0], high=edges[1], unit=unit, commanded_mm=inputs.commanded_mm
+    )
+    remarks = []
+    if count < FIRST_ASKED and run.sample.history is None:
+        remarks.append("The ± comes from a usual scatter: fewer than three readings are in.")
+    if run.sample.history is not None:
+        remarks.append(words.history_said(min(20.0, run.sample.history.dof)))
+    if len({(reading.resolution, reading.max_permissible_error) for reading in run.readings}) > 1:
+        remarks.append(words.tools_mixed())
+    refused = result.verdict is Verdict.REFUSE or figures is None
+    return ResultOut(
+        verdict=result.verdict,
+        reason=result.reason,
+        title=said.title,
+        sentence=said.sentence,
+        limits=said.limits,
+        remarks=remarks,
+        so_far=result.verdict is Verdict.REPEAT and result.reason is Reason.MORE_REPEATS,
+        blue=result.verdict is Verdict.APPLY,
+        proposal=proposal,
+        half_width_text="" if half_width is None else plus_minus(half_width),
+        change=words.change_said(inputs.setting, run.proposal, inputs.places),
+        unit_text=unit,
+        can_apply=not refused,
+        can_keep=not refused,
+        ask_before=words.asks_before_proof(result, proposal),
+        keep_text=decimal_text(inputs.current, inputs.places),
+    )
+
+
+def strip(run: EStepsRun, result: ResultOut | None) -> StripOut:
+    """The strip of a run: fed lengths [mm] against the length commanded. Bare until a result may be seen."""
+    sample = run.sample
+    per_reading = abs(fed_length(sample, 1.0) - fed_length(sample, 0.0))
+    step = sample.tool.resolution * per_reading
+    places = step_places(sample.tool.resolution)
+    figures = run.result.figures if result is not None else None
+    if result is None or figures is None:
+        return StripOut(
+            unit="mm",
+            places=max(1, places),
+            step=step,
+            sentence="The strip stays bare until the first readings asked for are in.",
+            standing=Standing.NEVER,
+        )
+    newest = run.readings[-1].id
+    return StripOut(
+        unit="mm",
+        places=max(1, places),
+        step=step,
+        target=sample.commanded_mm,
+        low=sample.commanded_mm / (1 + TOLERANCE_PCT / 100),
+        high=sample.commanded_mm / (1 - TOLERANCE_PCT / 100),
+        readings=[
+            StripReadingOut(
+                number=fed_length(sample, reading.number),
+                text=decimal_text(reading.number, places),
+                newest=reading.id == newest,
+            )
+            for reading in run.readings
+        ],
+        struck=[
+            StripStruckOut(
+                number=fed_length(sample, strike.reading.number),
+                note=f"{decimal_text(strike.reading.number, places)} struck out: {strike.reason}",
+            )
+            for strike in run.struck
+            if not strike.at_once
+        ],
+        mean=figures.fed_mm,
+        half_width=figures.fed_half_width_mm,
+        usual_scatter=len(run.readings) < FIRST_ASKED and sample.history is None,
+        mean_note=f"mean {decimal_text(figures.fed_mm, 2)} {plus_minus(figures.fed_half_width_mm)}",
+        move_to=sample.commanded_mm if result.blue else None,
+        move_note=words.error_said(figures, sample.commanded_mm) if result.blue else "",
+        plate=PlateOut(text=result.proposal, beside=result.change),
+        proposal_name=f"To set, {result.unit_text}",
+        standing=Standing.FRESH,
+        sentence=(
+            f"{figures.count} readings, mean {decimal_text(figures.fed_mm, 2)} {plus_minus(figures.fed_half_width_mm)} mm "
+            f"of {plain(sample.commanded_mm)} commanded; good enough is within 1 %. {result.title}."
+        ),
+    )
+
+
+def recorded_strip(found: values.Evidence, standing: Standing, work: Work) -> StripOut | None:
+    """The strip of a value on record: the readings it rests on, as they come out at that value.
+
+    None for a value without a run, which has nothing to show.
+    """
+    value = found.value
+    run = value.run
+    if run is None or value.half_width_95 is None:
+        return None
+    inputs = EStepsInputs.model_validate(run.inputs)
+    sample = EStepsRun(run, values.live_readings(run.id), (), None).sample
+    relative = value.half_width_95 / value.number
+    # Steps per mm and fed length grow together; mm per turn shrinks as the fed length grows.
+    per_old = value.number / inputs.current if inputs.unit is Unit.STEPS_PER_MM else inputs.current / value.number
+    lengths = [fed_length(sample, reading) * per_old for reading in sample.readings]
+    mean = math.fsum(lengths) / len(lengths) if lengths else inputs.commanded_mm
+    return StripOut(
+        unit="mm",
+        places=1,
+        step=sample.tool.resolution,
+        target=inputs.commanded_mm,
+        low=inputs.commanded_mm / (1 + TOLERANCE_PCT / 100),
+        high=inputs.commanded_mm / (1 - TOLERANCE_PCT / 100),
+        readings=[StripReadingOut(number=length, text=decimal_text(length, 2), newest=False) for length in lengths],
+        mean=mean,
+        half_width=mean * relative,
+        standing=standing,
+        sentence=(
+            f"Run {run.id}, {ago((work.now - found.shown_true_at).total_seconds() / 86400)}: at "
+            f"{decimal_text(value.number, 2)} the same feeds come to {decimal_text(mean, 2)} "
+            f"{plus_minus(mean * relative)} mm of {plain(inputs.commanded_mm)}."
+        ),
+    )

@@ -1,0 +1,82 @@
+"""Measuring tools: what they read in, their step, their permissible error, and when their zero was checked."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from ubrex.core.quantity import ToolKind, Unit
+from ubrex.server.services.errors import FieldProblem
+from ubrex.server.services.typed import TypedFields
+from ubrex.server.services.views import InstrumentIn, InstrumentOut
+from ubrex.server.services.work import Work, find
+from ubrex.server.store.records import Instrument
+from ubrex.server.words.numbers import ago, plain, plus_minus, unit_text
+
+USUAL_ERROR_STEPS: Final = {ToolKind.CALLIPER: 3.0, ToolKind.RULER: 1.0, ToolKind.SCALE: 2.0}
+"""Permissible error in steps where the maker says none: usual for hobby tools; the one typed wins."""
+
+
+def view(instrument: Instrument, work: Work) -> InstrumentOut:
+    """An instrument as a screen shows it."""
+    kind = ToolKind(instrument.kind)
+    checked = instrument.zero_checked_at
+    return InstrumentOut(
+        id=instrument.id,
+        name=instrument.name,
+        kind=kind,
+        unit=unit_text(kind.unit),
+        detail=f"{plain(instrument.resolution)} {unit_text(kind.unit)} step, {plus_minus(instrument.max_permissible_error)}",
+        zero_checked=None if checked is None else f"zero checked {ago((work.now - checked).total_seconds() / 86400)}",
+    )
+
+
+def all_instruments(work: Work) -> list[InstrumentOut]:
+    """Every tool, by name."""
+    return [view(row, work) for row in Instrument.select().order_by(Instrument.name)]
+
+
+def create(form: InstrumentIn, fields: TypedFields, *, prefix: str = "") -> Instrument:
+    """A tool from its form; the caller asks ``fields`` whether anything was wrong before this is kept."""
+    unit = form.kind.unit
+    name = fields.text(f"{prefix}name", form.name, what="The name of the tool")
+    step = fields.number(
+        f"{prefix}step", form.step, what="A step", low=0.0001, high=10, why="tools show steps of 0.001 to 1", unit=unit
+    )
+    error = USUAL_ERROR_STEPS[form.kind] * step
+    if form.permissible_error.strip():
+        error = fields.number(
+            f"{prefix}permissible_error",
+            form.permissible_error,
+            what="A permissible error",
+            low=0,
+            high=10,
+            why="even a ruler is good to 1 mm",
+            unit=unit,
+        )
+    if name and Instrument.select().where(Instrument.name == name).exists():
+        fields.add(FieldProblem(f"{prefix}name", "taken", f"There is a tool named {name} already."))
+    fields.refuse_if_any()
+    instrument: Instrument = Instrument.create(
+        name=name, kind=form.kind.value, resolution=step, max_permissible_error=error
+    )
+    return instrument
+
+
+def add_instrument(work: Work, form: InstrumentIn) -> InstrumentOut:
+    """A tool added to the workshop."""
+    work.person()
+    return view(create(form, TypedFields()), work)
+
+
+def check_zero(work: Work, instrument_id: int) -> InstrumentOut:
+    """The zero of a tool was checked just now."""
+    work.person()
+    instrument = find(Instrument, instrument_id, "measuring tool")
+    instrument.zero_checked_at = work.now
+    instrument.save()
+    return view(instrument, work)
+
+
+def reads_in(instrument: Instrument) -> Unit:
+    """Unit an instrument reads in."""
+    return ToolKind(instrument.kind).unit

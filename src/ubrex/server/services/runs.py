@@ -1,0 +1,481 @@
+"""Runs: start one, take readings, strike them, decide, leave. Each write answers with the run as it then stands."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any, cast
+
+from peewee import JOIN, fn
+
+from ubrex.core.calibrate import FIRST_ASKED, RULE_VERSION, Method
+from ubrex.core.chain import Origin, Step
+from ubrex.core.errors import UnreadableEntry
+from ubrex.core.quantity import Verdict, decimal_text, parse_entry
+from ubrex.server.services import esteps, instruments, setups, values
+from ubrex.server.services.errors import Clash, FieldProblem, Missing, Outdated, Refused
+from ubrex.server.services.views import (
+    DecisionIn,
+    DecisionOut,
+    EntryOut,
+    EStepsStartIn,
+    InstructionOut,
+    ReadingIn,
+    ReadingOut,
+    RunEditIn,
+    RunLineOut,
+    RunOut,
+    RunsOut,
+    RunState,
+    StrikeIn,
+)
+from ubrex.server.services.work import Work, find
+from ubrex.server.store.records import (
+    Decision,
+    Filament,
+    Hotend,
+    Instrument,
+    Machine,
+    Nozzle,
+    Person,
+    Reading,
+    Run,
+    Setup,
+    Strike,
+    Toolhead,
+    TunedValue,
+)
+from ubrex.server.words.esteps import METHODS
+from ubrex.server.words.machine import Keeping, how_to_set
+from ubrex.server.words.numbers import day, plain, step_places, unit_text
+from ubrex.server.words.standing import STEP_NAMES
+
+TAKEN_BACK = "taken back at once"
+PAGE = 50
+
+
+def get_run(run_id: int) -> Run:
+    """A run with its setup, instrument and person.
+
+    Raises
+    ------
+    Missing
+        If there is none.
+    """
+    run: Run | None = _select_runs().where(Run.id == run_id).first()
+    if run is None:
+        raise Missing(f"There is no run {run_id} in this workshop.", id=run_id)
+    return run
+
+
+def _select_runs() -> Any:
+    return (
+        Run.select(Run, Setup, Toolhead, Machine, Hotend, Nozzle, Filament, Instrument, Person)
+        .join(Setup)
+        .join(Toolhead)
+        .join(Machine)
+        .switch(Toolhead)
+        .join(Hotend)
+        .switch(Setup)
+        .join(Nozzle)
+        .switch(Setup)
+        .join(Filament)
+        .switch(Run)
+        .join(Instrument)
+        .switch(Run)
+        .join(Person, on=(Run.person == Person.id))
+    )
+
+
+def start_esteps(work: Work, form: EStepsStartIn) -> RunOut:
+    """Start an e-steps run. There is one open run for each step of a setup."""
+    person = work.person()
+    setup = setups.usable_setup(form.setup_id)
+    values.lock_toolhead(setup.toolhead_id)
+    inputs, instrument = esteps.read_start(work, form, setup)
+    open_run = Run.select().where(Run.setup == setup, Run.step == Step.E_STEPS.value, Run.state == "open").first()
+    if open_run is not None:
+        raise Clash(
+            f"Run {open_run.id} of this step is still open. Go on with it, or leave it first.",
+            code="run_open",
+            run_id=open_run.id,
+        )
+    run = Run.create(
+        setup=setup,
+        step=Step.E_STEPS.value,
+        method=form.method.value,
+        instrument=instrument,
+        inputs=inputs.model_dump(mode="json"),
+        fed_at=form.fed_at,
+        person=person,
+        started_at=work.now,
+    )
+    return show_run(work, run.id)
+
+
+def show_run(work: Work, run_id: int, *, early: bool = False) -> RunOut:
+    """A run as it stands; ``early`` shows a result before the readings first asked for are in."""
+    return _view(work, get_run(run_id), early=early)
+
+
+def edit_run(work: Work, run_id: int, version: int, form: RunEditIn) -> RunOut:
+    """Use another tool from here on, or leave earlier scatter out."""
+    work.person()
+    run = _open_run(run_id)
+    _check_version(run, version)
+    if form.instrument_id is not None:
+        instrument = find(Instrument, form.instrument_id, "measuring tool")
+        if instrument.kind not in {kind.value for kind in esteps.KINDS[Method(run.method)]}:
+            raise Refused(FieldProblem("instrument_id", "wrong_kind", f"{instrument.name} cannot read this."))
+        run.instrument = instrument
+    if form.use_history is not None:
+        run.use_history = form.use_history
+    _save(run)
+    return show_run(work, run_id)
+
+
+def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
+    """Take a reading as typed; anything odd is asked about first and taken only ``as_typed``."""
+    person = work.person()
+    run = _open_run(run_id)
+    _refuse_overtaken(run)
+    loaded = esteps.load(run)
+    unit = esteps.reading_unit(run)
+    try:
+        number = parse_entry(form.typed, unit)
+    except UnreadableEntry as error:
+        typed = form.typed.strip()
+        said = (
+            f"“{typed}” is not a number Ubrex can read. Type what the tool shows, like 98.4 or 98,4."
+            if typed
+            else "Type what the tool shows, then Enter."
+        )
+        raise Refused(FieldProblem("typed", "not_a_number" if typed else "empty", said)) from error
+    found = esteps.question(loaded, number)
+    if found is not None:
+        problem = esteps.problem_of(found, loaded, number)
+        if not problem.confirmable or form.as_typed != found.code:
+            raise Refused(problem)
+    last = Reading.select(fn.MAX(Reading.position)).where(Reading.run == run.id).scalar() or 0
+    Reading.create(
+        run=run,
+        position=last + 1,
+        typed=form.typed.strip(),
+        number=number,
+        unit=unit.value,
+        instrument=run.instrument,
+        resolution=run.instrument.resolution,
+        max_permissible_error=run.instrument.max_permissible_error,
+        taken_as_typed=form.as_typed if found is not None else None,
+        person=person,
+        taken_at=min(form.taken_at, work.now),
+        received_at=work.now,
+    )
+    _save(run)
+    return _view(work, run, early=False)
+
+
+def strike_reading(work: Work, run_id: int, reading_id: int, form: StrikeIn) -> RunOut:
+    """Strike a reading out, with its reason. It stays on record."""
+    if not form.reason:
+        raise Refused(FieldProblem("reason", "empty", "Say why: a slipped cut, a snag, the wrong piece."))
+    return _strike(work, run_id, reading_id, form.reason, at_once=False)
+
+
+def take_back(work: Work, run_id: int) -> RunOut:
+    """Take back the last reading that counts."""
+    last = next(reversed(values.live_readings(_open_run(run_id).id)), None)
+    if last is None:
+        raise Clash("There is no reading to take back.", code="nothing_to_take_back")
+    return _strike(work, run_id, last.id, TAKEN_BACK, at_once=True)
+
+
+def _strike(work: Work, run_id: int, reading_id: int, reason: str, *, at_once: bool) -> RunOut:
+    person = work.person()
+    run = _open_run(run_id)
+    reading = Reading.get_or_none(Reading.id == reading_id, Reading.run == run.id)
+    if reading is None:
+        raise Missing(f"Run {run_id} has no reading {reading_id}.", id=reading_id)
+    if Strike.select().where(Strike.reading == reading.id).exists():
+        raise Clash("This reading is struck out already.", code="struck_already")
+    Strike.create(reading=reading, reason=reason, at_once=at_once, person=person, at=work.now)
+    _save(run)
+    return show_run(work, run_id)
+
+
+def decide(work: Work, run_id: int, version: int, form: DecisionIn) -> RunOut:
+    """Apply what a run proposes, or keep what is set: decision, value and revisions in one transaction."""
+    person = work.person()
+    run = _open_run(run_id)
+    values.lock_toolhead(run.setup.toolhead_id)
+    _refuse_overtaken(run)
+    _check_version(run, version)
+    loaded = esteps.load(run)
+    shown = esteps.result_view(loaded, early=True)
+    figures = loaded.result.figures
+    if shown is None or figures is None:
+        raise Clash("There is no reading to decide on.", code="no_readings")
+    if not shown.can_apply:
+        raise Clash(f"{shown.title}. {shown.sentence} Nothing can be decided on these readings.", code="refused")
+    if form.action == "apply" and shown.ask_before is not None and not form.before_proof:
+        raise Refused(FieldProblem("before_proof", "not_proven", shown.ask_before, confirmable=True))
+    decision = Decision.create(
+        run=run,
+        action=form.action,
+        verdict=shown.verdict.value,
+        reason=shown.reason.value,
+        figures={
+            "count": figures.count,
+            "fed_mm": figures.fed_mm,
+            "factor": figures.factor,
+            "error_pct": figures.error_pct,
+            "half_width_95_pct": figures.half_width_95_pct,
+        },
+        rule_version=RULE_VERSION,
+        before_proof=form.action == "apply" and loaded.result.verdict is not Verdict.APPLY,
+        note=form.note.strip(),
+        person=person,
+        at=work.now,
+    )
+    run.state, run.ended_at = "decided", work.now
+    _save(run)
+    _write_decided(work, loaded, decision)
+    return show_run(work, run_id)
+
+
+def _write_decided(work: Work, loaded: esteps.EStepsRun, decision: Decision) -> None:
+    """The value a decision makes: the proposal, or the setting that was found right if it is not on record yet."""
+    run, inputs = loaded.run, loaded.inputs
+    applied = decision.action == "apply"
+    number = loaded.proposal if applied else inputs.current
+    recorded = values.newest_esteps(run.setup.toolhead_id)
+    same = recorded is not None and recorded.number == number and recorded.unit == inputs.unit.value
+    if not applied and same and recorded is not None and recorded.origin != Origin.TYPED.value:
+        return
+    half_width = loaded.proposal_half_width
+    value = values.write_value(
+        work,
+        toolhead_id=run.setup.toolhead_id,
+        number=number,
+        unit=inputs.unit,
+        half_width_95=half_width,
+        origin=Origin.MEASURED,
+        run_id=run.id,
+        decision_id=decision.id,
+    )
+    values.write_revisions(work, value, cause="applied" if applied else "confirmed", note=decision.note)
+
+
+def leave(work: Work, run_id: int, version: int) -> RunOut:
+    """Leave a run undecided. Its readings stay on record and count for nothing."""
+    work.person()
+    run = _open_run(run_id)
+    _check_version(run, version)
+    run.state, run.ended_at = "left", work.now
+    _save(run)
+    return show_run(work, run_id)
+
+
+def list_runs(_work: Work, *, cursor: int | None = None, limit: int = PAGE) -> RunsOut:
+    """Open runs first, then the ended ones, newest first."""
+    ended = _select_runs().where(Run.state != "open").order_by(Run.id.desc()).limit(limit + 1)
+    if cursor is not None:
+        ended = ended.where(Run.id < cursor)
+    rows = list(ended)
+    still_open = [] if cursor is not None else list(_select_runs().where(Run.state == "open").order_by(Run.id.desc()))
+    return RunsOut(
+        open=lines(still_open),
+        ended=lines(rows[:limit]),
+        next_cursor=rows[limit - 1].id if len(rows) > limit else None,
+    )
+
+
+def recent_lines(setup_id: int, count: int) -> list[RunLineOut]:
+    """The last runs of a setup."""
+    return lines(list(_select_runs().where(Run.setup == setup_id).order_by(Run.id.desc()).limit(count)))
+
+
+def lines(runs: list[Run]) -> list[RunLineOut]:
+    """Runs as they stand in a list."""
+    ids = [run.id for run in runs] or [0]
+    counted: Any = (
+        Reading.select(Reading.run, fn.COUNT(Reading.id).alias("count"))
+        .join(Strike, JOIN.LEFT_OUTER, on=(Strike.reading == Reading.id))
+        .where(Reading.run.in_(ids), Strike.id.is_null())
+        .group_by(Reading.run)
+        .dicts()
+    )
+    counts: dict[int, int] = {row["run"]: row["count"] for row in counted}
+    decided: Any = (
+        Decision.select(Decision.run, Decision.action, TunedValue.number)
+        .join(TunedValue, JOIN.LEFT_OUTER, on=(TunedValue.decision == Decision.id))
+        .where(Decision.run.in_(ids))
+        .dicts()
+    )
+    decisions: dict[int, dict[str, Any]] = {row["run"]: row for row in decided}
+    return [_line(run, counts.get(run.id, 0), decisions.get(run.id)) for run in runs]
+
+
+def _line(run: Run, count: int, decision: dict[str, Any] | None) -> RunLineOut:
+    inputs = esteps.EStepsInputs.model_validate(run.inputs)
+    kept = f"{decimal_text(inputs.current, inputs.places)} {unit_text(inputs.unit.value)}"
+    if decision is None:
+        outcome = "Left undecided" if run.state == "left" else f"Open, {count} of {FIRST_ASKED} readings"
+    elif decision["action"] == "keep":
+        outcome = f"Kept {kept}"
+    else:
+        outcome = f"Applied {decimal_text(decision['number'], inputs.places)}, was {kept}"
+    return RunLineOut(
+        id=run.id,
+        step=Step(run.step),
+        name=STEP_NAMES[run.step],
+        state=state_of(run),
+        setup_id=run.setup_id,
+        setup=setups.title(run.setup),
+        started_at=run.started_at,
+        person=run.person.name,
+        outcome=outcome,
+        readings=count,
+    )
+
+
+def state_of(run: Run) -> RunState:
+    """State of a run; the database lets it be nothing else."""
+    return cast("RunState", run.state)
+
+
+def _open_run(run_id: int) -> Run:
+    """An open run on a setup in use, locked until this work is done."""
+    Run.select(Run.id).where(Run.id == run_id).for_update().first()
+    run = get_run(run_id)
+    if run.setup.removed_at is not None:
+        raise Clash(
+            f"The setup of run {run_id}, {setups.title(run.setup)}, was removed. The run is kept as it is.",
+            code="setup_removed",
+        )
+    if run.state == "decided":
+        decision = Decision.select(Decision, Person).join(Person).where(Decision.run == run.id).get()
+        raise Clash(
+            f"Run {run_id} was decided by {decision.person.name} on {day(decision.at)}. Start a new run to measure again.",
+            code="decided_already",
+        )
+    if run.state == "left":
+        raise Clash(f"Run {run_id} was left. Start a new one.", code="run_left")
+    return run
+
+
+def _refuse_overtaken(run: Run) -> None:
+    """Refuse a run whose readings were fed at a setting that has been changed since."""
+    newest = values.newest_esteps(run.setup.toolhead_id)
+    fed_since: datetime = run.fed_at or run.started_at
+    if newest is not None and newest.at > fed_since:
+        raise Clash(
+            f"E-steps of {run.setup.toolhead.machine.name} were changed on {day(newest.at)}, after this run was started. "
+            "Its readings would correct the same error twice: leave this run and feed again.",
+            code="sample_too_old",
+        )
+
+
+def _check_version(run: Run, version: int) -> None:
+    if run.version != version:
+        raise Outdated("Readings have come in since this was shown. Look at the result again, then decide.")
+
+
+def _save(run: Run) -> None:
+    run.version += 1
+    run.save()
+
+
+def _view(work: Work, run: Run, *, early: bool) -> RunOut:
+    loaded = esteps.load(run)
+    setup, machine, inputs = run.setup, run.setup.toolhead.machine, loaded.inputs
+    method = Method(run.method)
+    said = METHODS[method]
+    result = esteps.result_view(loaded, early=early or run.state != "open")
+    places = step_places(run.instrument.resolution)
+    entries = _entries(run, places)
+    tools = [tool for tool in instruments.all_instruments(work) if tool.kind in esteps.KINDS[method]]
+    return RunOut(
+        id=run.id,
+        version=run.version,
+        step=Step(run.step),
+        name=STEP_NAMES[run.step],
+        state=state_of(run),
+        setup=setups.view(setup),
+        method=method,
+        method_name=said.name,
+        procedure=list(said.procedure),
+        cautions=esteps.cautions(setup, method),
+        instrument=instruments.view(run.instrument, work),
+        instruments=tools,
+        commanded_text=f"{plain(inputs.commanded_mm)} mm",
+        current_text=f"{decimal_text(inputs.current, inputs.places)} {unit_text(inputs.unit.value)}",
+        use_history=run.use_history,
+        has_history=loaded.history is not None,
+        started_at=run.started_at,
+        person=run.person.name,
+        readings=entries,
+        entry=EntryOut(
+            reads=said.reads,
+            unit=unit_text(esteps.reading_unit(run).value),
+            places=places,
+            next=len(loaded.readings) + 1,
+            asked=FIRST_ASKED,
+        ),
+        finding=esteps.finding(loaded),
+        strip=esteps.strip(loaded, result),
+        result=result,
+        decision=_decision(work, run, machine),
+    )
+
+
+def _entries(run: Run, places: int) -> list[ReadingOut]:
+    """Every reading of a run, struck ones too, in the order they were taken."""
+    rows = (
+        Reading.select(Reading, Strike, Instrument, Person)
+        .join(Strike, JOIN.LEFT_OUTER, on=(Strike.reading == Reading.id), attr="strike")
+        .switch(Reading)
+        .join(Instrument)
+        .switch(Reading)
+        .join(Person, on=(Reading.person == Person.id))
+        .where(Reading.run == run.id)
+        .order_by(Reading.position)
+    )
+    return [_entry(row, esteps.strike_of(row), places) for row in rows]
+
+
+def _entry(reading: Reading, strike: Strike | None, places: int) -> ReadingOut:
+    return ReadingOut(
+        id=reading.id,
+        position=reading.position,
+        number=reading.number,
+        text=decimal_text(reading.number, max(places, step_places(reading.resolution))),
+        instrument=reading.instrument.name,
+        person=reading.person.name,
+        taken_at=reading.taken_at,
+        struck=None if strike is None else strike.reason,
+        taken_back=strike is not None and strike.at_once,
+        odd=reading.taken_as_typed is not None,
+    )
+
+
+def _decision(work: Work, run: Run, machine: Machine) -> DecisionOut | None:
+    decision = Decision.select(Decision, Person).join(Person).where(Decision.run == run.id).first()
+    if decision is None:
+        return None
+    value = values.select_values().where(TunedValue.decision == decision.id).first()
+    newest = values.newest_esteps(run.setup.toolhead_id)
+    shown = value or newest
+    out = None if shown is None else values.view(values.evidence(shown, machine), machine, work)
+    applied = decision.action == "apply"
+    steps = []
+    if applied and out is not None and newest is not None and newest.id == out.id:
+        steps = how_to_set(Keeping(machine.keeps_setting), out.setting)
+    return DecisionOut(
+        action=decision.action,
+        sentence=f"{'Applied' if applied else 'Kept'} by {decision.person.name} on {day(decision.at)}.",
+        person=decision.person.name,
+        at=decision.at,
+        note=decision.note,
+        value=out,
+        instructions=[InstructionOut(text=row.text, send=row.send) for row in steps],
+    )

@@ -1,0 +1,277 @@
+"""Setups: a toolhead, a nozzle and a filament that are tuned together."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+from ubrex.core.materials import FAMILIES, Liner, family
+from ubrex.core.quantity import Unit
+from ubrex.server.services import instruments, people
+from ubrex.server.services.errors import Clash, FieldProblem, Missing, Outdated
+from ubrex.server.services.typed import TypedFields
+from ubrex.server.services.views import (
+    FamilyOut,
+    FirstSetupIn,
+    FirstSetupOut,
+    SetupIn,
+    SetupOut,
+    WorkshopOut,
+)
+from ubrex.server.services.work import Work
+from ubrex.server.store.records import Filament, Hotend, Machine, Nozzle, Setup, Toolhead, Workshop
+from ubrex.server.words.machine import Keeping
+from ubrex.server.words.numbers import plain
+
+DEFAULT_WORKSHOP_NAME = "Workshop"
+
+_LINER_NAMES = {
+    Liner.LINED: "lined hotend",
+    Liner.ALL_METAL: "all-metal hotend",
+    Liner.UNKNOWN: "hotend, liner not known",
+}
+_KEEPS = {
+    Keeping.COMMAND_PAIR: "keeps its setting by command",
+    Keeping.TURN_IN_FILE: "keeps its setting in a file",
+    Keeping.MENU: "keeps its setting in a menu",
+}
+_FEED = {"direct": "direct feed", "remote": "feed through a tube"}
+
+
+def select_setups() -> Any:
+    """Query for setups with everything they consist of, in one go."""
+    return (
+        Setup.select(Setup, Toolhead, Machine, Hotend, Nozzle, Filament)
+        .join(Toolhead)
+        .join(Machine)
+        .switch(Toolhead)
+        .join(Hotend)
+        .switch(Setup)
+        .join(Nozzle)
+        .switch(Setup)
+        .join(Filament)
+    )
+
+
+def get_setup(setup_id: int) -> Setup:
+    """A setup with its parts, removed or not.
+
+    Raises
+    ------
+    Missing
+        If there is none.
+    """
+    setup: Setup | None = select_setups().where(Setup.id == setup_id).first()
+    if setup is None:
+        raise Missing(f"There is no setup {setup_id} in this workshop.", id=setup_id)
+    return setup
+
+
+def usable_setup(setup_id: int) -> Setup:
+    """A setup that new work may be done on."""
+    setup = get_setup(setup_id)
+    if setup.removed_at is not None:
+        raise Clash(
+            f"{title(setup)} was removed from the workshop. Its record is kept; nothing new can be measured on it.",
+            code="setup_removed",
+        )
+    return setup
+
+
+def nozzle_text(nozzle: Nozzle) -> str:
+    """A nozzle in two words."""
+    return f"{plain(nozzle.bore_mm)} {nozzle.material}"
+
+
+def title(setup: Setup) -> str:
+    """A setup in one line."""
+    head = setup.toolhead
+    return f"{head.machine.name}, {head.hotend.name}, {nozzle_text(setup.nozzle)}, {setup.filament.name}"
+
+
+def view(setup: Setup) -> SetupOut:
+    """A setup as a screen shows it, with what the form that changes it starts from."""
+    machine, hotend, nozzle = setup.toolhead.machine, setup.toolhead.hotend, setup.nozzle
+    limit = "no limit stated" if hotend.max_c is None else f"never above {plain(hotend.max_c)} °C"
+    return SetupOut(
+        id=setup.id,
+        version=setup.version,
+        title=title(setup),
+        machine=machine.name,
+        machine_detail=f"{_FEED[machine.feed_path]}, {_KEEPS[Keeping(machine.keeps_setting)]}",
+        hotend=hotend.name[:1].upper() + hotend.name[1:],
+        hotend_detail=limit,
+        nozzle=nozzle_text(nozzle),
+        filament=setup.filament.name,
+        filament_detail=family(setup.filament.family).name,
+        removed=setup.removed_at is not None,
+        form=SetupIn.model_validate(
+            {
+                "machine": machine.name,
+                "feed_path": machine.feed_path,
+                "keeps_setting": machine.keeps_setting,
+                "setting_places": machine.setting_places,
+                "liner": hotend.liner,
+                "hotend_max": "" if hotend.max_c is None else plain(hotend.max_c),
+                "bore": plain(nozzle.bore_mm),
+                "nozzle_material": nozzle.material,
+                "filament": setup.filament.name,
+                "family": setup.filament.family,
+            }
+        ),
+    )
+
+
+def show_setup(_work: Work, setup_id: int) -> SetupOut:
+    """One setup."""
+    return view(get_setup(setup_id))
+
+
+def workshop(work: Work) -> WorkshopOut:
+    """The workshop, and which setup to show to a browser that has none on its bench: the oldest."""
+    row = Workshop.select().first()
+    first = Setup.select(Setup.id).where(Setup.removed_at.is_null()).order_by(Setup.id).first()
+    return WorkshopOut(
+        id=str(row.id) if row else "",
+        name=row.name if row else DEFAULT_WORKSHOP_NAME,
+        empty=first is None,
+        first_setup_id=first.id if first else None,
+        people=people.all_people(work),
+    )
+
+
+def families(_work: Work) -> list[FamilyOut]:
+    """The filament families, the commonest first."""
+    return [FamilyOut(key=row.key, name=row.name) for row in FAMILIES]
+
+
+def ensure_workshop(work: Work, name: str) -> None:
+    """Give the workshop its identity, once."""
+    if not Workshop.select().exists():
+        Workshop.create(id=uuid.uuid4(), name=name.strip() or DEFAULT_WORKSHOP_NAME, created_at=work.now)
+
+
+def first_setup(work: Work, form: FirstSetupIn) -> FirstSetupOut:
+    """An empty workshop gets its first setup, tool and person in one go."""
+    fields = TypedFields()
+    parts = _read(form.setup, fields, prefix="setup.")
+    if not form.person.name:
+        fields.add(FieldProblem("person.name", "empty", "Your name is still empty: every entry carries one."))
+    instruments.create(form.instrument, fields, prefix="instrument.")
+    ensure_workshop(work, form.workshop)
+    return FirstSetupOut(setup_id=_create(work, form.setup, parts).id, person=people.add_person(work, form.person))
+
+
+def create_setup(work: Work, form: SetupIn) -> SetupOut:
+    """A setup added; machine, hotend and filament of the same name are the ones already there."""
+    fields = TypedFields()
+    parts = _read(form, fields, prefix="")
+    fields.refuse_if_any()
+    return view(get_setup(_create(work, form, parts).id))
+
+
+def edit_setup(work: Work, setup_id: int, version: int, form: SetupIn) -> SetupOut:
+    """Change what a setup consists of; what it shares with others changes for them too."""
+    work.person()
+    setup = usable_setup(setup_id)
+    if setup.version != version:
+        raise Outdated("Somebody changed this setup while you were at it. What you typed is still here; look again.")
+    fields = TypedFields()
+    bore, max_c = _read(form, fields, prefix="")
+    machine, filament = setup.toolhead.machine, setup.filament
+    if Machine.select().where(Machine.name == form.machine, Machine.id != machine.id).exists():
+        fields.add(FieldProblem("machine", "taken", f"There is another machine named {form.machine}."))
+    if Filament.select().where(Filament.name == form.filament, Filament.id != filament.id).exists():
+        fields.add(FieldProblem("filament", "taken", f"There is another filament named {form.filament}."))
+    fields.refuse_if_any()
+    Machine.update(
+        name=form.machine,
+        feed_path=form.feed_path,
+        keeps_setting=form.keeps_setting.value,
+        setting_places=form.setting_places,
+    ).where(Machine.id == machine.id).execute()
+    Hotend.update(name=_LINER_NAMES[form.liner], liner=form.liner.value, max_c=max_c).where(
+        Hotend.id == setup.toolhead.hotend_id
+    ).execute()
+    Nozzle.update(bore_mm=bore, material=form.nozzle_material).where(Nozzle.id == setup.nozzle_id).execute()
+    Filament.update(name=form.filament, family=form.family).where(Filament.id == filament.id).execute()
+    Setup.update(version=Setup.version + 1).where(
+        (Setup.toolhead == setup.toolhead_id) | (Setup.filament == filament.id) | (Setup.nozzle == setup.nozzle_id)
+    ).execute()
+    return view(get_setup(setup_id))
+
+
+def remove_setup(work: Work, setup_id: int, version: int) -> SetupOut:
+    """Take a setup out of use; everything recorded on it stays."""
+    work.person()
+    setup = usable_setup(setup_id)
+    if setup.version != version:
+        raise Outdated("Somebody changed this setup since you opened it. Look again before you remove it.")
+    Setup.update(removed_at=work.now, version=Setup.version + 1).where(Setup.id == setup_id).execute()
+    return view(get_setup(setup_id))
+
+
+def _read(form: SetupIn, fields: TypedFields, *, prefix: str) -> tuple[float, float | None]:
+    """Bore [mm] and hotend limit [°C] of a setup form, its problems noted under ``prefix``."""
+    fields.text(f"{prefix}machine", form.machine, what="The name of the machine")
+    fields.text(f"{prefix}filament", form.filament, what="The name of the filament")
+    bore = fields.number(f"{prefix}bore", form.bore, what="A bore", low=0.1, high=2.0, why="nozzles have 0.1 to 2 mm")
+    max_c = None
+    if form.hotend_max.strip():
+        max_c = fields.number(
+            f"{prefix}hotend_max",
+            form.hotend_max,
+            what="A limit",
+            low=150,
+            high=600,
+            why="makers state 150 to 600 °C",
+        )
+    if form.family not in {row.key for row in FAMILIES}:
+        fields.add(FieldProblem(f"{prefix}family", "unknown", "Choose a family from the list; Other is one."))
+    return bore, max_c
+
+
+def _create(work: Work, form: SetupIn, parts: tuple[float, float | None]) -> Setup:
+    bore, max_c = parts
+    machine, _ = Machine.get_or_create(
+        name=form.machine,
+        defaults={
+            "feed_path": form.feed_path,
+            "keeps_setting": form.keeps_setting.value,
+            "setting_places": form.setting_places,
+        },
+    )
+    filament, _ = Filament.get_or_create(name=form.filament, defaults={"family": form.family})
+    toolhead = (
+        Toolhead.select()
+        .join(Hotend)
+        .where(
+            Toolhead.machine == machine,
+            Hotend.liner == form.liner.value,
+            Hotend.max_c.is_null() if max_c is None else Hotend.max_c == max_c,
+        )
+        .first()
+    )
+    if toolhead is None:
+        hotend = Hotend.create(name=_LINER_NAMES[form.liner], liner=form.liner.value, max_c=max_c)
+        toolhead = Toolhead.create(machine=machine, hotend=hotend)
+    nozzle = (
+        Nozzle.select()
+        .join(Setup)
+        .where(Setup.toolhead == toolhead, Nozzle.bore_mm == bore, Nozzle.material == form.nozzle_material)
+        .first()
+    ) or Nozzle.create(bore_mm=bore, material=form.nozzle_material)
+    setup: Setup
+    setup, _ = Setup.get_or_create(
+        toolhead=toolhead, nozzle=nozzle, filament=filament, defaults={"created_at": work.now}
+    )
+    if setup.removed_at is not None:
+        setup.removed_at = None
+        setup.version += 1
+        setup.save()
+    return setup
+
+
+def unit_of_setting(machine: Machine) -> Unit:
+    """Unit in which a machine keeps its extruder setting."""
+    return Unit.MM_PER_TURN if machine.keeps_setting == Keeping.TURN_IN_FILE.value else Unit.STEPS_PER_MM

@@ -1,0 +1,478 @@
+"""The wire: what a screen sends (…In) and gets (…Out). Numbers carry their text, so that a screen never computes."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+from ubrex.core.calibrate import Method
+from ubrex.core.chain import NextReason, Origin, Standing, Step
+from ubrex.core.materials import Liner
+from ubrex.core.quantity import Reason, ToolKind, Verdict
+from ubrex.server.words.machine import Keeping
+
+Typed = Annotated[str, StringConstraints(max_length=40)]
+"""A number as it was typed; read and judged by the services, so that the answer can name the field."""
+
+Name = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
+RunState = Literal["open", "decided", "left"]
+Note = Annotated[str, StringConstraints(max_length=2000)]
+
+
+class Schema(BaseModel):
+    """Base of everything on the wire."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class PersonIn(Schema):
+    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)]
+
+
+class PersonOut(Schema):
+    id: int
+    name: str
+
+
+class WorkshopOut(Schema):
+    """The workshop; ``empty``: no setup yet, the first-setup form comes first."""
+
+    id: str
+    name: str
+    empty: bool
+    first_setup_id: int | None
+    people: list[PersonOut]
+
+
+class InstrumentIn(Schema):
+    name: Name
+    kind: ToolKind
+    step: Typed
+    permissible_error: Typed = ""
+
+
+class InstrumentOut(Schema):
+    id: int
+    name: str
+    kind: ToolKind
+    unit: str
+    detail: str
+    zero_checked: str | None
+
+
+class SetupIn(Schema):
+    """What the setup form holds; the same for the first setup and for later changes."""
+
+    machine: Name
+    feed_path: Literal["direct", "remote"]
+    keeps_setting: Keeping
+    setting_places: Annotated[int, Field(ge=0, le=6)] = 2
+    liner: Liner
+    hotend_max: Typed = ""
+    bore: Typed
+    nozzle_material: Literal["brass", "plated", "steel", "hardened", "other"] = "brass"
+    filament: Name
+    family: str
+
+
+class FirstSetupIn(Schema):
+    workshop: Name = ""
+    setup: SetupIn
+    instrument: InstrumentIn
+    person: PersonIn
+
+
+class FirstSetupOut(Schema):
+    setup_id: int
+    person: PersonOut
+
+
+class FamilyOut(Schema):
+    key: str
+    name: str
+
+
+class SetupOut(Schema):
+    """A setup as it stands in the title block; ``form`` fills the form that changes it."""
+
+    id: int
+    version: int
+    title: str
+    machine: str
+    machine_detail: str
+    hotend: str
+    hotend_detail: str
+    nozzle: str
+    filament: str
+    filament_detail: str
+    removed: bool
+    form: SetupIn
+
+
+class SetupChoiceOut(Schema):
+    id: int
+    title: str
+
+
+class StripReadingOut(Schema):
+    number: float
+    text: str
+    newest: bool
+
+
+class StripStruckOut(Schema):
+    number: float
+    note: str
+
+
+class PlateOut(Schema):
+    text: str
+    beside: str
+
+
+class StripOut(Schema):
+    """What a gauge strip shows. All positions are numbers in ``unit``; words are ready to be set."""
+
+    unit: str
+    places: int
+    step: float
+    target: float | None = None
+    low: float | None = None
+    high: float | None = None
+    readings: list[StripReadingOut] = []
+    struck: list[StripStruckOut] = []
+    mean: float | None = None
+    half_width: float | None = None
+    usual_scatter: bool = False
+    mean_note: str = ""
+    before_mean: float | None = None
+    before_half_width: float | None = None
+    move_to: float | None = None
+    move_note: str = ""
+    plate: PlateOut | None = None
+    proposal_name: str = ""
+    standing: Standing = Standing.FRESH
+    sentence: str
+
+
+class ProvenanceOut(Schema):
+    origin: Origin
+    sentence: str
+    run_id: int | None
+    instrument: str | None
+    readings: str
+    rule_version: str | None
+    note: str
+
+
+class ReadBackOut(Schema):
+    """``state`` of a value on the machine: unverified until what was read back matches."""
+
+    state: Literal["verified", "unverified", "differs"]
+    sentence: str
+
+
+class ValueOut(Schema):
+    id: int
+    kind: Step
+    name: str
+    number: float
+    unit: str
+    unit_text: str
+    half_width_95: float | None
+    text: str
+    half_width_text: str
+    setting: str
+    person: str
+    at: datetime
+    age: str
+    provenance: ProvenanceOut
+    read_back: ReadBackOut
+
+
+class StepOut(Schema):
+    """One row of the chain."""
+
+    step: Step
+    name: str
+    number: int
+    standing: Standing
+    standing_word: str
+    cause: str
+    unverified: bool
+    value: ValueOut | None
+    strip: StripOut | None
+    is_next: bool
+    next_reason: NextReason
+    next_sentence: str
+    minutes: int
+    readings: int
+    open_run_id: int | None
+
+
+class CautionOut(Schema):
+    lead: str
+    text: str
+
+
+class RunLineOut(Schema):
+    """A run in a list."""
+
+    id: int
+    step: Step
+    name: str
+    state: RunState
+    setup_id: int
+    setup: str
+    started_at: datetime
+    person: str
+    outcome: str
+    readings: int
+
+
+class BenchOut(Schema):
+    setup: SetupOut
+    setups: list[SetupChoiceOut]
+    steps: list[StepOut]
+    cautions: list[CautionOut]
+    recent: list[RunLineOut]
+
+
+class RunsOut(Schema):
+    open: list[RunLineOut]
+    ended: list[RunLineOut]
+    next_cursor: int | None
+
+
+class MethodOut(Schema):
+    method: Method
+    name: str
+    why: list[str]
+    procedure: list[str]
+    reads: str
+    instruments: list[InstrumentOut]
+    missing: str
+
+
+class EStepsStartOut(Schema):
+    """What the start form of an e-steps run offers."""
+
+    setup: SetupOut
+    methods: list[MethodOut]
+    method: Method
+    recorded: ValueOut | None
+    setting_name: str
+    unit_text: str
+    how_to_read: str
+    commanded: str
+    mark: str
+    cautions: dict[Method, list[CautionOut]]
+    open_run_id: int | None
+
+
+class EStepsStartIn(Schema):
+    """A run to start; numbers as typed. ``current_as_typed``: the current setting is right although it looks wrong."""
+
+    setup_id: int
+    method: Method
+    instrument_id: int
+    current: Typed
+    commanded: Typed
+    mark: Typed = ""
+    reference_mass: Typed = ""
+    reference_length: Typed = ""
+    reference_length_instrument_id: int | None = None
+    fed_at: datetime | None = None
+    current_as_typed: bool = False
+
+
+class ReadingIn(Schema):
+    """One reading; ``as_typed`` names the question it is taken in spite of."""
+
+    typed: Typed
+    taken_at: datetime
+    as_typed: Literal["unit_slip", "impossible", "far_off"] | None = None
+
+
+class ReadingOut(Schema):
+    id: int
+    position: int
+    number: float
+    text: str
+    instrument: str
+    person: str
+    taken_at: datetime
+    struck: str | None
+    taken_back: bool
+    odd: bool
+
+
+class StrikeIn(Schema):
+    reason: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)]
+
+
+class EntryOut(Schema):
+    """How the entry field behaves: what it reads, in what, with how many decimals, and what is typed next."""
+
+    reads: str
+    unit: str
+    places: int
+    next: int
+    asked: int
+
+
+class ResultOut(Schema):
+    verdict: Verdict
+    reason: Reason
+    title: str
+    sentence: str
+    limits: str
+    remarks: list[str]
+    so_far: bool
+    blue: bool
+    proposal: str
+    half_width_text: str
+    change: str
+    unit_text: str
+    can_apply: bool
+    can_keep: bool
+    ask_before: str | None
+    keep_text: str
+
+
+class InstructionOut(Schema):
+    text: str
+    send: str | None
+
+
+class DecisionOut(Schema):
+    action: Literal["apply", "keep"]
+    sentence: str
+    person: str
+    at: datetime
+    note: str
+    value: ValueOut | None
+    instructions: list[InstructionOut]
+
+
+class RunOut(Schema):
+    id: int
+    version: int
+    step: Step
+    name: str
+    state: RunState
+    setup: SetupOut
+    method: Method
+    method_name: str
+    procedure: list[str]
+    cautions: list[CautionOut]
+    instrument: InstrumentOut
+    instruments: list[InstrumentOut]
+    commanded_text: str
+    current_text: str
+    use_history: bool
+    has_history: bool
+    started_at: datetime
+    person: str
+    readings: list[ReadingOut]
+    entry: EntryOut
+    finding: str | None
+    strip: StripOut
+    result: ResultOut | None
+    decision: DecisionOut | None
+
+
+class RunEditIn(Schema):
+    """What may change while a run is open."""
+
+    instrument_id: int | None = None
+    use_history: bool | None = None
+
+
+class DecisionIn(Schema):
+    action: Literal["apply", "keep"]
+    note: Note = ""
+    before_proof: bool = False
+
+
+class ReadBackIn(Schema):
+    typed: Typed
+
+
+class RevisionOut(Schema):
+    number: int
+    version: int
+    cause: str
+    person: str
+    at: datetime
+    note: str
+    newest: bool
+
+
+class NoteIn(Schema):
+    note: Note
+
+
+class DifferenceOut(Schema):
+    """One value in two revisions, and the two questions about the change: is it real, and would one see it?"""
+
+    kind: Step
+    name: str
+    left: ValueOut | None
+    right: ValueOut | None
+    strip: StripOut | None
+    change: str
+    real: bool | None
+    real_sentence: str
+    visible: bool | None
+    visible_sentence: str
+
+
+class HistoryOut(Schema):
+    setup: SetupOut
+    revisions: list[RevisionOut]
+    left: int | None
+    right: int | None
+    differences: list[DifferenceOut]
+    go_back_to: int | None
+
+
+class RestoreIn(Schema):
+    number: int
+    note: Note = ""
+
+
+class HealthOut(Schema):
+    status: Literal["ok", "database_down"]
+    database: bool
+    version: str
+
+
+class SessionIn(Schema):
+    passphrase: Annotated[str, StringConstraints(max_length=200)]
+
+
+class SessionOut(Schema):
+    needed: bool
+    signed_in: bool
+
+
+class FieldOut(Schema):
+    field: str
+    code: str
+    message: str
+    suggested: str | None
+    confirmable: bool
+
+
+class ProblemOut(Schema):
+    """An error as RFC 9457 has it, with what a screen can attach to its fields."""
+
+    type: str
+    title: str
+    status: int
+    detail: str
+    code: str
+    fields: list[FieldOut] = []

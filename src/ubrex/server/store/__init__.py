@@ -1,0 +1,1 @@
+"""What is kept: peewee records, numbered migrations, and the one way to a connection."""

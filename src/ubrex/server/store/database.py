@@ -1,0 +1,87 @@
+"""The database: one pool, one unit of work, and migrations under a lock."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Final
+
+from peewee import DatabaseProxy
+from playhouse.migrations import Runner
+from playhouse.pool import PooledPostgresqlDatabase
+
+POOL_SIZE: Final = 60
+"""Connections at most; above the 40 threads that serve requests, so that a request never waits for itself."""
+
+POOL_WAIT_S: Final = 10
+"""Longest wait [s] for a free connection."""
+
+MIGRATION_LOCK: Final = 0x0B4E
+"""Key of the advisory lock that lets one process migrate at a time."""
+
+MIGRATIONS: Final = Path(__file__).parent / "migrations"
+
+database = DatabaseProxy()
+"""What the records are bound to; ``connect_to`` fills it."""
+
+
+def connect_to(url: str) -> PooledPostgresqlDatabase:
+    """Bind the records to the database at ``url`` (postgresql://...); opens nothing yet."""
+    pool = PooledPostgresqlDatabase(
+        url,
+        prefer_psycopg3=True,
+        max_connections=POOL_SIZE,
+        timeout=POOL_WAIT_S,
+        autoconnect=False,
+        connect_timeout=5,
+        options="-c timezone=UTC",
+    )
+    database.initialize(pool)
+    return pool
+
+
+@contextmanager
+def unit_of_work() -> Iterator[None]:
+    """One connection and one transaction, opened and closed in the thread that uses them."""
+    with database.connection_context(), database.atomic():
+        yield
+
+
+def pending_migrations() -> list[str]:
+    """Names of the migrations that have not run here; the caller holds a connection."""
+    runner = Runner(database.obj, str(MIGRATIONS))
+    return [row.name for row in runner.status() if row.path is not None and not row.applied]
+
+
+def applied_migrations() -> list[str]:
+    """Names of the migrations that have run here; the caller holds a connection."""
+    return sorted(Runner(database.obj, str(MIGRATIONS)).applied())
+
+
+def is_new() -> bool:
+    """Whether nothing has ever been migrated here; the caller holds a connection."""
+    return not database.table_exists("schema_migration")
+
+
+def migrate() -> list[str]:
+    """Run what is pending, one process at a time; names of what ran. The caller holds a connection."""
+    database.execute_sql("SELECT pg_advisory_lock(%s)", (MIGRATION_LOCK,))
+    try:
+        return list(Runner(database.obj, str(MIGRATIONS)).up())
+    finally:
+        database.execute_sql("SELECT pg_advisory_unlock(%s)", (MIGRATION_LOCK,))
+
+
+def grant_to(role: str) -> None:
+    """Let the application's ``role`` read and add everything, change what may change, delete only what expires."""
+    name = '"' + role.replace('"', '""') + '"'
+    for statement in (
+        f"GRANT USAGE ON SCHEMA public TO {name}",
+        f"GRANT SELECT, INSERT ON ALL TABLES IN SCHEMA public TO {name}",
+        f"GRANT USAGE ON ALL SEQUENCES IN SCHEMA public TO {name}",
+        f"GRANT UPDATE ON workshop, person, machine, hotend, toolhead, nozzle, filament, instrument, setup, run TO {name}",
+        f"GRANT UPDATE (note, version) ON revision TO {name}",
+        f"GRANT UPDATE, DELETE ON signed_in, idempotency TO {name}",
+    ):
+        database.execute_sql(statement)

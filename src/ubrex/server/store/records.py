@@ -1,0 +1,292 @@
+"""The tables as peewee records; constraints live in the migrations. No logic here but the way to the core."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from peewee import (
+    AutoField,
+    BooleanField,
+    CompositeKey,
+    DoubleField,
+    ForeignKeyField,
+    IntegerField,
+    Model,
+    TextField,
+    UUIDField,
+)
+from playhouse.postgres_ext import BinaryJSONField, DateTimeTZField
+
+from ubrex.core.quantity import Tool
+from ubrex.server.store.database import database
+
+
+class Record(Model):
+    """Base of all records: bound to the one database, named after its class in snake case."""
+
+    id: Any = AutoField()
+
+    class Meta:
+        database = database
+        legacy_table_names = False
+
+
+class Workshop(Record):
+    """The one workshop a database holds; browsers bind their queues to its id."""
+
+    id = UUIDField(primary_key=True)
+    name = TextField()
+    created_at = DateTimeTZField()
+
+
+class Person(Record):
+    """A name in the workshop."""
+
+    name = TextField()
+    created_at = DateTimeTZField()
+
+
+class Machine(Record):
+    """A printer; ``keeps_setting`` says how it holds its extruder setting, ``setting_places`` with how many decimals."""
+
+    name = TextField()
+    feed_path = TextField()
+    keeps_setting = TextField()
+    setting_places = IntegerField()
+
+
+class Hotend(Record):
+    """A hotend and what limits its heat; ``max_c`` None: not stated."""
+
+    name = TextField()
+    liner = TextField()
+    max_c = DoubleField(null=True)
+
+
+class Toolhead(Record):
+    """A hotend mounted on a machine with its extruder; e-steps belong to it."""
+
+    machine = ForeignKeyField(Machine)
+    machine_id: int
+    hotend = ForeignKeyField(Hotend)
+    hotend_id: int
+
+
+class Nozzle(Record):
+    """A nozzle."""
+
+    bore_mm = DoubleField()
+    material = TextField()
+
+
+class Filament(Record):
+    """A filament as bought."""
+
+    name = TextField()
+    family = TextField()
+
+
+class Instrument(Record):
+    """A measuring tool; resolution and permissible error in mm, or g for a scale."""
+
+    name = TextField()
+    kind = TextField()
+    resolution = DoubleField()
+    max_permissible_error = DoubleField()
+    zero_checked_at = DateTimeTZField(null=True)
+
+    def to_core(self) -> Tool:
+        """The tool as the core knows it."""
+        return Tool(resolution=self.resolution, max_permissible_error=self.max_permissible_error)
+
+
+class Setup(Record):
+    """What is tuned together: toolhead, nozzle, filament."""
+
+    toolhead = ForeignKeyField(Toolhead)
+    toolhead_id: int
+    nozzle = ForeignKeyField(Nozzle)
+    nozzle_id: int
+    filament = ForeignKeyField(Filament)
+    filament_id: int
+    created_at = DateTimeTZField()
+    removed_at = DateTimeTZField(null=True)
+    version = IntegerField(default=1)
+
+
+class Run(Record):
+    """One calibration of one step; ``inputs`` holds what belongs to its method."""
+
+    setup = ForeignKeyField(Setup)
+    setup_id: int
+    step = TextField()
+    state = TextField(default="open")
+    method = TextField()
+    instrument = ForeignKeyField(Instrument)
+    instrument_id: int
+    inputs = BinaryJSONField()
+    use_history = BooleanField(default=True)
+    fed_at = DateTimeTZField(null=True)
+    person = ForeignKeyField(Person)
+    person_id: int
+    started_at = DateTimeTZField()
+    ended_at = DateTimeTZField(null=True)
+    version = IntegerField(default=1)
+
+
+class Reading(Record):
+    """One number as read off the instrument; never changed after insert."""
+
+    run = ForeignKeyField(Run)
+    run_id: int
+    position = IntegerField()
+    typed = TextField()
+    number = DoubleField()
+    unit = TextField()
+    instrument = ForeignKeyField(Instrument)
+    instrument_id: int
+    resolution = DoubleField()
+    max_permissible_error = DoubleField()
+    taken_as_typed = TextField(null=True)
+    person = ForeignKeyField(Person)
+    person_id: int
+    taken_at = DateTimeTZField()
+    received_at = DateTimeTZField()
+
+
+class Strike(Record):
+    """A reading struck out, and why; ``at_once``: taken back before it counted."""
+
+    reading = ForeignKeyField(Reading)
+    reading_id: int
+    reason = TextField()
+    at_once = BooleanField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+
+class Decision(Record):
+    """What was decided on a run, with the figures it was decided on."""
+
+    run = ForeignKeyField(Run)
+    run_id: int
+    action = TextField()
+    verdict = TextField()
+    reason = TextField()
+    figures = BinaryJSONField()
+    rule_version = TextField()
+    before_proof = BooleanField()
+    note = TextField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+
+class TunedValue(Record):
+    """One value of a profile, at the level it belongs to; immutable."""
+
+    kind = TextField()
+    toolhead = ForeignKeyField(Toolhead, null=True)
+    toolhead_id: int | None
+    nozzle = ForeignKeyField(Nozzle, null=True)
+    nozzle_id: int | None
+    filament = ForeignKeyField(Filament, null=True)
+    filament_id: int | None
+    number = DoubleField()
+    unit = TextField()
+    half_width_95 = DoubleField(null=True)
+    origin = TextField()
+    run = ForeignKeyField(Run, null=True)
+    run_id: int | None
+    decision = ForeignKeyField(Decision, null=True)
+    decision_id: int | None
+    restored_from = ForeignKeyField("self", null=True)
+    restored_from_id: int | None
+    replaces = ForeignKeyField("self", null=True)
+    replaces_id: int | None
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+
+class ReadBack(Record):
+    """What the machine said when a value was read back after switching on."""
+
+    value = ForeignKeyField(TunedValue)
+    value_id: int
+    typed = TextField()
+    number = DoubleField()
+    matches = BooleanField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+
+class Revision(Record):
+    """A numbered, immutable list of values of one setup; only its note can be edited."""
+
+    setup = ForeignKeyField(Setup)
+    setup_id: int
+    number = IntegerField()
+    cause = TextField()
+    from_number = IntegerField(null=True)
+    note = TextField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+    version = IntegerField(default=1)
+
+
+class RevisionValue(Record):
+    """A value in a revision."""
+
+    id = None
+    revision = ForeignKeyField(Revision)
+    revision_id: int
+    value = ForeignKeyField(TunedValue)
+    value_id: int
+
+    class Meta:
+        primary_key = CompositeKey("revision", "value")
+
+
+class SignedIn(Record):
+    """A browser that gave the passphrase; only a hash of its token is kept."""
+
+    id = None
+    token_hash = TextField(primary_key=True)
+    created_at = DateTimeTZField()
+    expires_at = DateTimeTZField()
+
+
+class Idempotency(Record):
+    """An answered request that may be repeated; ``response`` is what it was answered with."""
+
+    id = None
+    key = TextField(primary_key=True)
+    request_hash = TextField()
+    response = BinaryJSONField(null=True)
+    at = DateTimeTZField()
+
+
+WORKSHOP_TABLES: tuple[type[Record], ...] = (
+    Workshop,
+    Person,
+    Machine,
+    Hotend,
+    Toolhead,
+    Nozzle,
+    Filament,
+    Instrument,
+    Setup,
+    Run,
+    Reading,
+    Strike,
+    Decision,
+    TunedValue,
+    ReadBack,
+    Revision,
+    RevisionValue,
+)
+"""Everything a backup holds, in an order in which rows can be put back."""

@@ -1,0 +1,30 @@
+"""What is said about revisions and about a change between two of them."""
+
+from __future__ import annotations
+
+from ubrex.core.calibrate import TOLERANCE_PCT
+from ubrex.core.quantity import decimal_text
+from ubrex.server.words.numbers import percent
+
+
+def revision_cause(cause: str, from_number: int | None) -> str:
+    """What made a revision."""
+    if cause == "restored":
+        return "E-steps brought back" if from_number is None else f"E-steps back to {from_number}"
+    return {"applied": "E-steps applied", "confirmed": "E-steps confirmed"}[cause]
+
+
+def change_real(times: float | None) -> str:
+    """Is it real? ``times``: the change against the ± of both together; None if one was never measured."""
+    if times is None:
+        return "Typed: not measured, so nobody knows."
+    if times > 1:
+        return f"Real: {decimal_text(times, 1)} times its ±."
+    return "No real change: inside its ±."
+
+
+def change_visible(relative_pct: float, *, visible: bool) -> str:
+    """Would one see it in a print?"""
+    if visible:
+        return f"You could see it: {percent(relative_pct)}, and a wall shows {percent(TOLERANCE_PCT, 0)}."
+    return f"You would not see it: {percent(relative_pct)} is under the {percent(TOLERANCE_PCT, 0)} a wall shows."
