@@ -47,12 +47,12 @@ def feed_heat(filament: Family, *, liner: Liner, hotend_max_c: float | None) -> 
     A liner that is not known is treated as one in the hot zone.
     """
     limits: list[tuple[float, HeatLimit]] = []
-    if hotend_max_c is not None:
-        limits.append((hotend_max_c, HeatLimit.HOTEND))
     if liner is Liner.LINED:
         limits.append((LINED_LIMIT_C, HeatLimit.LINER))
     if liner is Liner.UNKNOWN:
         limits.append((LINED_LIMIT_C, HeatLimit.LINER_UNKNOWN))
+    if hotend_max_c is not None:
+        limits.append((hotend_max_c, HeatLimit.HOTEND))
     limit_c, limit = min(limits, default=(None, None), key=lambda pair: pair[0])
     wanted = filament.nozzle_low_c
     within = wanted is not None and (limit_c is None or wanted <= limit_c)

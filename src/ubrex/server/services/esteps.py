@@ -204,7 +204,7 @@ def _history(run: Run) -> SpreadHistory | None:
             Run.state == "decided",
             Run.method == run.method,
             Run.instrument == run.instrument_id,
-            Run.inputs["commanded_mm"].as_json() == run.inputs["commanded_mm"],
+            Run.inputs.contains({"commanded_mm": run.inputs["commanded_mm"]}),
             Run.id < run.id,
         )
         .order_by(Run.id.desc())

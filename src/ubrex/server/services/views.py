@@ -24,7 +24,7 @@ Note = Annotated[str, StringConstraints(max_length=2000)]
 class Schema(BaseModel):
     """Base of everything on the wire."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    model_config = ConfigDict(extra="forbid", frozen=True, json_schema_serialization_defaults_required=True)
 
 
 class PersonIn(Schema):

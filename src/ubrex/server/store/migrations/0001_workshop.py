@@ -202,7 +202,7 @@ KEPT = ("reading", "strike", "decision", "tuned_value", "read_back", "revision",
 GUARDS = """
 CREATE FUNCTION refuse_change() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN
-    RAISE EXCEPTION '% is kept: % is refused', TG_TABLE_NAME, TG_OP USING ERRCODE = 'integrity_constraint_violation';
+    RAISE EXCEPTION '%% is kept: %% is refused', TG_TABLE_NAME, TG_OP USING ERRCODE = 'integrity_constraint_violation';
 END $$;
 """
 

@@ -1,0 +1,96 @@
+"""``ubrex test``: every check there is, cheapest first, pytest last."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+import time
+from pathlib import Path
+from typing import Final
+
+ROOT: Final = Path(__file__).resolve().parents[2]
+WEB: Final = ROOT / "web"
+CONTRACT: Final = ROOT / "docs" / "formats" / "openapi.json"
+CLIENT: Final = WEB / "src" / "api" / "schema.gen.ts"
+
+PYTHON_CHECKS: Final = (
+    ("ruff format", ["ruff", "format", "--check", "--quiet", "src", "tests"]),
+    ("ruff", ["ruff", "check", "--quiet", "src", "tests"]),
+    ("mypy", ["mypy", "--no-error-summary"]),
+    ("import-linter", ["lint-imports"]),
+)
+WEB_CHECKS: Final = (
+    ("biome", ["npm", "run", "--silent", "check"]),
+    ("tsc", ["npm", "run", "--silent", "types"]),
+    ("vitest", ["npm", "run", "--silent", "test"]),
+)
+
+
+def run_checks(pytest_args: list[str], *, slow: bool) -> int:
+    """Run the checks one after the other; exit code of the first that fails, pytest's summary last."""
+    for name, command in PYTHON_CHECKS:
+        if _failed(name, command, ROOT):
+            return 1
+    if not _client_is_current():
+        return 1
+    for name, command in WEB_CHECKS:
+        if _failed(name, command, WEB):
+            return 1
+    marks = [] if slow else ["-m", "not slow"]
+    print("== pytest", flush=True)
+    return subprocess.run([sys.executable, "-m", "pytest", *marks, *pytest_args], cwd=ROOT, env=_environment()).returncode
+
+
+def contract() -> str:
+    """The OpenAPI document, as it is kept in docs/formats."""
+    from ubrex.server.api.app import AppSettings, create_app
+
+    return json.dumps(create_app(AppSettings()).openapi(), indent=1, ensure_ascii=False) + "\n"
+
+
+def write_client() -> None:
+    """Write the OpenAPI document, and the front end's types from it."""
+    CONTRACT.parent.mkdir(parents=True, exist_ok=True)
+    CONTRACT.write_text(contract())
+    CLIENT.write_text(_types_from(CONTRACT))
+
+
+def _types_from(document: Path) -> str:
+    command = ["npm", "exec", "--", "openapi-typescript", str(document)]
+    made = subprocess.run(command, cwd=WEB, env=_environment(), capture_output=True, text=True, check=True)
+    return made.stdout
+
+
+def _client_is_current() -> bool:
+    """Whether contract and client are what the server makes today."""
+    started = time.monotonic()
+    current = CONTRACT.exists() and CONTRACT.read_text() == contract() and CLIENT.read_text() == _types_from(CONTRACT)
+    _said("generated client", 0 if current else 1, started)
+    if not current:
+        print("The OpenAPI document or the client is out of date: run  .venv/bin/python -m ubrex.checks", flush=True)
+    return current
+
+
+def _failed(name: str, command: list[str], folder: Path) -> bool:
+    started = time.monotonic()
+    done = subprocess.run(command, cwd=folder, env=_environment(), capture_output=True, text=True)
+    _said(name, done.returncode, started)
+    if done.returncode != 0:
+        print(done.stdout + done.stderr, flush=True)
+    return done.returncode != 0
+
+
+def _said(name: str, code: int, started: float) -> None:
+    print(f"== {name}: {'ok' if code == 0 else 'FAILED'} ({time.monotonic() - started:.1f} s)", flush=True)
+
+
+def _environment() -> dict[str, str]:
+    """Environment in which the tools of the virtual environment come first, node among them."""
+    tools = Path(sys.executable).parent
+    return os.environ | {"PATH": f"{tools}{os.pathsep}{os.environ.get('PATH', '')}"}
+
+
+if __name__ == "__main__":
+    write_client()

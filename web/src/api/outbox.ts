@@ -1,0 +1,152 @@
+import { readStored, store } from "../shell/storage";
+import { type FieldProblem, isProblem, type Problem, type Schemas } from "./client";
+
+type Run = Schemas["RunOut"];
+
+/** A reading on its way: waiting to be sent, or refused and waiting for a person. */
+export type Parcel = {
+  key: string;
+  runId: number;
+  typed: string;
+  takenAt: string;
+  asTyped: FieldProblem["code"] | null;
+  refusal: { reason: string; code: string; confirmable: boolean; suggested: string | null } | null;
+};
+
+/** What became of one attempt to send. */
+export type Outcome =
+  | { kind: "stored"; parcel: Parcel; run: Run }
+  | { kind: "refused"; parcel: Parcel; problem: Problem }
+  | { kind: "unsent"; parcel: Parcel };
+
+export type Send = (parcel: Parcel) => Promise<Run>;
+
+const PAUSES_MS = [1000, 2000, 5000, 10000, 30000];
+
+/** Pause before the next attempt, in ms; grows, and stays at the last. */
+export function pauseAfter(failures: number): number {
+  return PAUSES_MS[Math.min(failures, PAUSES_MS.length) - 1] ?? 0;
+}
+
+/** Whether trying again later can help: no answer, a server in trouble, or too many requests. */
+export function worthRetrying(problem: Problem): boolean {
+  return problem.status === 0 || problem.status >= 500 || problem.status === 429 || problem.status === 401;
+}
+
+/**
+ * Readings that are not stored yet, in order, kept in this browser and bound to one workshop.
+ * Sends one at a time; a refused one steps aside and the queue goes on.
+ */
+export class Outbox {
+  private listeners = new Set<() => void>();
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private sending: Promise<void> | null = null;
+  private failures = 0;
+  private parcels: readonly Parcel[];
+  private outcomes = new Set<(outcome: Outcome) => void>();
+
+  constructor(
+    private readonly workshop: string,
+    private readonly send: Send,
+  ) {
+    this.parcels = this.read();
+  }
+
+  /** All parcels of this workshop, waiting and refused; the same array until something changes. */
+  all = (): readonly Parcel[] => this.parcels;
+
+  subscribe = (listener: () => void) => {
+    this.listeners.add(listener);
+    return () => {
+      this.listeners.delete(listener);
+    };
+  };
+
+  /** Hear what becomes of each attempt. */
+  onOutcome(listener: (outcome: Outcome) => void) {
+    this.outcomes.add(listener);
+    return () => {
+      this.outcomes.delete(listener);
+    };
+  }
+
+  /** Put a reading in and start sending. */
+  add(parcel: Parcel) {
+    this.write([...this.read(), parcel]);
+    void this.flush();
+  }
+
+  /** Take a parcel out, whatever its state. */
+  drop(key: string) {
+    this.write(this.read().filter((parcel) => parcel.key !== key));
+  }
+
+  /** Send what waits, in order, until all is sent or the line is down. */
+  flush(): Promise<void> {
+    clearTimeout(this.timer);
+    this.sending ??= this.sendAll().finally(() => {
+      this.sending = null;
+    });
+    return this.sending;
+  }
+
+  private async sendAll() {
+    for (let next = this.next(); next; next = this.next()) {
+      const outcome = await this.attempt(next);
+      for (const listener of this.outcomes) listener(outcome);
+      if (outcome.kind === "unsent") {
+        this.failures += 1;
+        this.timer = setTimeout(() => void this.flush(), pauseAfter(this.failures));
+        return;
+      }
+      this.failures = 0;
+    }
+  }
+
+  private async attempt(parcel: Parcel): Promise<Outcome> {
+    try {
+      const run = await this.send(parcel);
+      this.drop(parcel.key);
+      return { kind: "stored", parcel, run };
+    } catch (error) {
+      if (!isProblem(error) || worthRetrying(error)) return { kind: "unsent", parcel };
+      this.refuse(parcel.key, error);
+      return { kind: "refused", parcel, problem: error };
+    }
+  }
+
+  private refuse(key: string, problem: Problem) {
+    const field = problem.fields[0];
+    const refusal = {
+      reason: problem.detail,
+      code: field?.code ?? problem.code,
+      confirmable: field?.confirmable ?? false,
+      suggested: field?.suggested ?? null,
+    };
+    this.write(this.read().map((parcel) => (parcel.key === key ? { ...parcel, refusal } : parcel)));
+  }
+
+  private next(): Parcel | undefined {
+    return this.read().find((parcel) => parcel.refusal === null);
+  }
+
+  /** Always from storage: another tab may have added or sent something. */
+  private read(): Parcel[] {
+    const kept = readStored(this.place);
+    if (kept === null) return [...this.memory];
+    return JSON.parse(kept) as Parcel[];
+  }
+
+  /** Where storage is switched off, the queue lives as long as the page. */
+  private memory: readonly Parcel[] = [];
+
+  private write(parcels: readonly Parcel[]) {
+    this.memory = store(this.place, JSON.stringify(parcels)) ? [] : parcels;
+    this.parcels = parcels;
+    for (const listener of this.listeners) listener();
+  }
+
+  private get place() {
+    return `ubrex.outbox.${this.workshop}`;
+  }
+}

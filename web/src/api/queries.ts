@@ -1,0 +1,88 @@
+import { type QueryClient, useQuery } from "@tanstack/react-query";
+import { answer, api } from "./client";
+
+/** Keys of what is kept in the browser's cache; everything about the workshop hangs below `all`. */
+export const keys = {
+  all: ["ubrex"] as const,
+  session: ["session"] as const,
+  workshop: ["ubrex", "workshop"] as const,
+  families: ["ubrex", "families"] as const,
+  instruments: ["ubrex", "instruments"] as const,
+  setup: (id: number) => ["ubrex", "setup", id] as const,
+  bench: (id: number) => ["ubrex", "bench", id] as const,
+  start: (id: number) => ["ubrex", "start", id] as const,
+  history: (id: number, left?: number, right?: number) => ["ubrex", "history", id, left, right] as const,
+  runs: ["ubrex", "runs"] as const,
+  run: (id: number, early: boolean) => ["ubrex", "run", id, early] as const,
+};
+
+/** After a write, everything shown is asked for again. */
+export function refresh(queries: QueryClient) {
+  return queries.invalidateQueries({ queryKey: keys.all });
+}
+
+export function useSession() {
+  return useQuery({ queryKey: keys.session, queryFn: () => answer(api.GET("/api/v1/session")) });
+}
+
+export function useWorkshop() {
+  return useQuery({ queryKey: keys.workshop, queryFn: () => answer(api.GET("/api/v1/workshop")) });
+}
+
+export function useFamilies() {
+  return useQuery({
+    queryKey: keys.families,
+    queryFn: () => answer(api.GET("/api/v1/families")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}
+
+export function useBench(id: number) {
+  return useQuery({
+    queryKey: keys.bench(id),
+    queryFn: () => answer(api.GET("/api/v1/setups/{setup_id}/bench", { params: { path: { setup_id: id } } })),
+  });
+}
+
+export function useSetup(id: number) {
+  return useQuery({
+    queryKey: keys.setup(id),
+    queryFn: () => answer(api.GET("/api/v1/setups/{setup_id}", { params: { path: { setup_id: id } } })),
+  });
+}
+
+export function useStartForm(id: number) {
+  return useQuery({
+    queryKey: keys.start(id),
+    queryFn: () =>
+      answer(api.GET("/api/v1/setups/{setup_id}/e-steps", { params: { path: { setup_id: id } } })),
+  });
+}
+
+export function useRuns(cursor: number | undefined) {
+  return useQuery({
+    queryKey: [...keys.runs, cursor],
+    queryFn: () => answer(api.GET("/api/v1/runs", { params: { query: { cursor } } })),
+  });
+}
+
+export function useRun(id: number, early: boolean) {
+  return useQuery({
+    queryKey: keys.run(id, early),
+    queryFn: () =>
+      answer(api.GET("/api/v1/runs/{run_id}", { params: { path: { run_id: id }, query: { early } } })),
+  });
+}
+
+export function useHistory(id: number, left: number | undefined, right: number | undefined) {
+  return useQuery({
+    queryKey: keys.history(id, left, right),
+    queryFn: () =>
+      answer(
+        api.GET("/api/v1/setups/{setup_id}/history", {
+          params: { path: { setup_id: id }, query: { left, right } },
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+}

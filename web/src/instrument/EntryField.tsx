@@ -1,0 +1,73 @@
+import { useEffect, useRef } from "react";
+
+type Props = {
+  value: string;
+  onChange: (value: string) => void;
+  onEnter: () => void;
+  label: string;
+  unit: string;
+  error: string | undefined;
+  errorId: string;
+  ownPad: boolean;
+};
+
+/** Characters a reading may be typed with: digits, both decimal marks, a sign, and unit text behind a digit. */
+export function allowed(text: string): string {
+  const kept = text.replace(/[^\d.,\-−a-z" ]/gi, "");
+  return /\d/.test(kept) ? kept.slice(0, 12) : kept.replace(/[a-z" ]/gi, "");
+}
+
+/** The large field a reading is typed into. While it is empty, letters are the screen's keys, not text. */
+export function EntryField({ value, onChange, onEnter, label, unit, error, errorId, ownPad }: Props) {
+  const field = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    if (error) field.current?.select();
+    field.current?.focus();
+  }, [error]);
+  return (
+    <div
+      className={`flex min-w-0 items-baseline gap-2 border-3 bg-well px-4 ${error ? "border-out" : "border-mark"}`}
+    >
+      <input
+        ref={field}
+        data-entry
+        value={value}
+        onChange={(event) => onChange(allowed(event.target.value))}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") {
+            event.preventDefault();
+            onEnter();
+          }
+        }}
+        aria-label={label}
+        aria-invalid={error !== undefined}
+        aria-describedby={errorId}
+        inputMode={ownPad ? "none" : "decimal"}
+        autoComplete="off"
+        className="w-full min-w-0 bg-transparent text-entry-phone leading-none font-semibold outline-none desk:h-42 desk:text-[clamp(80px,10.5vw,150px)]"
+      />
+      <span className="text-name text-ink-2 desk:text-step">{unit}</span>
+    </div>
+  );
+}
+
+/** Number pad for a hand that holds a calliper in the other. */
+export function NumberPad({ onPress }: { onPress: (key: string) => void }) {
+  return (
+    <div className="grid grid-cols-4 border-t border-rule desk:hidden">
+      {["7", "8", "9", "⌫", "4", "5", "6", ",", "1", "2", "3", ".", "0"].map((key) => (
+        <button
+          key={key}
+          type="button"
+          aria-label={PAD_NAMES[key] ?? key}
+          onClick={() => onPress(key)}
+          className={`min-h-13 cursor-pointer border-r border-b border-rule bg-sheet text-verdict font-semibold ${key === "0" ? "col-span-4" : ""}`}
+        >
+          {key}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+const PAD_NAMES: Record<string, string> = { "⌫": "Delete last", ",": "Comma", ".": "Point" };

@@ -1,0 +1,42 @@
+import type { ReactNode } from "react";
+import { KeyHint } from "./KeyHint";
+
+type Cell = {
+  label: string;
+  value: ReactNode;
+  detail?: ReactNode;
+  keyHint?: string;
+  onPress?: () => void;
+  wide?: boolean;
+};
+
+/** The ruled line of cells under the head: label, value, detail. */
+export function TitleBlock({ cells }: { cells: Cell[] }) {
+  return (
+    <div className="flex shrink-0 flex-wrap border-b-2 border-ink bg-sheet desk:min-h-18 desk:flex-nowrap">
+      {cells.map((cell) => (
+        <div
+          key={cell.label}
+          className={`relative min-w-0 border-r border-rule px-3 py-1 last:border-r-0 desk:px-6 desk:py-1.5
+          ${cell.wide ? "basis-full desk:flex-[1.6] desk:basis-0" : "flex-1 basis-0"}`}
+        >
+          <div className="truncate text-small text-ink-2">{cell.label}</div>
+          <div className="truncate text-name leading-7 font-[650] desk:text-cell">{cell.value}</div>
+          {cell.detail && (
+            <div className="hidden truncate text-small text-ink-2 desk:block">{cell.detail}</div>
+          )}
+          {cell.onPress && (
+            <button
+              type="button"
+              onClick={cell.onPress}
+              aria-label={`${cell.label}: change`}
+              className="absolute inset-0 flex cursor-pointer justify-end p-2"
+            >
+              {cell.keyHint && <KeyHint>{cell.keyHint}</KeyHint>}
+            </button>
+          )}
+        </div>
+      ))}
+    </div>
+  );
+}

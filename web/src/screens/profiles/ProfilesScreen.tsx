@@ -1,0 +1,124 @@
+import { useState } from "react";
+import { useHistory } from "../../api/queries";
+import { TitleBlock } from "../../instrument/TitleBlock";
+import { Page } from "../../shell/Page";
+import { Trouble, Waiting } from "../../shell/Trouble";
+import { SetupPicker } from "../bench/SetupPicker";
+import { useSetupOnBench } from "../bench/useSetupOnBench";
+import { Differences } from "./Differences";
+import { moveJaw } from "./jaws";
+import { RestoreDialog } from "./RestoreDialog";
+import { RevisionMargin } from "./RevisionMargin";
+import { SetupChoices } from "./SetupChoices";
+import { Timeline } from "./Timeline";
+
+/** The history of a setup: revisions on a line, what differs between two, and going back. */
+export function ProfilesScreen({ first }: { first: number }) {
+  const [setupId, putOnBench] = useSetupOnBench(first);
+  const [jaws, setJaws] = useState<{ left?: number; right?: number }>({});
+  const [sheet, setSheet] = useState<"restore" | "setups" | null>(null);
+  const [noting, setNoting] = useState(false);
+  const history = useHistory(setupId, jaws.left, jaws.right);
+  const data = history.data;
+  const numbers = data?.revisions.map((row) => row.number).sort((a, b) => a - b) ?? [];
+  const left = data?.left ?? undefined;
+  const right = data?.right ?? undefined;
+  const move = (which: "left" | "right", by: 1 | -1) => {
+    if (left !== undefined && right !== undefined) setJaws(moveJaw({ left, right }, which, by, numbers));
+  };
+  const keys = [
+    { key: "ArrowLeft", label: "right jaw", run: () => move("right", -1) },
+    { key: "ArrowRight", label: "right jaw", run: () => move("right", 1), quiet: true },
+    { key: "Shift+ArrowLeft", label: "left jaw", run: () => move("left", -1) },
+    { key: "Shift+ArrowRight", label: "left jaw", run: () => move("left", 1), quiet: true },
+    ...(right === undefined ? [] : [{ key: "N", label: "note", run: () => setNoting(true) }]),
+    ...(data?.go_back_to
+      ? [{ key: "B", label: `go back to ${data.go_back_to}`, run: () => setSheet("restore") }]
+      : []),
+    { key: "1", label: "other setup", run: () => setSheet("setups") },
+  ];
+  return (
+    <Page
+      tab="Profiles"
+      keys={keys}
+      title={
+        data && (
+          <TitleBlock
+            cells={[
+              {
+                label: "Profile for this setup",
+                value: data.setup.filament,
+                detail: data.setup.filament_detail,
+                keyHint: "1",
+                onPress: () => setSheet("setups"),
+                wide: true,
+              },
+              { label: "Machine", value: data.setup.machine, detail: data.setup.machine_detail },
+              { label: "Hotend", value: data.setup.hotend, detail: data.setup.hotend_detail },
+              { label: "Nozzle", value: data.setup.nozzle, detail: "bore in mm, material" },
+            ]}
+          />
+        )
+      }
+    >
+      {history.isPending && <Waiting />}
+      {history.isError && !data && <Trouble error={history.error} onAgain={() => setJaws({})} />}
+      {data && left === undefined && (
+        <p className="p-6 text-reason">
+          Nothing measured on this setup yet. Its first revision is written when a run is applied or kept.
+        </p>
+      )}
+      {data && left !== undefined && right !== undefined && (
+        <>
+          <Timeline
+            revisions={data.revisions}
+            left={left}
+            right={right}
+            onPick={(number) => setJaws(number < right ? { left: number, right } : { left, right: number })}
+          />
+          <div className="flex flex-1 flex-col wide:flex-row">
+            <div className="min-w-0 flex-1">
+              <Differences history={data} left={left} right={right} />
+            </div>
+            <RevisionMargin
+              key={right}
+              setupId={setupId}
+              history={data}
+              right={right}
+              noting={noting}
+              onNoting={setNoting}
+              onRestore={() => setSheet("restore")}
+            />
+          </div>
+        </>
+      )}
+      {sheet === "restore" && data?.go_back_to && (
+        <RestoreDialog
+          history={data}
+          to={data.go_back_to}
+          onClose={() => setSheet(null)}
+          onDone={() => {
+            setJaws({});
+            setSheet(null);
+          }}
+        />
+      )}
+      {sheet === "setups" && (
+        <SetupChoices>
+          {(setups) => (
+            <SetupPicker
+              setups={setups}
+              current={setupId}
+              onClose={() => setSheet(null)}
+              onChosen={(id) => {
+                putOnBench(id);
+                setJaws({});
+                setSheet(null);
+              }}
+            />
+          )}
+        </SetupChoices>
+      )}
+    </Page>
+  );
+}

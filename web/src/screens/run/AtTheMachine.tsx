@@ -1,0 +1,75 @@
+import { type FormEvent, useState } from "react";
+import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
+import { KeyHint } from "../../instrument/KeyHint";
+import { Field } from "../../shell/Field";
+import { useWrite } from "../../shell/useWrite";
+import { CopyButton } from "./CopyButton";
+
+type Props = { run: Schemas["RunOut"]; decision: Schemas["DecisionOut"]; value: Schemas["ValueOut"] };
+
+/** What to send or type into the machine, in the order in which nothing is lost; and the read-back that proves it. */
+export function AtTheMachine({ run, decision, value }: Props) {
+  const [typed, setTyped] = useState("");
+  const check = useWrite(
+    () =>
+      answer(
+        api.POST("/api/v1/setups/{setup_id}/values/{value_id}/read-backs", {
+          params: { path: { setup_id: run.setup.id, value_id: value.id }, header: writeHeaders() },
+          body: { typed },
+        }),
+      ),
+    () => setTyped(""),
+  );
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    check.mutate(undefined);
+  };
+  const { read_back: readBack } = value;
+  const verified = readBack.state === "verified";
+  if (decision.instructions.length === 0) {
+    return <p className="mt-4 text-reason text-ink-2">A newer value has replaced this one since.</p>;
+  }
+  return (
+    <section className="mt-4">
+      <h2 className="mb-2 text-cell">At the machine</h2>
+      <ol className="list-decimal space-y-2 pl-6 text-care">
+        {decision.instructions.map((row) => (
+          <li key={row.text}>
+            {row.text}{" "}
+            {row.send && (
+              <>
+                <code className="bg-well px-2 py-1 font-sans text-cell font-bold">{row.send}</code>{" "}
+                <CopyButton text={row.send} />
+              </>
+            )}
+          </li>
+        ))}
+      </ol>
+      <p
+        role="status"
+        data-testid="read-back"
+        data-state={readBack.state}
+        className={`mt-4 border-l-6 pl-3 text-care font-semibold ${verified ? "border-asked text-asked" : "border-stale text-stale"}`}
+      >
+        {verified ? "" : "Unverified. "}
+        {readBack.sentence}
+      </p>
+      {!verified && (
+        <form onSubmit={submit} className="mt-3 flex max-w-120 items-end gap-3">
+          <Field
+            label="The machine says"
+            value={typed}
+            onChange={setTyped}
+            decimal
+            autoFocus
+            unit={value.unit_text}
+            problem={problemAt(check.error, "typed")?.message ?? check.error?.detail}
+          />
+          <button type="submit" className="button button-main">
+            Check <KeyHint onBlue>Enter</KeyHint>
+          </button>
+        </form>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,60 @@
+import { Link, useNavigate } from "react-router";
+import type { Schemas } from "../../api/client";
+import { GaugeStrip } from "../../instrument/GaugeStrip";
+import { Page } from "../../shell/Page";
+import { AtTheMachine } from "./AtTheMachine";
+import { NotPlaced } from "./NotPlaced";
+import { Readings } from "./Readings";
+import { RunTitle } from "./RunScreen";
+import { useEntry } from "./useEntry";
+
+/** A run that ended: what was decided on what, and what is left to do at the machine. */
+export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
+  const navigate = useNavigate();
+  const entry = useEntry(run.id);
+  const { decision, result } = run;
+  return (
+    <Page
+      tab="Runs"
+      aside={run.setup.title}
+      back="/"
+      title={<RunTitle run={run} />}
+      keys={[{ key: "H", label: "history", run: () => navigate("/profiles") }]}
+    >
+      <div className="shrink-0 border-b border-rule bg-well px-3 py-3 desk:px-6">
+        <GaugeStrip strip={run.strip} size="hero" />
+      </div>
+      <div className="grid flex-1 desk:grid-cols-[minmax(0,1fr)_18.5rem] wide:grid-cols-[minmax(0,1fr)_25rem]">
+        <div className="min-w-0 px-3 py-4 desk:px-6">
+          <h1 className="text-verdict">{decision ? decision.sentence : "Left undecided."}</h1>
+          {result && (
+            <p className="mt-1 text-reason text-ink-2">
+              <strong className="text-ink">{result.title}.</strong> {result.sentence}
+            </p>
+          )}
+          {decision?.note && (
+            <p className="note mt-1">
+              {decision.note} <span className="text-ink-2">{decision.person}</span>
+            </p>
+          )}
+          {run.setup.removed && (
+            <p className="mt-2 text-reason text-stale">This setup was removed since. The record is kept.</p>
+          )}
+          {decision?.action === "apply" && decision.value && (
+            <AtTheMachine run={run} decision={decision} value={decision.value} />
+          )}
+          <NotPlaced parcels={entry.notPlaced} onAgain={entry.takeAgain} onDrop={entry.drop} />
+          <div className="mt-6 flex flex-wrap gap-3">
+            <Link to="/" className="button">
+              To the bench
+            </Link>
+            <Link to="/profiles" className="button">
+              History
+            </Link>
+          </div>
+        </div>
+        <Readings run={run} waiting={[]} />
+      </div>
+    </Page>
+  );
+}

@@ -1,0 +1,81 @@
+import { useState } from "react";
+import { answer, api, editHeaders, type Schemas, writeHeaders } from "../../api/client";
+import { Modal } from "../../shell/Modal";
+import { useWrite } from "../../shell/useWrite";
+import { AddInstrument } from "./AddInstrument";
+
+/** Another tool from here on; a zero check; whether earlier scatter counts. */
+export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onClose: () => void }) {
+  const [adding, setAdding] = useState(false);
+  const edit = useWrite(
+    (body: Schemas["RunEditIn"]) =>
+      answer(
+        api.PATCH("/api/v1/runs/{run_id}", {
+          params: { path: { run_id: run.id }, header: editHeaders(run.version) },
+          body,
+        }),
+      ),
+    onClose,
+  );
+  const zero = useWrite(() =>
+    answer(
+      api.POST("/api/v1/instruments/{instrument_id}/zero-checks", {
+        params: { path: { instrument_id: run.instrument.id }, header: writeHeaders() },
+      }),
+    ),
+  );
+  if (adding) return <AddInstrument kind={run.instrument.kind} onClose={() => setAdding(false)} />;
+  return (
+    <Modal title="Measuring tool" onClose={onClose}>
+      <p className="mb-3 text-reason">
+        Readings already taken keep their tool. Readings of two tools are judged by the coarser.
+      </p>
+      {run.instruments.map((tool) => (
+        <button
+          key={tool.id}
+          autoFocus={tool.id === run.instrument.id}
+          type="button"
+          className="button mb-2 w-full justify-start whitespace-normal"
+          aria-pressed={tool.id === run.instrument.id}
+          onClick={() => edit.mutate({ instrument_id: tool.id })}
+        >
+          {tool.name}{" "}
+          <span className="text-body font-normal text-ink-2">
+            {tool.detail}
+            {tool.id === run.instrument.id && ", in use"}
+          </span>
+        </button>
+      ))}
+      <div className="mt-2 flex flex-wrap items-center gap-x-6 gap-y-1">
+        <button type="button" className="link min-h-11 text-body" onClick={() => zero.mutate(undefined)}>
+          Zero of {run.instrument.name} checked just now
+        </button>
+        <span role="status" className="text-body text-ink-2">
+          {zero.data?.zero_checked}
+        </span>
+        <button type="button" className="link min-h-11 text-body" onClick={() => setAdding(true)}>
+          Add a tool
+        </button>
+      </div>
+      {run.has_history && (
+        <label className="mt-2 flex min-h-11 items-center gap-3 text-body">
+          <input
+            type="checkbox"
+            className="size-5"
+            checked={run.use_history}
+            onChange={(event) => edit.mutate({ use_history: event.target.checked })}
+          />
+          Count the scatter of earlier runs with this method and tool
+        </label>
+      )}
+      {edit.error && (
+        <p role="alert" className="mt-2 text-care font-semibold text-out">
+          {edit.error.detail}
+        </p>
+      )}
+      <button type="button" className="button mt-3" onClick={onClose}>
+        Done
+      </button>
+    </Modal>
+  );
+}

@@ -1,0 +1,29 @@
+import type { Schemas } from "../../api/client";
+import { MethodDrawing } from "./MethodDrawing";
+
+/** How it goes, and what to mind, beside the entry. */
+export function MethodPanel({ run }: { run: Schemas["RunOut"] }) {
+  return (
+    <section
+      aria-label="How it goes"
+      className="order-4 min-w-0 border-r border-rule px-3 py-3 desk:order-none desk:px-5 desk:py-4"
+    >
+      <MethodDrawing method={run.method} />
+      <ol className="mt-2 list-decimal space-y-0.5 pl-5 text-body">
+        {run.procedure.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+      </ol>
+      <details className="mt-3">
+        <summary className="min-h-8 cursor-pointer text-care font-semibold text-stale">Cautions</summary>
+        <ul className="space-y-1">
+          {run.cautions.map((caution) => (
+            <li key={caution.lead} className="text-care leading-snug">
+              <strong>{caution.lead}</strong> {caution.text}
+            </li>
+          ))}
+        </ul>
+      </details>
+    </section>
+  );
+}

@@ -1,0 +1,82 @@
+import type { Schemas } from "../../api/client";
+import { VerdictGlyph } from "../../instrument/Glyph";
+import { KeyHint } from "../../instrument/KeyHint";
+
+type Props = {
+  run: Schemas["RunOut"];
+  few: boolean;
+  onEarly: () => void;
+  onApply: () => void;
+  onKeep: () => void;
+};
+
+/** The verdict: the value to set, one plain sentence, and the ways on. It never moves and never hides. */
+export function VerdictBar({ run, few, onEarly, onApply, onKeep }: Props) {
+  const { result } = run;
+  if (!result) {
+    const missing = run.entry.asked - run.readings.filter((reading) => reading.struck === null).length;
+    return (
+      <section
+        aria-label="Verdict"
+        className="flex min-h-31 flex-wrap items-center gap-x-6 gap-y-2 border-t-2 border-ink bg-well px-3 py-3 desk:px-6"
+      >
+        <p className="min-w-0 flex-1 text-reason">
+          <strong>{missing === 1 ? "One more reading" : `${missing} more readings`}, then the result.</strong>{" "}
+          Nothing is shown before: whoever knows the wanted number squeezes until it fits.
+        </p>
+        {few && (
+          <button type="button" className="button" onClick={onEarly}>
+            Show it now <KeyHint>E</KeyHint>
+          </button>
+        )}
+      </section>
+    );
+  }
+  const colour = result.blue ? "text-mark" : "text-ink-3";
+  return (
+    <section
+      aria-label="Verdict"
+      className="grid min-h-31 items-center gap-x-6 gap-y-1 border-t-2 border-ink bg-well px-3 py-3 desk:grid-cols-[auto_minmax(0,1fr)_auto] desk:px-6"
+    >
+      {result.half_width_text && (
+        <div className="whitespace-nowrap wide:w-86">
+          <div className="text-small text-ink-2">
+            {result.so_far ? "To set, so far" : "To set"}, {result.unit_text}; {result.change}
+          </div>
+          <div className={`leading-none font-bold ${colour}`} data-testid="proposal">
+            <span className="text-result-phone wide:text-result">{result.proposal}</span>{" "}
+            <span className="text-cell font-semibold">{result.half_width_text}</span>
+          </div>
+        </div>
+      )}
+      <div className="min-w-0" role="status" data-testid="verdict" data-verdict={result.verdict}>
+        <div
+          className={`flex items-center gap-2 text-verdict leading-tight font-bold ${result.blue ? "text-mark" : ""}`}
+        >
+          <VerdictGlyph verdict={result.verdict} /> {result.title}
+        </div>
+        <p className="text-reason">{result.sentence}</p>
+        <p className="text-small text-ink-2">
+          {[result.limits, ...result.remarks].filter(Boolean).join(" ")}
+        </p>
+      </div>
+      <div className="flex gap-3 desk:flex-col desk:items-stretch">
+        {result.can_apply && (
+          <button type="button" className={`button ${result.blue ? "button-main" : ""}`} onClick={onApply}>
+            {result.verdict === "try" ? "Try" : "Apply"} {result.proposal}{" "}
+            <KeyHint onBlue={result.blue}>A</KeyHint>
+          </button>
+        )}
+        {result.can_keep && (
+          <button
+            type="button"
+            className={`button ${result.verdict === "keep" ? "button-main" : ""}`}
+            onClick={onKeep}
+          >
+            Keep {result.keep_text} <KeyHint onBlue={result.verdict === "keep"}>K</KeyHint>
+          </button>
+        )}
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,96 @@
+import { type ReactNode, useId } from "react";
+
+type Props = {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+  hint?: ReactNode;
+  problem?: string;
+  unit?: string;
+  type?: "text" | "password" | "datetime-local";
+  decimal?: boolean;
+  autoFocus?: boolean;
+  extra?: ReactNode;
+};
+
+/** A labelled field with its hint, its unit, and what is wrong with it right below. */
+export function Field({
+  label,
+  value,
+  onChange,
+  hint,
+  problem,
+  unit,
+  type = "text",
+  decimal,
+  autoFocus,
+  extra,
+}: Props) {
+  const id = useId();
+  return (
+    <div className="w-full min-w-0">
+      <label htmlFor={id} className="mb-1 block text-body font-semibold">
+        {label}
+      </label>
+      <div className="flex items-center gap-2">
+        <input
+          id={id}
+          type={type}
+          className="field"
+          value={value}
+          onChange={(event) => onChange(event.target.value)}
+          aria-invalid={problem !== undefined}
+          aria-describedby={`${id}-said`}
+          inputMode={decimal ? "decimal" : undefined}
+          autoComplete="off"
+          autoFocus={autoFocus}
+        />
+        {unit && <span className="shrink-0 text-body text-ink-2">{unit}</span>}
+      </div>
+      <div id={`${id}-said`} aria-live="polite">
+        {problem && <p className="mt-1 text-care font-semibold text-out">{problem}</p>}
+        {extra}
+        {hint && !problem && <p className="mt-1 text-small text-ink-2">{hint}</p>}
+      </div>
+    </div>
+  );
+}
+
+type ChoiceProps<T extends string> = {
+  label: string;
+  value: T;
+  onChange: (value: T) => void;
+  options: readonly { value: T; text: string }[];
+  hint?: string;
+  problem?: string;
+};
+
+/** A labelled choice among a few. */
+export function Choice<T extends string>({ label, value, onChange, options, hint, problem }: ChoiceProps<T>) {
+  const id = useId();
+  return (
+    <div className="w-full min-w-0">
+      <label htmlFor={id} className="mb-1 block text-body font-semibold">
+        {label}
+      </label>
+      <select
+        id={id}
+        className="field"
+        value={value}
+        aria-invalid={problem !== undefined}
+        aria-describedby={`${id}-said`}
+        onChange={(event) => onChange(event.target.value as T)}
+      >
+        {options.map((option) => (
+          <option key={option.value} value={option.value}>
+            {option.text}
+          </option>
+        ))}
+      </select>
+      <div id={`${id}-said`}>
+        {problem && <p className="mt-1 text-care font-semibold text-out">{problem}</p>}
+        {hint && !problem && <p className="mt-1 text-small text-ink-2">{hint}</p>}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,58 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { createContext, type ReactNode, useContext, useEffect, useMemo, useSyncExternalStore } from "react";
+import { answer, api, writeHeaders } from "../api/client";
+import { Outbox, type Parcel } from "../api/outbox";
+import { keys } from "../api/queries";
+
+const Context = createContext<Outbox | null>(null);
+
+function sendReading(parcel: Parcel) {
+  const { runId, typed, takenAt, asTyped, key } = parcel;
+  return answer(
+    api.POST("/api/v1/runs/{run_id}/readings", {
+      params: { path: { run_id: runId }, header: writeHeaders(undefined, key) },
+      body: { typed, taken_at: takenAt, as_typed: asTyped as "unit_slip" | "impossible" | "far_off" | null },
+    }),
+  );
+}
+
+/** The queue of readings of one workshop, alive as long as the page. */
+export function OutboxProvider({ workshop, children }: { workshop: string; children: ReactNode }) {
+  const queries = useQueryClient();
+  const outbox = useMemo(() => new Outbox(workshop, sendReading), [workshop]);
+  useEffect(() => {
+    const unhear = outbox.onOutcome((outcome) => {
+      if (outcome.kind === "stored") {
+        queries.setQueryData(keys.run(outcome.run.id, false), outcome.run);
+        void queries.invalidateQueries({ queryKey: keys.all, refetchType: "none" });
+      }
+    });
+    const flush = () => void outbox.flush();
+    flush();
+    window.addEventListener("online", flush);
+    return () => {
+      unhear();
+      window.removeEventListener("online", flush);
+    };
+  }, [outbox, queries]);
+  return <Context value={outbox}>{children}</Context>;
+}
+
+/** The queue itself. */
+export function useOutbox(): Outbox {
+  const outbox = useContext(Context);
+  if (!outbox) throw new Error("useOutbox needs an OutboxProvider above it.");
+  return outbox;
+}
+
+/** What the queue holds, kept up to date. */
+export function useParcels(): readonly Parcel[] {
+  const outbox = useOutbox();
+  return useSyncExternalStore(outbox.subscribe, outbox.all);
+}
+
+/** How many readings wait, and where. */
+export function useOutboxState() {
+  const waiting = useParcels().filter((parcel) => parcel.refusal === null).length;
+  return { waiting, where: window.innerWidth < 641 ? "phone" : "laptop" };
+}

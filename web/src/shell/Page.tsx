@@ -1,0 +1,175 @@
+import { type ReactNode, useState } from "react";
+import { Link, useLocation, useNavigate } from "react-router";
+import { KeyHint } from "../instrument/KeyHint";
+import { KeyList } from "./KeyList";
+import { type KeyAction, useKeys } from "./keys";
+import { Modal } from "./Modal";
+import { useOutboxState } from "./OutboxProvider";
+import { usePerson } from "./Person";
+import { useClock } from "./useClock";
+
+export const TABS = [
+  { name: "Bench", to: "/" },
+  { name: "Runs", to: "/runs" },
+  { name: "Profiles", to: "/profiles" },
+] as const;
+
+type Props = {
+  tab: (typeof TABS)[number]["name"];
+  aside?: string;
+  title?: ReactNode;
+  keys: KeyAction[];
+  back?: string;
+  children: ReactNode;
+};
+
+/** The frame of every screen: head with tabs, title block, body, and the foot with the keys that act here. */
+export function Page({ tab, aside, title, keys, back, children }: Props) {
+  const navigate = useNavigate();
+  const here = useLocation().pathname;
+  const [sheet, setSheet] = useState<"keys" | "tabs" | null>(null);
+  const [tabNumbers, setTabNumbers] = useState(false);
+  const away = back ?? (here === "/" ? undefined : "/");
+  useKeys([
+    ...(tabNumbers
+      ? TABS.map((row, index) => ({
+          key: String(index + 1),
+          label: row.name,
+          run: () => {
+            setTabNumbers(false);
+            navigate(row.to);
+          },
+        }))
+      : []),
+    ...(tabNumbers ? [{ key: "Escape", label: "close", run: () => setTabNumbers(false) }] : []),
+    ...keys,
+    { key: "?", label: "all keys", run: () => setSheet("keys") },
+    { key: "M", label: "tabs", run: () => setTabNumbers((shown) => !shown) },
+    ...(away ? [{ key: "Escape", label: "back", run: () => navigate(away) }] : []),
+  ]);
+  return (
+    <div className="flex h-dvh flex-col">
+      <header className="flex h-11.5 shrink-0 items-end gap-2 border-b-2 border-ink bg-ground px-3 desk:gap-10 desk:px-6">
+        <Wordmark onPress={() => setSheet("tabs")} />
+        <nav aria-label="Main" className="hidden gap-1 desk:flex">
+          {TABS.map((row, index) => (
+            <Link
+              key={row.to}
+              to={row.to}
+              aria-current={row.name === tab ? "page" : undefined}
+              className={`-mb-0.5 flex h-11.5 items-end`}
+            >
+              <span
+                className={`rounded-t-control border-x border-t px-4 pt-1.5 text-name ${
+                  row.name === tab
+                    ? "border-x-2 border-t-2 border-ink bg-sheet pb-2 font-bold"
+                    : "border-edge pb-1.5 text-ink-2"
+                }`}
+              >
+                {tabNumbers && <KeyHint>{String(index + 1)}</KeyHint>} {row.name}
+              </span>
+            </Link>
+          ))}
+        </nav>
+        <HeadRight aside={aside} />
+      </header>
+      {title}
+      <main className="flex min-h-0 flex-1 flex-col overflow-y-auto bg-sheet">{children}</main>
+      <Foot keys={keys} onKeys={() => setSheet("keys")} />
+      {sheet === "keys" && <KeyList keys={keys} onClose={() => setSheet(null)} />}
+      {sheet === "tabs" && <TabSheet onClose={() => setSheet(null)} />}
+    </div>
+  );
+}
+
+function Wordmark({ onPress }: { onPress: () => void }) {
+  const drawn = (
+    <>
+      <svg viewBox="0 0 24 24" width="24" height="24" aria-hidden="true" fill="none">
+        <path d="M8.5 3H4v10a8 8 0 0 0 16 0V3h-4.5" stroke="currentColor" strokeWidth="3" />
+        <path d="M12 2v10" stroke="var(--mark)" strokeWidth="2.5" />
+      </svg>
+      <span className="text-verdict font-bold">Ubrex</span>
+    </>
+  );
+  return (
+    <>
+      <button
+        type="button"
+        onClick={onPress}
+        aria-label="Ubrex: all screens"
+        className="flex min-h-11 cursor-pointer items-center gap-2 desk:hidden"
+      >
+        {drawn}
+      </button>
+      <Link to="/" aria-label="Ubrex, to the bench" className="hidden h-11.5 items-center gap-2.5 desk:flex">
+        {drawn}
+      </Link>
+    </>
+  );
+}
+
+function HeadRight({ aside }: { aside?: string }) {
+  const { person, change } = usePerson();
+  const clock = useClock();
+  return (
+    <div className="ml-auto flex h-11.5 min-w-0 items-center gap-3 text-body text-ink-2">
+      <span className="hidden truncate wide:inline">{aside}</span>
+      <button type="button" onClick={change} className="link min-h-11 min-w-11 truncate text-ink">
+        {person ? person.name : "Who?"}
+      </button>
+      <span className="hidden text-name font-bold text-ink desk:inline">{clock}</span>
+    </div>
+  );
+}
+
+function Foot({ keys, onKeys }: { keys: KeyAction[]; onKeys: () => void }) {
+  const { waiting, where } = useOutboxState();
+  return (
+    <footer className="flex min-h-8 shrink-0 items-center gap-6 overflow-hidden border-t border-rule bg-ground px-3 desk:px-6">
+      {waiting > 0 ? (
+        <p role="status" className="text-body font-semibold text-stale">
+          Kept on this {where}, {waiting} {waiting === 1 ? "reading" : "readings"} not sent. Trying again.
+        </p>
+      ) : (
+        <div className="hidden min-w-0 items-center gap-5 overflow-hidden whitespace-nowrap desk:flex">
+          {keys
+            .filter((row) => !row.quiet)
+            .map((row) => (
+              <span key={row.key} className="text-small text-ink-2">
+                <KeyHint>{keyCap(row.key)}</KeyHint> {row.label}
+              </span>
+            ))}
+        </div>
+      )}
+      <button
+        type="button"
+        onClick={onKeys}
+        className="ml-auto flex min-h-8 cursor-pointer items-center gap-2 text-small text-ink-2"
+      >
+        <KeyHint>?</KeyHint> <span>All keys and settings</span>
+      </button>
+    </footer>
+  );
+}
+
+/** A key as its cap shows it. */
+export function keyCap(key: string): string {
+  const arrows: Record<string, string> = { ArrowUp: "↑", ArrowDown: "↓", ArrowLeft: "←", ArrowRight: "→" };
+  return key
+    .split("+")
+    .map((part) => arrows[part] ?? part)
+    .join(" ");
+}
+
+function TabSheet({ onClose }: { onClose: () => void }) {
+  return (
+    <Modal title="Go to" onClose={onClose}>
+      {TABS.map((row) => (
+        <Link key={row.to} to={row.to} onClick={onClose} className="button mb-2 w-full justify-start">
+          {row.name}
+        </Link>
+      ))}
+    </Modal>
+  );
+}
