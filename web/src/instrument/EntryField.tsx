@@ -44,15 +44,18 @@ export function EntryField({ value, onChange, onEnter, label, unit, error, error
         aria-describedby={errorId}
         inputMode={ownPad ? "none" : "decimal"}
         autoComplete="off"
-        className="w-full min-w-0 bg-transparent text-entry-phone leading-none font-semibold outline-none desk:h-42 desk:text-[clamp(80px,10.5vw,150px)]"
+        className="w-full min-w-0 bg-transparent text-entry-phone leading-none font-semibold outline-none desk:h-36 desk:text-[clamp(80px,10.5vw,150px)]"
       />
       <span className="text-name text-ink-2 desk:text-step">{unit}</span>
     </div>
   );
 }
 
-/** Number pad for a hand that holds a calliper in the other. */
-export function NumberPad({ onPress }: { onPress: (key: string) => void }) {
+type PadProps = { onPress: (key: string) => void; onTake: () => void; takeText: string };
+
+/** Number pad for a hand that holds a calliper in the other; Take lies bottom right, under the thumb. */
+export function NumberPad({ onPress, onTake, takeText }: PadProps) {
+  const cell = "min-h-13 cursor-pointer border-r border-b border-rule text-verdict font-semibold";
   return (
     <div className="grid grid-cols-4 border-t border-rule desk:hidden">
       {["7", "8", "9", "⌫", "4", "5", "6", ",", "1", "2", "3", ".", "0"].map((key) => (
@@ -61,11 +64,14 @@ export function NumberPad({ onPress }: { onPress: (key: string) => void }) {
           type="button"
           aria-label={PAD_NAMES[key] ?? key}
           onClick={() => onPress(key)}
-          className={`min-h-13 cursor-pointer border-r border-b border-rule bg-sheet text-verdict font-semibold ${key === "0" ? "col-span-4" : ""}`}
+          className={`${cell} bg-sheet ${key === "0" ? "col-span-2" : ""}`}
         >
           {key}
         </button>
       ))}
+      <button type="button" onClick={onTake} className={`${cell} col-span-2 bg-press text-on-press`}>
+        {takeText}
+      </button>
     </div>
   );
 }

@@ -192,7 +192,7 @@ function Mean({ interval, m, size, hollow, dashed, down, proposed }: MeanProps) 
           strokeWidth={1}
         />
       )}
-      {to > from && (
+      {to > from && inside && (
         <g data-part="whisker">
           <line
             className={dashed ? "s-dash" : ""}

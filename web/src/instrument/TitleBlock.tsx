@@ -10,10 +10,25 @@ type Cell = {
   wide?: boolean;
 };
 
-/** The ruled line of cells under the head: label, value, detail. */
-export function TitleBlock({ cells }: { cells: Cell[] }) {
+/** The ruled line of cells under the head: label, value, detail. On a phone `folded` stands for them in one line. */
+export function TitleBlock({ cells, folded }: { cells: Cell[]; folded?: string }) {
   return (
-    <div className="flex shrink-0 flex-wrap border-b-2 border-ink bg-sheet desk:min-h-18 desk:flex-nowrap">
+    <>
+      {folded && (
+        <p className="shrink-0 truncate border-b-2 border-ink bg-sheet px-3 py-1.5 text-body desk:hidden">
+          {folded}
+        </p>
+      )}
+      <Cells cells={cells} className={folded ? "hidden desk:flex" : "flex"} />
+    </>
+  );
+}
+
+function Cells({ cells, className }: { cells: Cell[]; className: string }) {
+  return (
+    <div
+      className={`${className} shrink-0 flex-wrap border-b-2 border-ink bg-sheet desk:min-h-18 desk:flex-nowrap`}
+    >
       {cells.map((cell) => (
         <div
           key={cell.label}
@@ -21,7 +36,7 @@ export function TitleBlock({ cells }: { cells: Cell[] }) {
           ${cell.wide ? "basis-full desk:flex-[1.6] desk:basis-0" : "flex-1 basis-0"}`}
         >
           <div className="truncate text-small text-ink-2">{cell.label}</div>
-          <div className="truncate text-name leading-7 font-[650] desk:text-cell">{cell.value}</div>
+          <div className="truncate text-reason leading-7 font-[650] desk:text-cell">{cell.value}</div>
           {cell.detail && (
             <div className="hidden truncate text-small text-ink-2 desk:block">{cell.detail}</div>
           )}
@@ -30,7 +45,7 @@ export function TitleBlock({ cells }: { cells: Cell[] }) {
               type="button"
               onClick={cell.onPress}
               aria-label={`${cell.label}: change`}
-              className="absolute inset-0 flex cursor-pointer justify-end p-2"
+              className="absolute inset-0 flex cursor-pointer items-start justify-end p-2"
             >
               {cell.keyHint && <KeyHint>{cell.keyHint}</KeyHint>}
             </button>

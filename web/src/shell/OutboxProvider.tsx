@@ -3,6 +3,7 @@ import { createContext, type ReactNode, useContext, useEffect, useMemo, useSyncE
 import { answer, api, writeHeaders } from "../api/client";
 import { Outbox, type Parcel } from "../api/outbox";
 import { keys } from "../api/queries";
+import { isPhone } from "./isPhone";
 
 const Context = createContext<Outbox | null>(null);
 
@@ -54,5 +55,5 @@ export function useParcels(): readonly Parcel[] {
 /** How many readings wait, and where. */
 export function useOutboxState() {
   const waiting = useParcels().filter((parcel) => parcel.refusal === null).length;
-  return { waiting, where: window.innerWidth < 641 ? "phone" : "laptop" };
+  return { waiting, where: isPhone() ? "phone" : "laptop" };
 }

@@ -77,7 +77,7 @@ export function Page({ tab, aside, title, keys, back, children }: Props) {
       <main className="flex min-h-0 flex-1 flex-col overflow-y-auto bg-sheet">{children}</main>
       <Foot keys={keys} onKeys={() => setSheet("keys")} />
       {sheet === "keys" && <KeyList keys={keys} onClose={() => setSheet(null)} />}
-      {sheet === "tabs" && <TabSheet onClose={() => setSheet(null)} />}
+      {sheet === "tabs" && <TabSheet onClose={() => setSheet(null)} onKeys={() => setSheet("keys")} />}
     </div>
   );
 }
@@ -126,7 +126,9 @@ function HeadRight({ aside }: { aside?: string }) {
 function Foot({ keys, onKeys }: { keys: KeyAction[]; onKeys: () => void }) {
   const { waiting, where } = useOutboxState();
   return (
-    <footer className="flex min-h-8 shrink-0 items-center gap-6 overflow-hidden border-t border-rule bg-ground px-3 desk:px-6">
+    <footer
+      className={`${waiting > 0 ? "flex" : "hidden desk:flex"} min-h-8 shrink-0 items-center gap-6 overflow-hidden border-t border-rule bg-ground px-3 desk:px-6`}
+    >
       {waiting > 0 ? (
         <p role="status" className="text-body font-semibold text-stale">
           Kept on this {where}, {waiting} {waiting === 1 ? "reading" : "readings"} not sent. Trying again.
@@ -162,7 +164,7 @@ export function keyCap(key: string): string {
     .join(" ");
 }
 
-function TabSheet({ onClose }: { onClose: () => void }) {
+function TabSheet({ onClose, onKeys }: { onClose: () => void; onKeys: () => void }) {
   return (
     <Modal title="Go to" onClose={onClose}>
       {TABS.map((row) => (
@@ -170,6 +172,9 @@ function TabSheet({ onClose }: { onClose: () => void }) {
           {row.name}
         </Link>
       ))}
+      <button type="button" className="button w-full justify-start" onClick={onKeys}>
+        Keys and settings
+      </button>
     </Modal>
   );
 }

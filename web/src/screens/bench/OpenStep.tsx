@@ -67,10 +67,12 @@ export function OpenStep({ step, cautions, to }: Props) {
             <Need name="Readings" value={String(step.readings)} unit="" />
             <Need name="Print" value="none" unit="" />
           </dl>
-          <h3 className="mt-4 mb-1 text-name text-stale">Before you start</h3>
-          <ul className="space-y-1.5">
+        </div>
+        <div className="min-w-0 border-t border-rule pt-3 wide:col-span-2">
+          <h3 className="mb-1 text-name text-stale">Before you start</h3>
+          <ul className="gap-x-8 space-y-1.5 wide:columns-2">
             {cautions.map((caution) => (
-              <li key={caution.lead} className="text-care leading-snug">
+              <li key={caution.lead} className="break-inside-avoid text-care leading-snug">
                 <strong>{caution.lead}</strong> {caution.text}
               </li>
             ))}

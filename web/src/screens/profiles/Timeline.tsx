@@ -15,7 +15,7 @@ export function Timeline({ revisions, left, right, onPick }: Props) {
   return (
     <nav
       aria-label="Revisions"
-      className="shrink-0 overflow-x-auto border-b-2 border-ink bg-well px-3 py-3 desk:px-6"
+      className="shrink-0 overflow-x-auto border-b-2 border-ink bg-well px-3 pt-3 pb-2 desk:px-6"
     >
       <ol className="flex min-w-max border-b-2 border-ink">
         {rows.map((row) => {

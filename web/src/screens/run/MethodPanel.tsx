@@ -6,7 +6,7 @@ export function MethodPanel({ run }: { run: Schemas["RunOut"] }) {
   return (
     <section
       aria-label="How it goes"
-      className="order-4 min-w-0 border-r border-rule px-3 py-3 desk:order-none desk:px-5 desk:py-4"
+      className="order-4 min-w-0 border-rule desk:border-r px-3 py-3 desk:order-none desk:overflow-y-auto desk:px-5"
     >
       <MethodDrawing method={run.method} />
       <ol className="mt-2 list-decimal space-y-0.5 pl-5 text-body">

@@ -4,6 +4,7 @@ import { answer, api, type Schemas, writeHeaders } from "../../api/client";
 import { EntryField, NumberPad } from "../../instrument/EntryField";
 import { GaugeStrip } from "../../instrument/GaugeStrip";
 import { KeyHint } from "../../instrument/KeyHint";
+import { isPhone } from "../../shell/isPhone";
 import type { KeyAction } from "../../shell/keys";
 import { Page } from "../../shell/Page";
 import { useWrite } from "../../shell/useWrite";
@@ -49,6 +50,7 @@ export function OpenRun({ run, onEarly }: Props) {
     { key: "L", label: "leave the run", run: () => setSheet("leave") },
   ];
   const last = live.at(-1);
+  const takeText = entry.doubt?.confirmable ? "Take as typed" : "Take";
   const press = (key: string) => entry.change(key === "⌫" ? entry.typed.slice(0, -1) : entry.typed + key);
   return (
     <Page
@@ -58,14 +60,14 @@ export function OpenRun({ run, onEarly }: Props) {
       back="/"
       title={<RunTitle run={run} onInstrument={() => setSheet("instrument")} />}
     >
-      <div className="shrink-0 border-b border-rule bg-well px-3 py-3 desk:px-6">
+      <div className="shrink-0 border-b border-rule bg-well px-3 py-2 desk:px-6 desk:py-3">
         <GaugeStrip strip={run.strip} size="hero" />
       </div>
-      <div className="order-3 grid flex-1 desk:order-none desk:grid-cols-[17.25rem_minmax(0,1fr)_18.5rem] wide:grid-cols-[23rem_minmax(0,1fr)_25rem]">
+      <div className="order-3 grid flex-1 desk:order-none desk:min-h-0 desk:overflow-hidden desk:grid-cols-[17.25rem_minmax(0,1fr)_18.5rem] wide:grid-cols-[23rem_minmax(0,1fr)_25rem]">
         <MethodPanel run={run} />
         <section
           aria-label="Entry"
-          className="order-1 flex min-w-0 flex-col px-3 py-3 desk:order-none desk:px-7 desk:py-4"
+          className="order-1 flex min-w-0 flex-col px-3 py-3 desk:order-none desk:overflow-y-auto desk:px-7"
         >
           <div className="mb-2 flex items-center gap-3">
             <span className="flex size-11 shrink-0 items-center justify-center bg-press text-cell font-bold text-on-press">
@@ -88,22 +90,22 @@ export function OpenRun({ run, onEarly }: Props) {
             unit={run.entry.unit}
             error={entry.doubt?.message}
             errorId="entry-said"
-            ownPad={window.innerWidth < 641}
+            ownPad={isPhone()}
           />
           <div
             id="entry-said"
             aria-live="assertive"
-            className="min-h-6 pt-1 text-care font-semibold text-out"
+            className="pt-1 text-care desk:min-h-6 font-semibold text-out"
           >
             {entry.doubt && <p>{entry.doubt.message}</p>}
           </div>
-          <div className="mt-2 flex flex-wrap gap-3">
+          <div className="mt-1 flex flex-wrap gap-3 desk:mt-2">
             <button
               type="button"
-              className="button order-last min-h-15 flex-1 button-main desk:order-first desk:flex-none"
+              className="button button-main hidden min-h-15 desk:inline-flex"
               onClick={entry.take}
             >
-              {entry.doubt?.confirmable ? "Take as typed" : "Take"} <KeyHint onBlue>Enter</KeyHint>
+              {takeText} <KeyHint onBlue>Enter</KeyHint>
             </button>
             {entry.doubt?.suggested && (
               <button type="button" className="button min-h-15" onClick={entry.takeSuggested}>
@@ -111,12 +113,25 @@ export function OpenRun({ run, onEarly }: Props) {
               </button>
             )}
             {last && (
-              <button type="button" className="button min-h-15" onClick={() => undo.mutate(undefined)}>
+              <button
+                type="button"
+                className="button hidden min-h-15 desk:inline-flex"
+                onClick={() => undo.mutate(undefined)}
+              >
                 Take back {last.text} <KeyHint>U</KeyHint>
               </button>
             )}
           </div>
-          <div className="mt-2 flex gap-6">
+          <div className="mt-1 flex gap-5">
+            {last && (
+              <button
+                type="button"
+                className="link min-h-11 text-body desk:hidden"
+                onClick={() => undo.mutate(undefined)}
+              >
+                Take back {last.text}
+              </button>
+            )}
             {last && (
               <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("strike")}>
                 Strike out
@@ -126,7 +141,7 @@ export function OpenRun({ run, onEarly }: Props) {
               Other tool
             </button>
             <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("leave")}>
-              Leave the run
+              Leave
             </button>
           </div>
           {run.finding && (
@@ -141,7 +156,7 @@ export function OpenRun({ run, onEarly }: Props) {
           )}
           <NotPlaced parcels={entry.notPlaced} onAgain={entry.takeAgain} onDrop={entry.drop} />
           <div className="-mx-3 mt-2 desk:hidden">
-            <NumberPad onPress={press} />
+            <NumberPad onPress={press} onTake={entry.take} takeText={takeText} />
           </div>
         </section>
         <Readings run={run} waiting={entry.waiting} />

@@ -10,7 +10,7 @@ export function Readings({ run, waiting }: Props) {
   return (
     <section
       aria-label="Readings"
-      className="order-3 min-w-0 border-l border-rule px-3 py-3 desk:order-none desk:px-5 desk:py-4"
+      className="order-3 min-w-0 border-rule desk:border-l px-3 py-3 desk:order-none desk:overflow-y-auto desk:px-5"
     >
       <table className="w-full text-left">
         <caption className="mb-2 text-left text-name font-[650]">Readings, {run.entry.unit}</caption>

@@ -32,6 +32,7 @@ export function RunTitle({ run, onInstrument }: TitleProps) {
   const asked = Math.max(run.entry.asked, live);
   return (
     <TitleBlock
+      folded={`Run ${run.id}, ${run.name}: ${live} of ${asked} readings, ${run.instrument.name}`}
       cells={[
         { label: `Run ${run.id}, ${run.setup.machine}`, value: run.name, detail: run.method_name },
         { label: "To be fed", value: run.commanded_text, detail: "commanded" },

@@ -6,6 +6,7 @@ import { useStartForm } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { TitleBlock } from "../../instrument/TitleBlock";
 import { Choice, Field } from "../../shell/Field";
+import { isPhone } from "../../shell/isPhone";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
@@ -101,6 +102,7 @@ function StartForm({ start }: { start: Start }) {
             <h2 className="mb-2 text-cell">How to measure</h2>
             {start.methods.map((row) => (
               <Radio
+                as="div"
                 key={row.method}
                 value={row.method}
                 className="mb-2 cursor-pointer border border-edge p-3 data-checked:border-2 data-checked:border-mark data-checked:bg-well"
@@ -132,7 +134,7 @@ function StartForm({ start }: { start: Start }) {
             label={`The machine's ${start.setting_name} now`}
             value={typed.current}
             decimal
-            autoFocus
+            autoFocus={!isPhone()}
             unit={start.unit_text}
             onChange={(current) => set({ current, asTyped: false })}
             problem={doubt?.message}

@@ -18,11 +18,13 @@ export function VerdictBar({ run, few, onEarly, onApply, onKeep }: Props) {
     return (
       <section
         aria-label="Verdict"
-        className="flex min-h-31 flex-wrap items-center gap-x-6 gap-y-2 border-t-2 border-ink bg-well px-3 py-3 desk:px-6"
+        className="flex min-h-16 flex-wrap items-center gap-x-6 gap-y-2 border-t-2 border-ink bg-well px-3 py-2 desk:min-h-31 desk:px-6"
       >
         <p className="min-w-0 flex-1 text-reason">
           <strong>{missing === 1 ? "One more reading" : `${missing} more readings`}, then the result.</strong>{" "}
-          Nothing is shown before: whoever knows the wanted number squeezes until it fits.
+          <span className="hidden desk:inline">
+            Nothing is shown before: whoever knows the wanted number squeezes until it fits.
+          </span>
         </p>
         {few && (
           <button type="button" className="button" onClick={onEarly}>
@@ -36,12 +38,13 @@ export function VerdictBar({ run, few, onEarly, onApply, onKeep }: Props) {
   return (
     <section
       aria-label="Verdict"
-      className="grid min-h-31 items-center gap-x-6 gap-y-1 border-t-2 border-ink bg-well px-3 py-3 desk:grid-cols-[auto_minmax(0,1fr)_auto] desk:px-6"
+      className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 border-t-2 border-ink bg-well px-3 py-2 desk:min-h-31 desk:gap-x-6 desk:py-3 desk:grid-cols-[auto_minmax(0,1fr)_auto] desk:px-6"
     >
-      {result.half_width_text && (
-        <div className="whitespace-nowrap wide:w-86">
-          <div className="text-small text-ink-2">
-            {result.so_far ? "To set, so far" : "To set"}, {result.unit_text}; {result.change}
+      {result.can_apply && (
+        <div className="min-w-0 whitespace-nowrap wide:w-86">
+          <div className="truncate text-small text-ink-2">
+            {result.blue ? "To set" : result.so_far ? "So far" : "Best guess"}, {result.unit_text};{" "}
+            {result.change}
           </div>
           <div className={`leading-none font-bold ${colour}`} data-testid="proposal">
             <span className="text-result-phone wide:text-result">{result.proposal}</span>{" "}
@@ -49,20 +52,29 @@ export function VerdictBar({ run, few, onEarly, onApply, onKeep }: Props) {
           </div>
         </div>
       )}
-      <div className="min-w-0" role="status" data-testid="verdict" data-verdict={result.verdict}>
+      <div
+        className="order-last col-span-2 min-w-0 desk:order-none desk:col-span-1"
+        role="status"
+        data-testid="verdict"
+        data-verdict={result.verdict}
+      >
         <div
           className={`flex items-center gap-2 text-verdict leading-tight font-bold ${result.blue ? "text-mark" : ""}`}
         >
           <VerdictGlyph verdict={result.verdict} /> {result.title}
         </div>
         <p className="text-reason">{result.sentence}</p>
-        <p className="text-small text-ink-2">
+        <p className="hidden text-small text-ink-2 desk:block">
           {[result.limits, ...result.remarks].filter(Boolean).join(" ")}
         </p>
       </div>
-      <div className="flex gap-3 desk:flex-col desk:items-stretch">
+      <div className="flex flex-col items-stretch gap-2 desk:gap-3">
         {result.can_apply && (
-          <button type="button" className={`button ${result.blue ? "button-main" : ""}`} onClick={onApply}>
+          <button
+            type="button"
+            className={`button max-desk:min-h-11 max-desk:px-3 max-desk:text-body ${result.blue ? "button-main" : ""}`}
+            onClick={onApply}
+          >
             {result.verdict === "try" ? "Try" : "Apply"} {result.proposal}{" "}
             <KeyHint onBlue={result.blue}>A</KeyHint>
           </button>
@@ -70,7 +82,7 @@ export function VerdictBar({ run, few, onEarly, onApply, onKeep }: Props) {
         {result.can_keep && (
           <button
             type="button"
-            className={`button ${result.verdict === "keep" ? "button-main" : ""}`}
+            className={`button max-desk:min-h-11 max-desk:px-3 max-desk:text-body ${result.verdict === "keep" ? "button-main" : ""}`}
             onClick={onKeep}
           >
             Keep {result.keep_text} <KeyHint onBlue={result.verdict === "keep"}>K</KeyHint>
