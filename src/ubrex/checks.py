@@ -40,7 +40,9 @@ def run_checks(pytest_args: list[str], *, slow: bool) -> int:
             return 1
     marks = [] if slow else ["-m", "not slow"]
     print("== pytest", flush=True)
-    return subprocess.run([sys.executable, "-m", "pytest", *marks, *pytest_args], cwd=ROOT, env=_environment()).returncode
+    return subprocess.run(
+        [sys.executable, "-m", "pytest", *marks, *pytest_args], cwd=ROOT, env=_environment()
+    ).returncode
 
 
 def contract() -> str:

@@ -13,16 +13,16 @@ MOST_PLACES: Final = 6
 def half_width_places(half_width: float) -> int:
     """Decimals that show a 95 % half-width with one digit, or two when the first is 1.
 
-    >>> half_width_places(0.651), half_width_places(0.132), half_width_places(2.2), half_width_places(14)
-    (1, 2, 0, 0)
+    >>> half_width_places(0.651), half_width_places(0.132), half_width_places(1.73), half_width_places(14)
+    (1, 2, 1, 0)
     """
     if not (math.isfinite(half_width) and half_width > 0):
         return MOST_PLACES
-    mantissa, _, exponent = f"{half_width:.0e}".partition("e")
-    places = -int(exponent)
-    if mantissa == "1":
-        # Rounded to one digit it starts with 1; two digits decide whether that 1 is really there (0.096 shows as 0.10).
-        places += 1
+    # Rounding to one digit may carry (0.096 to 0.1): the first digit that is shown decides, so both forms are looked at.
+    exact, rounded = f"{half_width:.5e}", f"{half_width:.0e}"
+    starts_with_one = exact.startswith("1") or rounded.startswith("1")
+    shown = exact if exact.startswith("1") else rounded
+    places = int(starts_with_one) - int(shown.partition("e")[2])
     return max(0, min(MOST_PLACES, places))
 
 

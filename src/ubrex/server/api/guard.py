@@ -7,6 +7,7 @@ from typing import Final
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
+from starlette.exceptions import HTTPException
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from ubrex.server.api.problems import problem
@@ -31,8 +32,11 @@ HEADERS: Final = {
 """Sent with every answer: nothing from elsewhere is ever loaded."""
 
 
-class TooLarge(Exception):
-    """A body went past ``LARGEST_BODY`` while it was read."""
+class TooLarge(HTTPException):
+    """A body went past ``LARGEST_BODY`` while it was read. An HTTP error, because FastAPI calls any other a bad body."""
+
+    def __init__(self) -> None:
+        super().__init__(413, "That is more than Ubrex takes at once.")
 
 
 class Guard:
@@ -52,12 +56,7 @@ class Guard:
         if refused is not None:
             await problem(*refused)(scope, receive, _with_headers(send))
             return
-        try:
-            await self.app(scope, _limited(receive), _with_headers(send))
-        except TooLarge:
-            await problem(413, "too_large", "That is more than Ubrex takes at once.")(
-                scope, receive, _with_headers(send)
-            )
+        await self.app(scope, _limited(receive), _with_headers(send))
 
     def _refusal(self, method: str, headers: Headers) -> tuple[int, str, str] | None:
         host = headers.get("host", "")

@@ -35,6 +35,9 @@ STATUS: Final[Mapping[type[core.UbrexError], int]] = {
 }
 """HTTP status of each error; a test holds it complete."""
 
+HTTP_CODES: Final = {404: "missing", 405: "wrong_method", 413: "too_large"}
+"""Codes for what the framework refuses by itself."""
+
 DATABASE_DOWN: Final = (OperationalError, InterfaceError, MaxConnectionsExceeded)
 """What peewee and its pool raise when the database cannot be reached."""
 
@@ -79,7 +82,7 @@ async def on_malformed(_: Request, error: Exception) -> JSONResponse:
 async def on_http(_: Request, error: Exception) -> JSONResponse:
     """An error of the framework: no such route, wrong method."""
     assert isinstance(error, HTTPException)
-    return problem(error.status_code, "http", str(error.detail))
+    return problem(error.status_code, HTTP_CODES.get(error.status_code, "http"), str(error.detail))
 
 
 async def on_database_down(_: Request, __: Exception) -> JSONResponse:

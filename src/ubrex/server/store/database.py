@@ -79,7 +79,7 @@ def grant_to(role: str) -> None:
     for statement in (
         f"GRANT USAGE ON SCHEMA public TO {name}",
         f"GRANT SELECT, INSERT ON ALL TABLES IN SCHEMA public TO {name}",
-        f"GRANT USAGE ON ALL SEQUENCES IN SCHEMA public TO {name}",
+        f"GRANT USAGE, UPDATE ON ALL SEQUENCES IN SCHEMA public TO {name}",
         f"GRANT UPDATE ON workshop, person, machine, hotend, toolhead, nozzle, filament, instrument, setup, run TO {name}",
         f"GRANT UPDATE (note, version) ON revision TO {name}",
         f"GRANT UPDATE, DELETE ON signed_in, idempotency TO {name}",

@@ -1,0 +1,132 @@
+"""A browser's view of an empty workshop, and short ways to do what a person does."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+import pytest
+from starlette.testclient import TestClient
+
+from ubrex.server.api.app import AppSettings, create_app
+
+_KEYS = itertools.count()
+
+MACHINE = {
+    "machine": "Heron", "feed_path": "remote", "keeps_setting": "command_pair", "setting_places": 2, "liner": "lined",
+    "hotend_max": "", "bore": "0.4", "nozzle_material": "brass", "filament": "Fallow PLA oat", "family": "pla",
+}  # fmt: skip
+"""A setup form as typed."""
+
+CALLIPER = {"name": "Calliper 2", "kind": "calliper", "step": "0.01", "permissible_error": "0.03"}
+
+
+@dataclass
+class Clock:
+    """A clock that goes on only when told."""
+
+    now: datetime = datetime(2026, 11, 25, 19, 0, tzinfo=UTC)
+
+    def __call__(self) -> datetime:
+        return self.now
+
+    def wait(self, **passed: float) -> None:
+        """Let time pass."""
+        self.now += timedelta(**passed)
+
+
+@dataclass
+class Person:
+    """Somebody at the bench, with a browser."""
+
+    client: TestClient
+    clock: Clock
+    id: int = 0
+    setup_id: int = 0
+    answers: list[Any] = field(default_factory=list)
+
+    def headers(self, version: int | None = None, key: str | None = None) -> dict[str, str]:
+        """Headers of a write."""
+        return {
+            "Ubrex-Person": str(self.id),
+            "Idempotency-Key": key or f"test-key-{next(_KEYS)}",
+            **({} if version is None else {"If-Match": f'"{version}"'}),
+        }
+
+    def get(self, path: str) -> Any:
+        """What a GET answers; it must work."""
+        answer = self.client.get(f"/api/v1{path}")
+        assert answer.status_code == 200, answer.text
+        return answer.json()
+
+    def post(self, path: str, body: Any = None, *, version: int | None = None, key: str | None = None) -> Any:
+        """The response to a POST, whatever it is."""
+        self.clock.wait(seconds=20)
+        return self.client.post(f"/api/v1{path}", json=body, headers=self.headers(version, key))
+
+    def begin(self) -> Person:
+        """Give the empty workshop its first setup."""
+        form = {"workshop": "Lanternfold", "setup": MACHINE, "instrument": CALLIPER, "person": {"name": "Ines"}}
+        made = self.post("/first-setup", form)
+        assert made.status_code == 201, made.text
+        self.id, self.setup_id = made.json()["person"]["id"], made.json()["setup_id"]
+        return self
+
+    def start(self, current: str = "412.6", **typed: Any) -> Any:
+        """Start an e-steps run; the run, or the problem."""
+        form = {
+            "setup_id": self.setup_id,
+            "method": "open_air",
+            "instrument_id": 1,
+            "current": current,
+            "commanded": "100",
+        }
+        return self.post("/e-steps-runs", form | typed).json()
+
+    def read(self, run_id: int, typed: str, **more: Any) -> Any:
+        """The response to a reading."""
+        body = {"typed": typed, "taken_at": self.clock.now.isoformat()} | more
+        return self.post(f"/runs/{run_id}/readings", body)
+
+    def measured(self, *typed: str, current: str = "412.6") -> Any:
+        """A run with its readings taken."""
+        run = self.start(current)
+        for text in typed:
+            answer = self.read(run["id"], text)
+            assert answer.status_code == 201, answer.text
+            run = answer.json()
+        return run
+
+    def decide(self, run: Any, action: str, **more: Any) -> Any:
+        """The response to a decision."""
+        return self.post(f"/runs/{run['id']}/decision", {"action": action} | more, version=run["version"])
+
+    def applied(self, *typed: str, current: str = "412.6") -> Any:
+        """A run applied."""
+        answer = self.decide(self.measured(*typed, current=current), "apply")
+        assert answer.status_code == 201, answer.text
+        return answer.json()
+
+
+@pytest.fixture
+def clock() -> Clock:
+    """A clock in the hand of the test."""
+    return Clock()
+
+
+@pytest.fixture
+def nobody(workshop_url: str, clock: Clock) -> Iterator[Person]:
+    """A browser on an empty workshop."""
+    assert workshop_url
+    app = create_app(AppSettings(clock=clock))
+    with TestClient(app, base_url="http://localhost") as client:
+        yield Person(client, clock)
+
+
+@pytest.fixture
+def ines(nobody: Person) -> Person:
+    """Somebody whose workshop has its first setup."""
+    return nobody.begin()

@@ -1,0 +1,87 @@
+"""One file for the whole workshop, and back."""
+
+from __future__ import annotations
+
+import json
+import zipfile
+from pathlib import Path
+
+import psycopg
+import pytest
+
+from tests.server.conftest import Person
+from ubrex.demo import load_demo
+from ubrex.server.runtime.cluster import APP, DATABASE, OWNER, Cluster
+from ubrex.server.services import bench, history, runs
+from ubrex.server.services.backup import UnusableBackup, read_backup, write_backup
+from ubrex.server.services.work import Desk, utc_now
+from ubrex.server.store import database as store
+
+APPLIED = ["0001_workshop"]
+
+
+def _seen() -> list[object]:
+    """What screens show of the workshop at one moment."""
+    now = utc_now().replace(microsecond=0)
+    desk = Desk(lambda: now)
+    return [
+        desk.do(bench.show_bench, None, 1),
+        desk.do(history.show_history, None, 1, None, None),
+        desk.do(runs.list_runs, None),
+    ]
+
+
+def test_a_workshop_comes_back_from_its_backup_as_it_was(workshop_url: str, cluster: Cluster, tmp_path: Path) -> None:
+    """Every screen shows the same, and the next run gets the next number."""
+    assert workshop_url
+    load_demo(utc_now())
+    before = _seen()
+    file = tmp_path / "lanternfold.zip"
+    assert Desk().do(lambda work: write_backup(work, file, applied=APPLIED), None) > 50
+
+    with psycopg.connect(cluster.url(OWNER, "postgres"), autocommit=True) as owner:
+        owner.execute(f"CREATE DATABASE restored TEMPLATE {DATABASE}")
+        pool = store.connect_to(cluster.url(APP, "restored"))
+        try:
+            Desk().do(lambda work: read_backup(work, file, applied=APPLIED), None)
+            after = _seen()
+            assert [str(row) for row in after] == [str(row) for row in before]
+            with pytest.raises(UnusableBackup, match="not empty"):
+                Desk().do(lambda work: read_backup(work, file, applied=APPLIED), None)
+        finally:
+            pool.close_all()
+            owner.execute("DROP DATABASE restored WITH (FORCE)")
+
+
+def test_a_backup_is_a_zip_of_json_that_anybody_can_open(ines: Person, tmp_path: Path) -> None:
+    """In twenty years, without Ubrex."""
+    ines.applied("98.4", "98.1", "98.6")
+    file = tmp_path / "backup.zip"
+    Desk().do(lambda work: write_backup(work, file, applied=APPLIED), None)
+    with zipfile.ZipFile(file) as backup:
+        readings = json.loads(backup.read("reading.json"))
+    assert [row["number"] for row in readings] == [98.4, 98.1, 98.6]
+
+
+@pytest.mark.parametrize(
+    ("make", "said"),
+    [
+        (lambda file: file.write_bytes(b"not a zip"), "not a backup"),
+        (lambda file: _zip(file, {"format": "something/9", "migrations": []}), "not a backup"),
+        (lambda file: _zip(file, {"format": "ubrex-backup/1", "migrations": ["0999_later"]}), "newer Ubrex"),
+    ],
+)
+def test_a_file_that_is_no_usable_backup_is_refused_with_a_reason(
+    workshop_url: str, tmp_path: Path, make: object, said: str
+) -> None:
+    """And nothing of it is put in."""
+    assert workshop_url
+    file = tmp_path / "wrong.zip"
+    make(file)  # type: ignore[operator]
+    with pytest.raises(UnusableBackup, match=said):
+        Desk().do(lambda work: read_backup(work, file, applied=APPLIED), None)
+
+
+def _zip(file: Path, head: dict[str, object]) -> None:
+    with zipfile.ZipFile(file, "w") as backup:
+        backup.writestr("backup.json", json.dumps(head))

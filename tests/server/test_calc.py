@@ -1,0 +1,72 @@
+"""``ubrex calc``: the public vectors pass, and bad input gets exit 2 and one clear line."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from ubrex.server.services.calc import calc
+
+VECTORS = json.loads((Path(__file__).parents[1] / "data" / "e-steps-public.json").read_text())
+GOOD: dict[str, Any] = {
+    "method": "open_air", "commanded_mm": 100, "current_steps_per_mm": 412.6, "readings": [98.4, 98.1, 98.6],
+    "resolution": 0.01, "max_permissible_error": 0.03,
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("case", VECTORS, ids=lambda case: case["id"])
+def test_a_public_vector_is_met(case: dict[str, Any]) -> None:
+    """Outputs are given to 6 significant digits; null is infinite or not available."""
+    found = json.loads(calc("e-steps", json.dumps(case["inputs"])))
+    for key, expected in case["expected"].items():
+        if isinstance(expected, float):
+            assert found[key] == pytest.approx(expected, rel=1e-5, abs=1e-9), key
+        else:
+            assert found[key] == expected, key
+
+
+def _run(rule: str, text: str) -> subprocess.CompletedProcess[str]:
+    command = [sys.executable, "-m", "ubrex", "calc", rule]
+    return subprocess.run(command, input=text, capture_output=True, text=True, timeout=60, check=False)
+
+
+def test_the_command_prints_one_json_object() -> None:
+    """So that a script can pipe it on."""
+    done = _run("e-steps", json.dumps(GOOD))
+    assert done.returncode == 0
+    assert json.loads(done.stdout)["new_steps_per_mm"] == pytest.approx(412.6 * 100 / 98.366667)
+
+
+@pytest.mark.parametrize(
+    ("rule", "text", "said"),
+    [
+        ("e-steps", "", "not JSON"),
+        ("e-steps", "[1, 2]", "input"),
+        ("e-steps", json.dumps(GOOD | {"readings": [98.4, float("nan")]}), "NaN"),
+        ("e-steps", json.dumps(GOOD | {"readings": "98.4"}), "readings"),
+        ("e-steps", json.dumps(GOOD | {"commanded_mm": "100"}), "commanded_mm"),
+        ("e-steps", json.dumps({key: value for key, value in GOOD.items() if key != "method"}), "method"),
+        ("e-steps", json.dumps(GOOD | {"method": "by_eye"}), "method"),
+        ("e-steps", json.dumps(GOOD | {"colour": "oat"}), "colour"),
+        ("e-steps", json.dumps(GOOD | {"method": "marked"}), "mark_at_mm"),
+        ("e-steps", json.dumps(GOOD | {"method": "weighed"}), "strand"),
+        ("e-step", json.dumps(GOOD), "e-steps"),
+    ],
+)
+def test_bad_input_gets_exit_2_and_one_line(rule: str, text: str, said: str) -> None:
+    """A script sees that it failed, a person sees why."""
+    done = _run(rule, text)
+    assert (done.returncode, done.stdout) == (2, "")
+    assert said in done.stderr
+    assert len(done.stderr.strip().splitlines()) == 1
+
+
+def test_numbers_that_cannot_be_true_are_an_answer_not_an_error() -> None:
+    """Well-formed: exit 0 and the verdict refuse."""
+    done = _run("e-steps", json.dumps(GOOD | {"readings": [-3.0]}))
+    assert (done.returncode, json.loads(done.stdout)["verdict"]) == (0, "refuse")

@@ -1,0 +1,73 @@
+"""Revisions: what differs, whether it is real, going back, and two people at once."""
+
+from __future__ import annotations
+
+from tests.server.conftest import Person
+
+
+def test_a_difference_says_whether_it_is_real_and_whether_one_would_see_it(ines: Person) -> None:
+    """412.6 to 419.45 to 426.99: the second step is 1.8 %, beyond its ± and beyond what a wall shows."""
+    ines.applied("98.4", "98.1", "98.6")
+    ines.applied("98.2", "98.3", "98.2", current="419.45")
+    row = ines.get(f"/setups/{ines.setup_id}/history")["differences"][0]
+    assert (row["left"]["setting"], row["right"]["setting"]) == ("419.45", "426.99")
+    assert (row["real"], row["visible"], row["change"]) == (True, True, "+7.54")
+
+
+def test_going_back_writes_a_new_revision_and_loses_nothing(ines: Person) -> None:
+    """The value comes back as the newest, unverified: the machine does not know of it yet."""
+    ines.applied("98.4", "98.1", "98.6")
+    ines.applied("98.2", "98.3", "98.2", current="419.45")
+    path = f"/setups/{ines.setup_id}/restorations"
+    back = ines.post(path, {"number": 1, "note": "joints too tight"}, version=2)
+    assert back.status_code == 201
+    revisions = back.json()["revisions"]
+    assert [row["cause"] for row in revisions] == ["E-steps back to 1", "E-steps applied", "E-steps applied"]
+    value = ines.get(f"/setups/{ines.setup_id}/bench")["steps"][0]["value"]
+    assert (value["setting"], value["provenance"]["origin"]) == ("419.45", "restored")
+    assert value["read_back"]["state"] == "unverified"
+    again = ines.post(path, {"number": 1}, version=3)
+    assert (again.status_code, again.json()["code"]) == (409, "same")
+
+
+def test_going_back_from_a_list_that_somebody_has_added_to_is_refused(ines: Person) -> None:
+    """The newest revision seen is part of the question."""
+    ines.applied("98.4", "98.1", "98.6")
+    ines.applied("98.2", "98.3", "98.2", current="419.45")
+    answer = ines.post(f"/setups/{ines.setup_id}/restorations", {"number": 1}, version=1)
+    assert (answer.status_code, answer.json()["code"]) == (412, "outdated")
+    assert "Revision 2" in answer.json()["detail"]
+
+
+def test_a_note_edited_by_two_people_keeps_the_first_and_tells_the_second(ines: Person) -> None:
+    """A silent overwrite would lose somebody's evening."""
+    ines.applied("98.4", "98.1", "98.6")
+    path = f"/api/v1/setups/{ines.setup_id}/revisions/1/note"
+    first = ines.client.put(path, json={"note": "knees still tight"}, headers=ines.headers(1))
+    second = ines.client.put(path, json={"note": "all fine"}, headers=ines.headers(1))
+    assert (first.status_code, second.status_code) == (200, 412)
+    assert ines.get(f"/setups/{ines.setup_id}/history")["revisions"][0]["note"] == "knees still tight"
+
+
+def test_a_setup_edited_from_an_old_copy_is_refused(ines: Person) -> None:
+    """And a machine renamed to another's name is told so at its field."""
+    setup = ines.get(f"/setups/{ines.setup_id}")
+    path = f"/api/v1/setups/{ines.setup_id}"
+    form = setup["form"] | {"machine": "Heron the second"}
+    assert ines.client.put(path, json=form, headers=ines.headers(1)).status_code == 200
+    assert ines.client.put(path, json=form, headers=ines.headers(1)).status_code == 412
+    ines.post("/setups", setup["form"] | {"machine": "Kestrel"})
+    taken = ines.client.put(path, json=setup["form"] | {"machine": "Kestrel"}, headers=ines.headers(2))
+    assert taken.json()["fields"][0]["code"] == "taken"
+
+
+def test_runs_come_by_page_the_open_one_first(ines: Person) -> None:
+    """Fifty a page; the cursor goes on where the page ended."""
+    for _ in range(3):
+        run = ines.start(setup_id=ines.setup_id)
+        ines.post(f"/runs/{run['id']}/leave", version=run["version"])
+    still_open = ines.start()
+    first = ines.get("/runs?limit=2")
+    assert [row["id"] for row in first["open"]] == [still_open["id"]]
+    rest = ines.get(f"/runs?limit=2&cursor={first['next_cursor']}")
+    assert (len(first["ended"]), len(rest["ended"]), rest["next_cursor"], rest["open"]) == (2, 1, None, [])

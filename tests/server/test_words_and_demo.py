@@ -1,0 +1,97 @@
+"""Every code has its sentence, and the sample workshop tells a story that obeys the rules."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from itertools import pairwise
+
+import pytest
+
+from ubrex.core.calibrate import EStepsFigures, EStepsResult, Limit, Method
+from ubrex.core.chain import NextReason, Standing
+from ubrex.core.materials import FeedHeat, HeatLimit
+from ubrex.core.quantity import Reason, Verdict
+from ubrex.demo import load_demo
+from ubrex.server.services import bench, history, runs, setups
+from ubrex.server.services.work import Desk, utc_now
+from ubrex.server.words import esteps, machine, numbers, standing
+
+FIGURES = EStepsFigures(
+    count=3, mean_reading=98.4, fed_mm=98.4, spread_pct=0.3, factor=1.0163, error_pct=1.63, std_pct=0.15, dof=2,
+    half_width_95_pct=0.65, guard_pct=0.4, tool_half_width_pct=0.1, limited_by=Limit.SCATTER,
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("reason", Reason)
+@pytest.mark.parametrize("figures", [FIGURES, None])
+def test_every_reason_has_a_title_and_a_sentence(reason: Reason, figures: EStepsFigures | None) -> None:
+    """A new reason without words would show a person an empty verdict."""
+    result = EStepsResult(verdict=Verdict.APPLY, reason=reason, figures=figures, more_repeats=2)
+    said = esteps.verdict(result, proposal="419.45", low="416.8", high="422.1", unit="steps/mm", commanded_mm=100)
+    assert said.title
+    assert said.sentence.endswith(".")
+
+
+@pytest.mark.parametrize("reason", NextReason)
+def test_every_reason_for_a_next_step_has_a_sentence(reason: NextReason) -> None:
+    """The bench always says why."""
+    assert standing.next_said(reason, setup="Heron", days=200, measured_at=datetime(2026, 5, 1)).endswith(".")
+
+
+def test_every_method_standing_limit_and_way_of_keeping_has_words() -> None:
+    """Closed lists in the core, complete words beside them."""
+    assert set(esteps.METHODS) == set(Method)
+    assert all(standing.standing_word(row) for row in Standing)
+    assert all(esteps.heat_limit(FeedHeat(target_c=None, limit_c=240.0, limit=row)) for row in HeatLimit)
+    for keeping in machine.Keeping:
+        assert machine.how_to_read(keeping)
+        for matches, is_old in ((True, False), (False, True), (False, False)):
+            assert machine.read_back_said(setting="1", typed="2", matches=matches, is_old=is_old, keeping=keeping)
+
+
+@pytest.mark.parametrize(
+    ("value", "half_width", "shown"),
+    [
+        (410.45, 1.46, "410.4 ± 1.5"),
+        (404.27, 1.73, "404.3 ± 1.7"),
+        (404.27, 2.4, "404 ± 2"),
+        (4.521, 0.0132, "4.521 ± 0.013"),
+    ],
+)
+def test_a_value_is_shown_to_the_place_of_its_half_width(value: float, half_width: float, shown: str) -> None:
+    """Digits nobody measured are not shown; a setting to type is given in full elsewhere."""
+    said = f"{numbers.to_its_place(value, half_width, places=3)} {numbers.plus_minus(half_width)}"
+    assert said.replace("\N{NO-BREAK SPACE}", " ") == shown
+
+
+def test_the_sample_workshop_has_a_step_that_is_due_and_a_history_to_compare(workshop_url: str) -> None:
+    """Heron is next because its value is old; the read-back that failed once on Kestrel came right."""
+    assert workshop_url
+    load_demo(utc_now())
+    desk = Desk()
+    found = {row.machine: row.id for row in desk.do(bench.list_setups, None)}
+    heron = desk.do(bench.show_bench, None, found["Heron"]).steps[0]
+    assert (heron.standing, heron.next_reason, heron.unverified) == (Standing.AGEING, NextReason.OLD, False)
+    assert heron.strip is not None
+    assert len(heron.strip.readings) == 3
+    kestrel = desk.do(bench.show_bench, None, found["Kestrel"]).steps[0]
+    assert (kestrel.standing, kestrel.value.unit if kestrel.value else "") == (Standing.FRESH, "mm/turn")
+    wren = desk.do(bench.show_bench, None, found["Wren"]).steps[0]
+    assert (wren.standing, wren.next_reason) == (Standing.NEVER, NextReason.RUN_OPEN)
+    difference = desk.do(history.show_history, None, found["Heron"], None, None).differences[0]
+    assert (difference.real, difference.visible) == (True, True)
+
+
+def test_the_sample_workshop_chains_its_settings(workshop_url: str) -> None:
+    """Each run starts from what the one before left on the machine."""
+    assert workshop_url
+    load_demo(utc_now())
+    desk = Desk()
+    first = desk.do(setups.workshop, None).first_setup_id
+    ended = [
+        row
+        for row in reversed(desk.do(runs.list_runs, None).ended)
+        if row.setup_id == first and "Applied" in row.outcome
+    ]
+    for before, after in pairwise(ended):
+        assert after.outcome.partition("was ")[2].split()[0] == before.outcome.split()[1].rstrip(",")
