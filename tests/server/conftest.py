@@ -9,9 +9,11 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import pytest
+from fastapi import FastAPI
 from starlette.testclient import TestClient
 
 from ubrex.server.api.app import AppSettings, create_app
+from ubrex.server.services.work import Desk
 
 _KEYS = itertools.count()
 
@@ -117,11 +119,17 @@ def clock() -> Clock:
     return Clock()
 
 
+@pytest.fixture(scope="session")
+def app() -> FastAPI:
+    """The application; making it takes longer than most tests, so they share it."""
+    return create_app(AppSettings())
+
+
 @pytest.fixture
-def nobody(workshop_url: str, clock: Clock) -> Iterator[Person]:
-    """A browser on an empty workshop."""
+def nobody(app: FastAPI, workshop_url: str, clock: Clock) -> Iterator[Person]:
+    """A browser on an empty workshop, with the clock of the test."""
     assert workshop_url
-    app = create_app(AppSettings(clock=clock))
+    app.state.desk = Desk(clock)
     with TestClient(app, base_url="http://localhost") as client:
         yield Person(client, clock)
 

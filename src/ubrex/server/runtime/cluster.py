@@ -12,6 +12,7 @@ import signal
 import socket
 import subprocess
 import time
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Final
@@ -32,7 +33,7 @@ START_WAIT_S: Final = 60.0
 STOP_WAIT_S: Final = 30.0
 START_TRIES: Final = 5
 
-SETTINGS: Final = {
+SETTINGS: Final[Mapping[str, str]] = {
     "listen_addresses": "127.0.0.1",
     "unix_socket_directories": "",
     "max_connections": "100",
@@ -48,6 +49,7 @@ class Cluster:
     """The database server of one data folder."""
 
     folder: Folder
+    settings: Mapping[str, str] = field(default_factory=lambda: SETTINGS)
     _server: subprocess.Popen[bytes] | None = None
     _port: int = 0
     _passwords: dict[str, str] = field(default_factory=dict)
@@ -122,7 +124,7 @@ class Cluster:
 
     def _launch(self) -> subprocess.Popen[bytes]:
         """The server, in a session of its own: a Ctrl+C at the terminal does not reach it, so it is stopped last."""
-        options = [part for name, value in SETTINGS.items() for part in ("-c", f"{name}={value}")]
+        options = [part for name, value in self.settings.items() for part in ("-c", f"{name}={value}")]
         with self._log.open("wb") as log:
             return subprocess.Popen(
                 [_program("postgres"), "-D", str(self.folder.cluster), "-p", str(self._port), *options],

@@ -9,7 +9,7 @@ from ubrex.core.chain import E_STEPS_AGEING_DAYS, NextReason, Origin, Step, next
 from ubrex.server.services import esteps, runs, setups, values
 from ubrex.server.services.views import BenchOut, SetupChoiceOut, SetupOut, StepOut
 from ubrex.server.services.work import Work
-from ubrex.server.store.records import Run, Setup
+from ubrex.server.store.records import Setup
 from ubrex.server.words.standing import STEP_NAMES, next_said, standing_cause, standing_word
 
 E_STEPS_NUMBER: Final = 2
@@ -23,10 +23,11 @@ RECENT: Final = 5
 
 def show_bench(work: Work, setup_id: int) -> BenchOut:
     """The bench with a setup on it."""
-    setup = setups.get_setup(setup_id)
+    in_use = setups.setups_in_use()
+    setup = next((row for row in in_use if row.id == setup_id), None) or setups.get_setup(setup_id)
     return BenchOut(
         setup=setups.view(setup),
-        setups=_choices(),
+        setups=[SetupChoiceOut(id=row.id, title=setups.title(row)) for row in in_use],
         steps=[_esteps_row(work, setup)],
         cautions=esteps.cautions(setup, Method.OPEN_AIR),
         recent=runs.recent_lines(setup_id, RECENT),
@@ -35,12 +36,7 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
 
 def list_setups(_work: Work) -> list[SetupOut]:
     """Setups in use."""
-    return [setups.view(setup) for setup in setups.select_setups().where(Setup.removed_at.is_null()).order_by(Setup.id)]
-
-
-def _choices() -> list[SetupChoiceOut]:
-    rows = setups.select_setups().where(Setup.removed_at.is_null()).order_by(Setup.id)
-    return [SetupChoiceOut(id=row.id, title=setups.title(row)) for row in rows]
+    return [setups.view(setup) for setup in setups.setups_in_use()]
 
 
 def _esteps_row(work: Work, setup: Setup) -> StepOut:
@@ -52,7 +48,7 @@ def _esteps_row(work: Work, setup: Setup) -> StepOut:
         origin=None if newest is None else Origin(newest.origin), age_days=days, ageing_after_days=E_STEPS_AGEING_DAYS
     )
     verified = found is None or found.read_back.state == "verified"
-    open_run = Run.select(Run.id).where(Run.setup == setup, Run.step == Step.E_STEPS.value, Run.state == "open").first()
+    open_run = runs.open_run_of(setup.id, Step.E_STEPS)
     why = next_reason(now, verified=verified, run_open=open_run is not None)
     return StepOut(
         step=Step.E_STEPS,

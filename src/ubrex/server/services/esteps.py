@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
-from typing import Final
+from typing import Any, Final
 
 from peewee import JOIN
 from pydantic import BaseModel, ConfigDict
@@ -45,7 +45,7 @@ from ubrex.core.quantity import (
     decimal_text,
     pooled_history,
 )
-from ubrex.server.services import instruments, setups, values
+from ubrex.server.services import instruments, readings, setups, values
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
@@ -61,6 +61,7 @@ from ubrex.server.services.views import (
     StripStruckOut,
 )
 from ubrex.server.services.work import Work, find
+from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Instrument, Reading, Run, Setup, Strike
 from ubrex.server.words import esteps as words
 from ubrex.server.words.machine import Keeping, how_to_read
@@ -120,12 +121,16 @@ class EStepsInputs(BaseModel):
 
 @dataclass(frozen=True)
 class EStepsRun:
-    """A run with the readings that count: everything its result is worked out from."""
+    """A run with all its readings: everything its result is worked out from."""
 
     run: Run
-    readings: Sequence[Reading]
-    struck: Sequence[Strike]
+    rows: Sequence[Reading]
     history: SpreadHistory | None
+
+    @cached_property
+    def readings(self) -> Sequence[Reading]:
+        """The readings that count."""
+        return readings.counting(self.rows)
 
     @cached_property
     def inputs(self) -> EStepsInputs:
@@ -175,49 +180,43 @@ class EStepsRun:
 
 def load(run: Run) -> EStepsRun:
     """A run with its readings and the scatter of earlier ones."""
-    rows = list(
-        Reading.select(Reading, Strike, Instrument)
-        .join(Strike, JOIN.LEFT_OUTER, on=(Strike.reading == Reading.id), attr="strike")
-        .switch(Reading)
-        .join(Instrument)
-        .where(Reading.run == run.id)
-        .order_by(Reading.position)
-    )
-    live = [row for row in rows if strike_of(row) is None]
-    return EStepsRun(run, live, [s for row in rows if (s := strike_of(row)) is not None], _history(run))
+    return EStepsRun(run, readings.of_run(run.id), _history(run))
 
 
-def strike_of(reading: Reading) -> Strike | None:
-    """The strike of a reading that was loaded with it."""
-    strike: Strike | None = getattr(reading, "strike", None)
-    return strike if strike is not None and strike.id is not None else None
-
-
-def _history(run: Run) -> SpreadHistory | None:
-    """Scatter of the last runs on the same toolhead with the same method, tool and length."""
+def _earlier_readings(toolhead_id: int, method: str, instrument_id: int, run_id: int, most_runs: int) -> Any:
     earlier = (
         Run.select(Run.id)
         .join(Setup)
         .where(
-            Setup.toolhead == run.setup.toolhead_id,
+            Setup.toolhead == toolhead_id,
             Run.step == Step.E_STEPS.value,
             Run.state == "decided",
-            Run.method == run.method,
-            Run.instrument == run.instrument_id,
-            Run.inputs.contains({"commanded_mm": run.inputs["commanded_mm"]}),
-            Run.id < run.id,
+            Run.method == method,
+            Run.instrument == instrument_id,
+            Run.id < run_id,
         )
         .order_by(Run.id.desc())
-        .limit(HISTORY_RUNS)
+        .limit(most_runs)
     )
-    rows = (
-        Reading.select(Reading.run, Reading.number)
+    return (
+        Reading.select(Reading.id, Reading.run, Reading.number, Run.id, Run.inputs)
+        .join(Run)
+        .switch(Reading)
         .join(Strike, JOIN.LEFT_OUTER, on=(Strike.reading == Reading.id))
         .where(Reading.run.in_(earlier), Strike.id.is_null())
     )
+
+
+_EARLIER_READINGS: Final[Prepared[Reading]] = Prepared(_earlier_readings)
+
+
+def _history(run: Run) -> SpreadHistory | None:
+    """Scatter of the last runs on the same toolhead with the same method, tool and length."""
+    rows = _EARLIER_READINGS.rows(run.setup.toolhead_id, run.method, run.instrument_id, run.id, HISTORY_RUNS)
     groups: dict[int, list[float]] = {}
     for row in rows:
-        groups.setdefault(row.run_id, []).append(row.number)
+        if row.run.inputs["commanded_mm"] == run.inputs["commanded_mm"]:
+            groups.setdefault(row.run.id, []).append(row.number)
     return pooled_history(groups.values())
 
 
@@ -571,11 +570,11 @@ def strip(run: EStepsRun, result: ResultOut | None) -> StripOut:
         ],
         struck=[
             StripStruckOut(
-                number=fed_length(sample, strike.reading.number),
-                note=f"{decimal_text(strike.reading.number, places)} struck out: {strike.reason}",
+                number=fed_length(sample, row.number),
+                note=f"{decimal_text(row.number, places)} struck out: {strike.reason}",
             )
-            for strike in run.struck
-            if not strike.at_once
+            for row in run.rows
+            if (strike := readings.strike_of(row)) is not None and not strike.at_once
         ],
         mean=figures.fed_mm,
         half_width=figures.fed_half_width_mm,
@@ -603,7 +602,7 @@ def recorded_strip(found: values.Evidence, standing: Standing, work: Work) -> St
     if run is None or value.half_width_95 is None:
         return None
     inputs = EStepsInputs.model_validate(run.inputs)
-    sample = EStepsRun(run, values.live_readings(run.id), (), None).sample
+    sample = EStepsRun(run, found.readings, None).sample
     relative = value.half_width_95 / value.number
     # Steps per mm and fed length grow together; mm per turn shrinks as the fed length grows.
     per_old = value.number / inputs.current if inputs.unit is Unit.STEPS_PER_MM else inputs.current / value.number

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any, cast
+from typing import Any, Final, cast
 
 from peewee import JOIN, fn
 
@@ -11,7 +11,7 @@ from ubrex.core.calibrate import FIRST_ASKED, RULE_VERSION, Method
 from ubrex.core.chain import Origin, Step
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.quantity import Verdict, decimal_text, parse_entry
-from ubrex.server.services import esteps, instruments, setups, values
+from ubrex.server.services import esteps, instruments, readings, setups, values
 from ubrex.server.services.errors import Clash, FieldProblem, Missing, Outdated, Refused
 from ubrex.server.services.views import (
     DecisionIn,
@@ -29,6 +29,7 @@ from ubrex.server.services.views import (
     StrikeIn,
 )
 from ubrex.server.services.work import Work, find
+from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import (
     Decision,
     Filament,
@@ -61,7 +62,7 @@ def get_run(run_id: int) -> Run:
     Missing
         If there is none.
     """
-    run: Run | None = _select_runs().where(Run.id == run_id).first()
+    run = _ONE.first(run_id)
     if run is None:
         raise Missing(f"There is no run {run_id} in this workshop.", id=run_id)
     return run
@@ -86,13 +87,56 @@ def _select_runs() -> Any:
     )
 
 
+def _select_lines() -> Any:
+    """Runs as lists show them: with the number of readings that count, the decision, and the value it made."""
+    counted = (
+        Reading.select(fn.COUNT(Reading.id))
+        .join(Strike, JOIN.LEFT_OUTER, on=(Strike.reading == Reading.id))
+        .where(Reading.run == Run.id, Strike.id.is_null())
+    )
+    shown = (
+        Run.id, Run.step, Run.state, Run.inputs, Run.started_at, Setup.id, Toolhead.id, Machine.name, Hotend.name,
+        Nozzle.bore_mm, Nozzle.material, Filament.name, Person.name, Decision.action, TunedValue.number,
+    )  # fmt: skip
+    return (
+        _select_runs()
+        .select(*shown, counted.alias("counted"))
+        .switch(Run)
+        .join(Decision, JOIN.LEFT_OUTER, on=(Decision.run == Run.id), attr="decision")
+        .join(TunedValue, JOIN.LEFT_OUTER, on=(TunedValue.decision == Decision.id), attr="value")
+        .order_by(Run.id.desc())
+    )
+
+
+def _decision_of(run_id: int) -> Any:
+    return Decision.select(Decision, Person).join(Person).where(Decision.run == run_id)
+
+
+def _open_of(setup_id: int, step: str) -> Any:
+    return Run.select(Run.id).where(Run.setup == setup_id, Run.step == step, Run.state == "open")
+
+
+_ONE: Final[Prepared[Run]] = Prepared(lambda run_id: _select_runs().where(Run.id == run_id))
+_LOCKED: Final[Prepared[Run]] = Prepared(lambda run_id: Run.select(Run.id).where(Run.id == run_id).for_update())
+_RECENT: Final[Prepared[Run]] = Prepared(
+    lambda setup_id, count: _select_lines().where(Run.setup == setup_id).limit(count)
+)
+_DECISION: Final[Prepared[Decision]] = Prepared(_decision_of)
+_OPEN: Final[Prepared[Run]] = Prepared(_open_of)
+
+
+def open_run_of(setup_id: int, step: Step) -> Run | None:
+    """The open run of a step on a setup; there is at most one."""
+    return _OPEN.first(setup_id, step.value)
+
+
 def start_esteps(work: Work, form: EStepsStartIn) -> RunOut:
     """Start an e-steps run. There is one open run for each step of a setup."""
     person = work.person()
     setup = setups.usable_setup(form.setup_id)
     values.lock_toolhead(setup.toolhead_id)
     inputs, instrument = esteps.read_start(work, form, setup)
-    open_run = Run.select().where(Run.setup == setup, Run.step == Step.E_STEPS.value, Run.state == "open").first()
+    open_run = open_run_of(setup.id, Step.E_STEPS)
     if open_run is not None:
         raise Clash(
             f"Run {open_run.id} of this step is still open. Go on with it, or leave it first.",
@@ -114,7 +158,7 @@ def start_esteps(work: Work, form: EStepsStartIn) -> RunOut:
 
 def show_run(work: Work, run_id: int, *, early: bool = False) -> RunOut:
     """A run as it stands; ``early`` shows a result before the readings first asked for are in."""
-    return _view(work, get_run(run_id), early=early)
+    return _view(work, esteps.load(get_run(run_id)), early=early)
 
 
 def edit_run(work: Work, run_id: int, version: int, form: RunEditIn) -> RunOut:
@@ -155,10 +199,9 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
         problem = esteps.problem_of(found, loaded, number)
         if not problem.confirmable or form.as_typed != found.code:
             raise Refused(problem)
-    last = Reading.select(fn.MAX(Reading.position)).where(Reading.run == run.id).scalar() or 0
-    Reading.create(
+    taken = Reading.create(
         run=run,
-        position=last + 1,
+        position=len(loaded.rows) + 1,
         typed=form.typed.strip(),
         number=number,
         unit=unit.value,
@@ -171,7 +214,7 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
         received_at=work.now,
     )
     _save(run)
-    return _view(work, run, early=False)
+    return _view(work, esteps.EStepsRun(run, [*loaded.rows, taken], loaded.history), early=False)
 
 
 def strike_reading(work: Work, run_id: int, reading_id: int, form: StrikeIn) -> RunOut:
@@ -183,7 +226,7 @@ def strike_reading(work: Work, run_id: int, reading_id: int, form: StrikeIn) -> 
 
 def take_back(work: Work, run_id: int) -> RunOut:
     """Take back the last reading that counts."""
-    last = next(reversed(values.live_readings(_open_run(run_id).id)), None)
+    last = next(reversed(readings.counting(readings.of_run(_open_run(run_id).id))), None)
     if last is None:
         raise Clash("There is no reading to take back.", code="nothing_to_take_back")
     return _strike(work, run_id, last.id, TAKEN_BACK, at_once=True)
@@ -277,64 +320,45 @@ def leave(work: Work, run_id: int, version: int) -> RunOut:
 
 def list_runs(_work: Work, *, cursor: int | None = None, limit: int = PAGE) -> RunsOut:
     """Open runs first, then the ended ones, newest first."""
-    ended = _select_runs().where(Run.state != "open").order_by(Run.id.desc()).limit(limit + 1)
+    ended = _select_lines().where(Run.state != "open").limit(limit + 1)
     if cursor is not None:
         ended = ended.where(Run.id < cursor)
     rows = list(ended)
-    still_open = [] if cursor is not None else list(_select_runs().where(Run.state == "open").order_by(Run.id.desc()))
+    still_open = [] if cursor is not None else list(_select_lines().where(Run.state == "open"))
     return RunsOut(
-        open=lines(still_open),
-        ended=lines(rows[:limit]),
+        open=[_line(run) for run in still_open],
+        ended=[_line(run) for run in rows[:limit]],
         next_cursor=rows[limit - 1].id if len(rows) > limit else None,
     )
 
 
 def recent_lines(setup_id: int, count: int) -> list[RunLineOut]:
     """The last runs of a setup."""
-    return lines(list(_select_runs().where(Run.setup == setup_id).order_by(Run.id.desc()).limit(count)))
+    return [_line(run) for run in _RECENT.rows(setup_id, count)]
 
 
-def lines(runs: list[Run]) -> list[RunLineOut]:
-    """Runs as they stand in a list."""
-    ids = [run.id for run in runs] or [0]
-    counted: Any = (
-        Reading.select(Reading.run, fn.COUNT(Reading.id).alias("count"))
-        .join(Strike, JOIN.LEFT_OUTER, on=(Strike.reading == Reading.id))
-        .where(Reading.run.in_(ids), Strike.id.is_null())
-        .group_by(Reading.run)
-        .dicts()
-    )
-    counts: dict[int, int] = {row["run"]: row["count"] for row in counted}
-    decided: Any = (
-        Decision.select(Decision.run, Decision.action, TunedValue.number)
-        .join(TunedValue, JOIN.LEFT_OUTER, on=(TunedValue.decision == Decision.id))
-        .where(Decision.run.in_(ids))
-        .dicts()
-    )
-    decisions: dict[int, dict[str, Any]] = {row["run"]: row for row in decided}
-    return [_line(run, counts.get(run.id, 0), decisions.get(run.id)) for run in runs]
-
-
-def _line(run: Run, count: int, decision: dict[str, Any] | None) -> RunLineOut:
+def _line(run: Any) -> RunLineOut:
+    """A run that was selected as a line."""
     inputs = esteps.EStepsInputs.model_validate(run.inputs)
     kept = f"{decimal_text(inputs.current, inputs.places)} {unit_text(inputs.unit.value)}"
+    decision = getattr(run, "decision", None)
     if decision is None:
-        outcome = "Left undecided" if run.state == "left" else f"Open, {count} of {FIRST_ASKED} readings"
-    elif decision["action"] == "keep":
+        outcome = "Left undecided" if run.state == "left" else f"Open, {run.counted} of {FIRST_ASKED} readings"
+    elif decision.action == "keep":
         outcome = f"Kept {kept}"
     else:
-        outcome = f"Applied {decimal_text(decision['number'], inputs.places)}, was {kept}"
+        outcome = f"Applied {decimal_text(decision.value.number, inputs.places)}, was {kept}"
     return RunLineOut(
         id=run.id,
         step=Step(run.step),
         name=STEP_NAMES[run.step],
         state=state_of(run),
-        setup_id=run.setup_id,
+        setup_id=run.setup.id,
         setup=setups.title(run.setup),
         started_at=run.started_at,
         person=run.person.name,
         outcome=outcome,
-        readings=count,
+        readings=run.counted,
     )
 
 
@@ -345,7 +369,7 @@ def state_of(run: Run) -> RunState:
 
 def _open_run(run_id: int) -> Run:
     """An open run on a setup in use, locked until this work is done."""
-    Run.select(Run.id).where(Run.id == run_id).for_update().first()
+    _LOCKED.rows(run_id)
     run = get_run(run_id)
     if run.setup.removed_at is not None:
         raise Clash(
@@ -385,14 +409,14 @@ def _save(run: Run) -> None:
     run.save()
 
 
-def _view(work: Work, run: Run, *, early: bool) -> RunOut:
-    loaded = esteps.load(run)
+def _view(work: Work, loaded: esteps.EStepsRun, *, early: bool) -> RunOut:
+    run = loaded.run
     setup, machine, inputs = run.setup, run.setup.toolhead.machine, loaded.inputs
     method = Method(run.method)
     said = METHODS[method]
     result = esteps.result_view(loaded, early=early or run.state != "open")
     places = step_places(run.instrument.resolution)
-    entries = _entries(run, places)
+    entries = [_entry(row, readings.strike_of(row), places) for row in loaded.rows]
     tools = [tool for tool in instruments.all_instruments(work) if tool.kind in esteps.KINDS[method]]
     return RunOut(
         id=run.id,
@@ -424,23 +448,8 @@ def _view(work: Work, run: Run, *, early: bool) -> RunOut:
         finding=esteps.finding(loaded),
         strip=esteps.strip(loaded, result),
         result=result,
-        decision=_decision(work, run, machine),
+        decision=None if run.state == "open" else _decision(work, run, machine),
     )
-
-
-def _entries(run: Run, places: int) -> list[ReadingOut]:
-    """Every reading of a run, struck ones too, in the order they were taken."""
-    rows = (
-        Reading.select(Reading, Strike, Instrument, Person)
-        .join(Strike, JOIN.LEFT_OUTER, on=(Strike.reading == Reading.id), attr="strike")
-        .switch(Reading)
-        .join(Instrument)
-        .switch(Reading)
-        .join(Person, on=(Reading.person == Person.id))
-        .where(Reading.run == run.id)
-        .order_by(Reading.position)
-    )
-    return [_entry(row, esteps.strike_of(row), places) for row in rows]
 
 
 def _entry(reading: Reading, strike: Strike | None, places: int) -> ReadingOut:
@@ -459,7 +468,7 @@ def _entry(reading: Reading, strike: Strike | None, places: int) -> ReadingOut:
 
 
 def _decision(work: Work, run: Run, machine: Machine) -> DecisionOut | None:
-    decision = Decision.select(Decision, Person).join(Person).where(Decision.run == run.id).first()
+    decision = _DECISION.first(run.id)
     if decision is None:
         return None
     value = values.select_values().where(TunedValue.decision == decision.id).first()
@@ -471,7 +480,7 @@ def _decision(work: Work, run: Run, machine: Machine) -> DecisionOut | None:
     if applied and out is not None and newest is not None and newest.id == out.id:
         steps = how_to_set(Keeping(machine.keeps_setting), out.setting)
     return DecisionOut(
-        action=decision.action,
+        action="apply" if applied else "keep",
         sentence=f"{'Applied' if applied else 'Kept'} by {decision.person.name} on {day(decision.at)}.",
         person=decision.person.name,
         at=decision.at,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from typing import Any
+from typing import Any, Final
 
 from ubrex.core.materials import FAMILIES, Liner, family
 from ubrex.core.quantity import Unit
@@ -19,6 +19,7 @@ from ubrex.server.services.views import (
     WorkshopOut,
 )
 from ubrex.server.services.work import Work
+from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Filament, Hotend, Machine, Nozzle, Setup, Toolhead, Workshop
 from ubrex.server.words.machine import Keeping
 from ubrex.server.words.numbers import plain
@@ -53,6 +54,15 @@ def select_setups() -> Any:
     )
 
 
+_ONE: Final[Prepared[Setup]] = Prepared(lambda setup_id: select_setups().where(Setup.id == setup_id))
+_IN_USE: Final[Prepared[Setup]] = Prepared(lambda: select_setups().where(Setup.removed_at.is_null()).order_by(Setup.id))
+
+
+def setups_in_use() -> list[Setup]:
+    """Setups that were not removed, oldest first."""
+    return _IN_USE.rows()
+
+
 def get_setup(setup_id: int) -> Setup:
     """A setup with its parts, removed or not.
 
@@ -61,7 +71,7 @@ def get_setup(setup_id: int) -> Setup:
     Missing
         If there is none.
     """
-    setup: Setup | None = select_setups().where(Setup.id == setup_id).first()
+    setup = _ONE.first(setup_id)
     if setup is None:
         raise Missing(f"There is no setup {setup_id} in this workshop.", id=setup_id)
     return setup

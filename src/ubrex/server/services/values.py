@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from typing import Any, Final
 
 from peewee import JOIN, fn
 
@@ -14,10 +14,12 @@ from ubrex.core.calibrate import Method
 from ubrex.core.chain import Origin, Step
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.quantity import Unit, decimal_text, parse_entry
+from ubrex.server.services import readings
 from ubrex.server.services.errors import Clash, FieldProblem, Refused
 from ubrex.server.services.setups import get_setup, usable_setup
 from ubrex.server.services.views import ProvenanceOut, ReadBackIn, ReadBackOut, ValueOut
 from ubrex.server.services.work import Work, find
+from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import (
     Decision,
     Instrument,
@@ -29,7 +31,6 @@ from ubrex.server.store.records import (
     RevisionValue,
     Run,
     Setup,
-    Strike,
     Toolhead,
     TunedValue,
 )
@@ -43,11 +44,12 @@ DAY_S = 86400.0
 
 @dataclass(frozen=True, slots=True)
 class Evidence:
-    """A value with what it rests on: when it was last shown true, and whether the machine is known to hold it."""
+    """A value with what it rests on: when it was last shown true, whether the machine holds it, and its readings."""
 
     value: TunedValue
     shown_true_at: datetime
     read_back: ReadBackOut
+    readings: Sequence[Reading]
 
 
 def select_values() -> Any:
@@ -63,31 +65,50 @@ def select_values() -> Any:
     )
 
 
+def _newest(kind: str, toolhead_id: int) -> Any:
+    return (
+        select_values()
+        .where(TunedValue.kind == kind, TunedValue.toolhead == toolhead_id)
+        .order_by(TunedValue.id.desc())
+        .limit(1)
+    )
+
+
+def _last_kept(toolhead_id: int) -> Any:
+    return (
+        Decision.select(Decision, Run)
+        .join(Run)
+        .join(Setup)
+        .where(Decision.action == "keep", Setup.toolhead == toolhead_id)
+        .order_by(Decision.id.desc())
+        .limit(1)
+    )
+
+
+def _last_read_back(value_id: int) -> Any:
+    return ReadBack.select().where(ReadBack.value == value_id).order_by(ReadBack.id.desc()).limit(1)
+
+
+_NEWEST: Final[Prepared[TunedValue]] = Prepared(_newest)
+_LAST_KEPT: Final[Prepared[Decision]] = Prepared(_last_kept)
+_LAST_READ_BACK: Final[Prepared[ReadBack]] = Prepared(_last_read_back)
+
+
 def newest_esteps(toolhead_id: int) -> TunedValue | None:
     """The e-steps a toolhead is recorded to run with."""
-    value: TunedValue | None = (
-        select_values()
-        .where(TunedValue.kind == Step.E_STEPS.value, TunedValue.toolhead == toolhead_id)
-        .order_by(TunedValue.id.desc())
-        .first()
-    )
-    return value
+    return _NEWEST.first(Step.E_STEPS.value, toolhead_id)
 
 
 def evidence(value: TunedValue, machine: Machine) -> Evidence:
     """What a value rests on: its run, any later run that confirmed it, and the last read-back."""
     run = value.run
     shown_at = value.at if run is None or run.ended_at is None else run.ended_at
-    kept = (
-        Decision.select(Decision.at, Run.inputs)
-        .join(Run)
-        .join(Setup)
-        .where(Decision.action == "keep", Setup.toolhead == value.toolhead_id, Decision.at > shown_at)
-        .order_by(Decision.id.desc())
-        .first()
-    )
-    confirmed = kept is not None and kept.run.inputs["current"] == value.number
-    return Evidence(value, kept.at if confirmed else shown_at, _read_back_state(value, machine, confirmed))
+    kept = None if value.toolhead_id is None else _LAST_KEPT.first(value.toolhead_id)
+    confirmed = kept is not None and kept.at > shown_at and kept.run.inputs["current"] == value.number
+    if kept is not None and confirmed:
+        shown_at = kept.at
+    taken = [] if run is None else readings.counting(readings.of_run(run.id))
+    return Evidence(value, shown_at, _read_back_state(value, machine, confirmed), taken)
 
 
 def _read_back_state(value: TunedValue, machine: Machine, confirmed: bool) -> ReadBackOut:
@@ -95,7 +116,7 @@ def _read_back_state(value: TunedValue, machine: Machine, confirmed: bool) -> Re
     kept = value.decision is not None and value.decision.action == "keep"
     if value.origin == Origin.TYPED.value or confirmed or kept:
         return ReadBackOut(state="verified", sentence="Read from the machine when it was measured.")
-    last = ReadBack.select().where(ReadBack.value == value.id).order_by(ReadBack.id.desc()).first()
+    last = _LAST_READ_BACK.first(value.id)
     if last is None:
         return ReadBackOut(state="unverified", sentence="Not read back from the machine yet.")
     said = read_back_said(
@@ -126,15 +147,15 @@ def view(found: Evidence, machine: Machine, work: Work) -> ValueOut:
         person=value.person.name,
         at=value.at,
         age=age((work.now - found.shown_true_at).total_seconds() / DAY_S),
-        provenance=_provenance(value),
+        provenance=_provenance(found),
         read_back=found.read_back,
     )
 
 
-def _provenance(value: TunedValue) -> ProvenanceOut:
+def _provenance(found: Evidence) -> ProvenanceOut:
+    value = found.value
     origin = Origin(value.origin)
     run = value.run
-    readings = [] if run is None else live_readings(run.id)
     decision = value.decision
     method = "" if run is None else METHODS[Method(run.method)].name.lower()
     sentence = {
@@ -149,19 +170,9 @@ def _provenance(value: TunedValue) -> ProvenanceOut:
         sentence=sentence,
         run_id=None if run is None else run.id,
         instrument=None if run is None else run.instrument.name,
-        readings=", ".join(reading.typed for reading in readings),
+        readings=", ".join(reading.typed for reading in found.readings),
         rule_version=None if decision is None else decision.rule_version,
         note="" if decision is None else decision.note,
-    )
-
-
-def live_readings(run_id: int) -> Sequence[Reading]:
-    """Readings of a run that count, in order."""
-    return list(
-        Reading.select()
-        .join(Strike, JOIN.LEFT_OUTER, on=(Strike.reading == Reading.id))
-        .where(Reading.run == run_id, Strike.id.is_null())
-        .order_by(Reading.position)
     )
 
 
@@ -265,10 +276,3 @@ def recorded_setting(_work: Work, setup_id: int) -> str:
     setup = get_setup(setup_id)
     newest = newest_esteps(setup.toolhead_id)
     return "" if newest is None else decimal_text(newest.number, setup.toolhead.machine.setting_places)
-
-
-def show_value(work: Work, setup_id: int, value_id: int) -> ValueOut:
-    """One value, as it belongs to a setup."""
-    machine = get_setup(setup_id).toolhead.machine
-    value = select_values().where(TunedValue.id == value_id).first() or find(TunedValue, value_id, "value")
-    return view(evidence(value, machine), machine, work)

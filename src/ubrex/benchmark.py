@@ -1,0 +1,273 @@
+"""``ubrex bench``: each figure beside a floor that was measured in the same run, one line a figure."""
+
+from __future__ import annotations
+
+import gzip
+import http.client
+import json
+import math
+import shutil
+import statistics
+import tempfile
+import threading
+import time
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, Final
+
+import psycopg
+import uvicorn
+from fastapi import FastAPI
+from playwright.sync_api import sync_playwright
+
+from ubrex.browser import CHROMIUM_FLAGS, chromium_path
+from ubrex.core.calibrate import EStepsSample, Method, evaluate_esteps
+from ubrex.core.quantity import Tool
+from ubrex.demo import load_demo
+from ubrex.server.api.app import AppSettings, create_app
+from ubrex.server.runtime.cluster import APP, OWNER, Cluster
+from ubrex.server.runtime.folder import Folder
+from ubrex.server.runtime.serve import WEB
+from ubrex.server.runtime.workshop import prepare
+from ubrex.server.services.work import utc_now
+from ubrex.server.store import database as store
+
+FEW: Final = 200
+GETS: Final = 300
+POSTS: Final = 150
+READINGS_A_RUN: Final = 6
+WARM_UP: Final = 30
+EVALUATIONS: Final = 2000
+
+FILL = """
+WITH made AS (
+    INSERT INTO run (setup_id, step, state, method, instrument_id, inputs, person_id, started_at, ended_at)
+    SELECT s.id, 'e_steps', 'decided', 'open_air', 1,
+           jsonb_build_object('current', 410.0, 'unit', 'steps/mm', 'places', 2, 'commanded_mm', 100.0),
+           1, now() - interval '2 years' + n * interval '1 minute', now() - interval '2 years' + n * interval '1 minute'
+    FROM generate_series(1, %(runs)s) AS n
+    JOIN LATERAL (SELECT id FROM setup ORDER BY id OFFSET n %% (SELECT count(*) FROM setup) LIMIT 1) AS s ON true
+    RETURNING id, started_at
+), decided AS (
+    INSERT INTO decision (run_id, action, verdict, reason, figures, rule_version, before_proof, note, person_id, at)
+    SELECT id, 'keep', 'keep', 'within_tolerance', '{}', 'e-steps/1', false, '', 1, started_at FROM made
+)
+INSERT INTO reading (run_id, position, typed, number, unit, instrument_id, resolution, max_permissible_error,
+                     person_id, taken_at, received_at)
+SELECT id, p, '99.5', 99.5 + random(), 'mm', 1, 0.01, 0.03, 1, started_at, started_at
+FROM made, generate_series(1, 4) AS p
+"""
+"""Runs of four readings, spread over all setups, older than everything in the sample workshop."""
+
+
+@dataclass(frozen=True, slots=True)
+class Times:
+    """Durations [ms] of one thing done many times."""
+
+    name: str
+    ms: list[float]
+
+    def at(self, share: float) -> float:
+        """Duration that ``share`` of the repeats stayed under."""
+        return sorted(self.ms)[min(len(self.ms) - 1, math.ceil(share * len(self.ms)) - 1)]
+
+
+def run_benchmark(readings: int) -> int:
+    """Measure and print; the exit code says only whether it could be measured."""
+    path = Path(tempfile.mkdtemp(prefix="ubrex-bench-"))
+    path.chmod(0o755)
+    folder = Folder(path)
+    folder.make()
+    cluster = Cluster(folder)
+    try:
+        cluster.start()
+        few = _measure(cluster, "few", FEW)
+        many = _measure(cluster, "many", readings)
+        for name, times in many.items():
+            if not name.startswith("floor"):
+                before = few[name]
+                for share in (0.5, 0.95):
+                    grown = f"{name} p{share * 100:.0f}, {readings} readings against {FEW}"
+                    print(_line(grown, times.at(share), before.at(share)))
+        _evaluation()
+        _first_load(cluster)
+    finally:
+        cluster.stop()
+        shutil.rmtree(path)
+    return 0
+
+
+def _measure(cluster: Cluster, name: str, readings: int) -> dict[str, Times]:
+    """Bench view and stored reading against their floors, in a workshop with that many readings."""
+    with psycopg.connect(cluster.url(OWNER, "postgres"), autocommit=True) as owner:
+        owner.execute(f"CREATE DATABASE {name}")
+    prepare(cluster.url(OWNER, name), APP, cluster.folder.path, print)
+    store.connect_to(cluster.url(APP, name))
+    load_demo(utc_now())
+    with psycopg.connect(cluster.url(OWNER, name), autocommit=True) as owner:
+        owner.execute(FILL, {"runs": readings // 4})
+        owner.execute(
+            "CREATE TABLE floor (id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY, number double precision)"
+        )
+        owner.execute(f"GRANT INSERT ON floor TO {APP}")
+        owner.execute("ANALYZE")
+        kept = [owner.execute(f"SHOW {setting}").fetchone() for setting in ("fsync", "synchronous_commit")]
+        count = owner.execute("SELECT count(*) FROM reading").fetchone()
+    print(
+        f"-- {count[0] if count else 0} readings; fsync {kept[0]}, synchronous_commit {kept[1]}".replace(
+            "('", ""
+        ).replace("',)", "")
+    )
+    with _serving() as port:
+        times = _requests(port)
+    for ours, floor in (
+        ("Bench view (GET)", "floor: SELECT 1 (GET)"),
+        ("reading stored (POST)", "floor: INSERT (POST)"),
+    ):
+        for share in (0.5, 0.95):
+            print(_line(f"{ours} p{share * 100:.0f}", times[ours].at(share), times[floor].at(share)))
+    store.database.close_all()
+    return times
+
+
+def _requests(port: int) -> dict[str, Times]:
+    connection = http.client.HTTPConnection("127.0.0.1", port)
+    person = {"Ubrex-Person": "1", "Content-Type": "application/json"}
+    taken = iter(range(10**9))
+    run: dict[str, Any] = {}
+
+    def send(method: str, path: str, body: Any = None, **headers: str) -> Any:
+        connection.request(method, path, json.dumps(body) if body is not None else None, person | headers)
+        answer = connection.getresponse()
+        content = answer.read()
+        if answer.status not in {200, 201}:
+            raise RuntimeError(f"{method} {path}: {answer.status} {content[:200]!r}")
+        return content
+
+    def write(path: str, body: Any = None, **headers: str) -> Any:
+        return json.loads(
+            send("POST", f"/api/v1{path}", body, **{"Idempotency-Key": f"bench-{next(taken):08}"} | headers)
+        )
+
+    def new_run() -> None:
+        if run:
+            write(f"/runs/{run['id']}/leave", **{"If-Match": f'"{run["version"]}"'})
+        form = {"setup_id": 1, "method": "open_air", "instrument_id": 1, "current": "410.45", "commanded": "100"}
+        run.update(write("/e-steps-runs", form))
+
+    def stored() -> None:
+        body = {"typed": "98.4", "taken_at": utc_now().isoformat()}
+        run.update(write(f"/runs/{run['id']}/readings", body))
+
+    gets: list[tuple[str, Callable[[], Any]]] = [
+        ("floor: SELECT 1 (GET)", lambda: send("GET", "/floor")),
+        ("Bench view (GET)", lambda: send("GET", "/api/v1/setups/1/bench")),
+    ]
+    posts: list[tuple[str, Callable[[], Any]]] = [
+        ("floor: INSERT (POST)", lambda: send("POST", "/floor")),
+        ("reading stored (POST)", stored),
+    ]
+    new_run()
+    found = _alternate(gets, GETS) | _alternate(posts, POSTS, every=(READINGS_A_RUN, new_run))
+    connection.close()
+    return found
+
+
+def _alternate(
+    things: Sequence[tuple[str, Callable[[], Any]]], repeats: int, every: tuple[int, Callable[[], None]] | None = None
+) -> dict[str, Times]:
+    """Times of things done by turns, so that a busy moment of the machine falls on all of them."""
+    found = {name: Times(name, []) for name, _ in things}
+    for index in range(WARM_UP + repeats):
+        if every is not None and index and index % every[0] == 0:
+            every[1]()
+        for name, act in things:
+            started = time.perf_counter()
+            act()
+            if index >= WARM_UP:
+                found[name].ms.append(1000 * (time.perf_counter() - started))
+    return found
+
+
+@contextmanager
+def _serving() -> Iterator[int]:
+    """The application on a free port, with the two floors beside its routes."""
+    app = create_app(AppSettings(web=WEB))
+    _add_floors(app)
+    server = uvicorn.Server(uvicorn.Config(app, port=0, log_level="warning", access_log=False))
+    thread = threading.Thread(target=server.run)
+    thread.start()
+    while not server.started:
+        time.sleep(0.01)
+    try:
+        yield server.servers[0].sockets[0].getsockname()[1]
+    finally:
+        server.should_exit = True
+        thread.join()
+
+
+def _add_floors(app: FastAPI) -> None:
+    """Routes that do one statement each, before the mount that answers every other address with the page."""
+    mounted = app.router.routes.pop()
+
+    @app.get("/floor")
+    def select() -> dict[str, int]:
+        with store.unit_of_work():
+            return {"one": store.database.execute_sql("SELECT 1").fetchone()[0]}
+
+    @app.post("/floor")
+    def insert() -> dict[str, int]:
+        with store.unit_of_work():
+            store.database.execute_sql("INSERT INTO floor (number) VALUES (98.4)")
+        return {"one": 1}
+
+    app.router.routes.append(mounted)
+
+
+def _evaluation() -> None:
+    """The rule against the plain arithmetic of its mean and interval on the same numbers."""
+    readings = (98.4, 98.1, 98.6, 98.3, 98.5)
+    tool = Tool(resolution=0.01, max_permissible_error=0.03)
+    sample = EStepsSample(method=Method.OPEN_AIR, commanded_mm=100.0, readings=readings, tool=tool)
+
+    def plain() -> float:
+        mean = statistics.fmean(readings)
+        scatter = statistics.stdev(readings, mean) / math.sqrt(len(readings)) / mean
+        return 100 / mean * 2.776 * math.hypot(scatter, 0.0176 / mean)
+
+    found = _alternate([("ours", lambda: evaluate_esteps(sample)), ("floor", plain)], EVALUATIONS)
+    print(_line("e-steps evaluated p50", found["ours"].at(0.5), found["floor"].at(0.5)))
+
+
+def _first_load(cluster: Cluster) -> None:
+    """Script sent for the first page, and the time until the bench can be used, against an empty page."""
+    store.connect_to(cluster.url(APP, "few"))
+    scripts = [*(WEB / "assets").glob("*.js"), WEB / "theme.js"]
+    size = sum(len(gzip.compress(path.read_bytes(), 5)) for path in scripts)
+    print(f"script of the first load, gzip: {size / 1000:.0f} kB / 200 kB = {size / 200_000:.2f}")
+    with _serving() as port, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=chromium_path(), args=CHROMIUM_FLAGS)
+        found = _pages(browser, f"http://127.0.0.1:{port}")
+        browser.close()
+    store.database.close_all()
+    print(_line("bench usable, first load p50", found["ours"].at(0.5), found["floor"].at(0.5)))
+
+
+def _pages(browser: Any, address: str) -> dict[str, Times]:
+    found = {"ours": Times("ours", []), "floor": Times("floor", [])}
+    for _ in range(7):
+        for name, path, ready in (("floor", "/api/v1/health", "body"), ("ours", "/", "section a.button-main")):
+            context = browser.new_context()
+            page = context.new_page()
+            started = time.perf_counter()
+            page.goto(address + path)
+            page.wait_for_selector(ready)
+            found[name].ms.append(1000 * (time.perf_counter() - started))
+            context.close()
+    return found
+
+
+def _line(name: str, ours: float, floor: float) -> str:
+    return f"{name}: {ours:.3g} ms / {floor:.3g} ms = {ours / floor:.2f}"
