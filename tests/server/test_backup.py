@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import zipfile
+from datetime import datetime
 from pathlib import Path
 
 import psycopg
@@ -20,9 +21,8 @@ from ubrex.server.store import database as store
 APPLIED = ["0001_workshop"]
 
 
-def _seen() -> list[object]:
+def _seen(now: datetime) -> list[object]:
     """What screens show of the workshop at one moment."""
-    now = utc_now().replace(microsecond=0)
     desk = Desk(lambda: now)
     return [
         desk.do(bench.show_bench, None, 1),
@@ -34,8 +34,9 @@ def _seen() -> list[object]:
 def test_a_workshop_comes_back_from_its_backup_as_it_was(workshop_url: str, cluster: Cluster, tmp_path: Path) -> None:
     """Every screen shows the same, and the next run gets the next number."""
     assert workshop_url
-    load_demo(utc_now())
-    before = _seen()
+    now = utc_now()
+    load_demo(now)
+    before = _seen(now)
     file = tmp_path / "lanternfold.zip"
     assert Desk().do(lambda work: write_backup(work, file, applied=APPLIED), None) > 50
 
@@ -44,7 +45,7 @@ def test_a_workshop_comes_back_from_its_backup_as_it_was(workshop_url: str, clus
         pool = store.connect_to(cluster.url(APP, "restored"))
         try:
             Desk().do(lambda work: read_backup(work, file, applied=APPLIED), None)
-            after = _seen()
+            after = _seen(now)
             assert [str(row) for row in after] == [str(row) for row in before]
             with pytest.raises(UnusableBackup, match="not empty"):
                 Desk().do(lambda work: read_backup(work, file, applied=APPLIED), None)

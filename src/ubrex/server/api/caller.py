@@ -22,16 +22,17 @@ OutModel = TypeVar("OutModel", bound=BaseModel)
 COOKIE = "ubrex_signed_in"
 
 
-def _desk(request: Request) -> Desk:
+async def _desk(request: Request) -> Desk:
     desk: Desk = request.app.state.desk
     return desk
 
 
-def _gate(request: Request) -> Gate:
+async def _gate(request: Request) -> Gate:
     gate: Gate = request.app.state.gate
     return gate
 
 
+# Dependencies that only look something up are async: each sync one costs a hop into the thread pool.
 DeskOf = Annotated[Desk, Depends(_desk)]
 GateOf = Annotated[Gate, Depends(_gate)]
 
@@ -95,7 +96,7 @@ async def keyed(
 OnceOf = Annotated[Once, Depends(keyed)]
 
 
-def version_seen(if_match: Annotated[str | None, Header()] = None) -> int:
+async def version_seen(if_match: Annotated[str | None, Header()] = None) -> int:
     """Version in ``If-Match``; an edit says which version it was made from."""
     digits = (if_match or "").strip('"')
     if not digits.isdecimal():

@@ -9,11 +9,15 @@ from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import InstrumentIn, InstrumentOut
 from ubrex.server.services.work import Work, find
+from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Instrument
 from ubrex.server.words.numbers import ago, plain, plus_minus, unit_text
 
 USUAL_ERROR_STEPS: Final = {ToolKind.CALLIPER: 3.0, ToolKind.RULER: 1.0, ToolKind.SCALE: 2.0}
 """Permissible error in steps where the maker says none: usual for hobby tools; the one typed wins."""
+
+
+_ALL: Final[Prepared[Instrument]] = Prepared(lambda: Instrument.select().order_by(Instrument.name))
 
 
 def view(instrument: Instrument, work: Work) -> InstrumentOut:
@@ -32,7 +36,7 @@ def view(instrument: Instrument, work: Work) -> InstrumentOut:
 
 def all_instruments(work: Work) -> list[InstrumentOut]:
     """Every tool, by name."""
-    return [view(row, work) for row in Instrument.select().order_by(Instrument.name)]
+    return [view(row, work) for row in _ALL.rows()]
 
 
 def create(form: InstrumentIn, fields: TypedFields, *, prefix: str = "") -> Instrument:

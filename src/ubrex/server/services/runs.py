@@ -62,7 +62,10 @@ def get_run(run_id: int) -> Run:
     Missing
         If there is none.
     """
-    run = _ONE.first(run_id)
+    return _found(_ONE.first(run_id), run_id)
+
+
+def _found(run: Run | None, run_id: int) -> Run:
     if run is None:
         raise Missing(f"There is no run {run_id} in this workshop.", id=run_id)
     return run
@@ -113,11 +116,11 @@ def _decision_of(run_id: int) -> Any:
 
 
 def _open_of(setup_id: int, step: str) -> Any:
-    return Run.select(Run.id).where(Run.setup == setup_id, Run.step == step, Run.state == "open")
+    return Run.select(Run.id).where(Run.setup == setup_id, Run.step == step, Run.ended_at.is_null())
 
 
 _ONE: Final[Prepared[Run]] = Prepared(lambda run_id: _select_runs().where(Run.id == run_id))
-_LOCKED: Final[Prepared[Run]] = Prepared(lambda run_id: Run.select(Run.id).where(Run.id == run_id).for_update())
+_LOCKED: Final[Prepared[Run]] = Prepared(lambda run_id: _select_runs().where(Run.id == run_id).for_update(of=Run))
 _RECENT: Final[Prepared[Run]] = Prepared(
     lambda setup_id, count: _select_lines().where(Run.setup == setup_id).limit(count)
 )
@@ -320,11 +323,11 @@ def leave(work: Work, run_id: int, version: int) -> RunOut:
 
 def list_runs(_work: Work, *, cursor: int | None = None, limit: int = PAGE) -> RunsOut:
     """Open runs first, then the ended ones, newest first."""
-    ended = _select_lines().where(Run.state != "open").limit(limit + 1)
+    ended = _select_lines().where(Run.ended_at.is_null(False)).limit(limit + 1)
     if cursor is not None:
         ended = ended.where(Run.id < cursor)
     rows = list(ended)
-    still_open = [] if cursor is not None else list(_select_lines().where(Run.state == "open"))
+    still_open = [] if cursor is not None else list(_select_lines().where(Run.ended_at.is_null()))
     return RunsOut(
         open=[_line(run) for run in still_open],
         ended=[_line(run) for run in rows[:limit]],
@@ -369,8 +372,7 @@ def state_of(run: Run) -> RunState:
 
 def _open_run(run_id: int) -> Run:
     """An open run on a setup in use, locked until this work is done."""
-    _LOCKED.rows(run_id)
-    run = get_run(run_id)
+    run = _found(_LOCKED.first(run_id), run_id)
     if run.setup.removed_at is not None:
         raise Clash(
             f"The setup of run {run_id}, {setups.title(run.setup)}, was removed. The run is kept as it is.",
@@ -406,7 +408,7 @@ def _check_version(run: Run, version: int) -> None:
 
 def _save(run: Run) -> None:
     run.version += 1
-    run.save()
+    run.save(only=[Run.state, Run.instrument, Run.use_history, Run.ended_at, Run.version])
 
 
 def _view(work: Work, loaded: esteps.EStepsRun, *, early: bool) -> RunOut:

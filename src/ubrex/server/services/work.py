@@ -5,15 +5,19 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from typing import Concatenate, ParamSpec, TypeVar
+from typing import Concatenate, Final, ParamSpec, TypeVar
 
 from ubrex.server.services.errors import FieldProblem, Missing, Refused
 from ubrex.server.store.database import unit_of_work
+from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Person, Record
 
 P = ParamSpec("P")
 R = TypeVar("R")
 AnyRecord = TypeVar("AnyRecord", bound=Record)
+
+
+_PERSON: Final[Prepared[Person]] = Prepared(lambda person_id: Person.select().where(Person.id == person_id))
 
 
 def utc_now() -> datetime:
@@ -30,7 +34,7 @@ class Work:
 
     def person(self) -> Person:
         """Who does this; every write carries a name."""
-        person = None if self.person_id is None else Person.get_or_none(Person.id == self.person_id)
+        person = None if self.person_id is None else _PERSON.first(self.person_id)
         if person is None:
             raise Refused(FieldProblem("person", "who_is_it", "Say who you are first: every entry carries a name."))
         return person

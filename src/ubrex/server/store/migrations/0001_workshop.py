@@ -86,7 +86,7 @@ CREATE TABLE run (
     version integer NOT NULL DEFAULT 1,
     CHECK ((state = 'open') = (ended_at IS NULL))
 );
-CREATE UNIQUE INDEX run_one_open ON run (setup_id, step) WHERE state = 'open';
+CREATE UNIQUE INDEX run_one_open ON run (setup_id, step) WHERE ended_at IS NULL;
 CREATE INDEX run_newest ON run (setup_id, id DESC);
 
 CREATE TABLE reading (
