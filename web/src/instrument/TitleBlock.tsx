@@ -40,15 +40,18 @@ function Cells({ cells, className }: { cells: Cell[]; className: string }) {
           {cell.detail && (
             <div className="hidden truncate text-small text-ink-2 desk:block">{cell.detail}</div>
           )}
+          {cell.keyHint && (
+            <span className="absolute top-2 right-2">
+              <KeyHint>{cell.keyHint}</KeyHint>
+            </span>
+          )}
           {cell.onPress && (
             <button
               type="button"
               onClick={cell.onPress}
               aria-label={`${cell.label}: change`}
-              className="absolute inset-0 flex cursor-pointer items-start justify-end p-2"
-            >
-              {cell.keyHint && <KeyHint>{cell.keyHint}</KeyHint>}
-            </button>
+              className="absolute inset-0 cursor-pointer"
+            />
           )}
         </div>
       ))}

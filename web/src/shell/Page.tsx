@@ -73,7 +73,7 @@ export function Page({ tab, aside, title, keys, back, children }: Props) {
         </nav>
         <HeadRight aside={aside} />
       </header>
-      {title}
+      {title && <section aria-label="What is on this screen">{title}</section>}
       <main className="flex min-h-0 flex-1 flex-col overflow-y-auto bg-sheet">{children}</main>
       <Foot keys={keys} onKeys={() => setSheet("keys")} />
       {sheet === "keys" && <KeyList keys={keys} onClose={() => setSheet(null)} />}

@@ -7,7 +7,6 @@ from contextlib import asynccontextmanager
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
-from typing import Final
 
 from fastapi import FastAPI
 from fastapi.exceptions import RequestValidationError
@@ -20,15 +19,12 @@ from starlette.types import Scope
 
 from ubrex import __version__
 from ubrex.core.errors import UbrexError
-from ubrex.server.api.guard import Guard
+from ubrex.server.api.guard import LOOPBACK_NAMES, Guard
 from ubrex.server.api.problems import DATABASE_DOWN, on_database_down, on_error, on_http, on_malformed
 from ubrex.server.api.routes import router
 from ubrex.server.services.access import Gate
 from ubrex.server.services.idempotency import forget_old
 from ubrex.server.services.work import Desk, utc_now
-
-LOOPBACK_NAMES: Final = frozenset({"localhost", "127.0.0.1", "::1"})
-"""Names a loopback server is asked for by."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

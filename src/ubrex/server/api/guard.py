@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Final
 from urllib.parse import urlsplit
 
@@ -26,10 +26,15 @@ HEADERS: Final = {
     "X-Frame-Options": "DENY",
     "Referrer-Policy": "no-referrer",
     "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
-    "Cross-Origin-Opener-Policy": "same-origin",
     "Cross-Origin-Resource-Policy": "same-origin",
 }
 """Sent with every answer: nothing from elsewhere is ever loaded."""
+
+TRUSTED_HEADERS: Final = {"Cross-Origin-Opener-Policy": "same-origin"}
+"""Sent where browsers heed it: by HTTPS or on loopback. On a phone's plain HTTP they only complain about it."""
+
+LOOPBACK_NAMES: Final = frozenset({"localhost", "127.0.0.1", "::1"})
+"""Names a loopback server is asked for by."""
 
 
 class TooLarge(HTTPException):
@@ -52,11 +57,13 @@ class Guard:
             await self.app(scope, receive, send)
             return
         headers = Headers(scope=scope)
+        trusted = scope["scheme"] == "https" or host_name(headers.get("host", "")) in LOOPBACK_NAMES
+        send = _with_headers(send, HEADERS | TRUSTED_HEADERS if trusted else HEADERS)
         refused = self._refusal(scope["method"], headers)
         if refused is not None:
-            await problem(*refused)(scope, receive, _with_headers(send))
+            await problem(*refused)(scope, receive, send)
             return
-        await self.app(scope, _limited(receive), _with_headers(send))
+        await self.app(scope, _limited(receive), send)
 
     def _refusal(self, method: str, headers: Headers) -> tuple[int, str, str] | None:
         host = headers.get("host", "")
@@ -90,11 +97,11 @@ def _limited(receive: Receive) -> Receive:
     return receive_limited
 
 
-def _with_headers(send: Send) -> Send:
+def _with_headers(send: Send, added: Mapping[str, str]) -> Send:
     async def send_with_headers(message: Message) -> None:
         if message["type"] == "http.response.start":
             headers = MutableHeaders(scope=message)
-            for name, value in HEADERS.items():
+            for name, value in added.items():
                 headers.setdefault(name, value)
         await send(message)
 

@@ -14,7 +14,8 @@ from typing import Final
 import segno
 import uvicorn
 
-from ubrex.server.api.app import LOOPBACK_NAMES, AppSettings, create_app
+from ubrex.server.api.app import AppSettings, create_app
+from ubrex.server.api.guard import LOOPBACK_NAMES
 from ubrex.server.runtime.folder import CannotRun
 from ubrex.server.runtime.workshop import OpenWorkshop, Say
 

@@ -1,0 +1,111 @@
+"""A real Chromium on the real application. Any console error or refused content fails the test."""
+
+from __future__ import annotations
+
+import re
+import shutil
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
+
+from tests.serving import Served, new_folder, served
+from ubrex.browser import CHROMIUM_FLAGS, chromium_path
+from ubrex.server.runtime.folder import Folder
+from ubrex.server.services.access import hash_passphrase
+
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+PASSPHRASE = "owl head lamp bracket"
+NAME = "bench.test"
+DESK = {"width": 1280, "height": 800}
+PHONE = {"width": 390, "height": 844}
+REFUSAL = re.compile(r"Failed to load resource: the server responded with a status of 4\d\d")
+"""Chromium notes every refused request; those are answers a person asked for."""
+
+OFFLINE = re.compile(r"Failed to load resource: net::ERR_INTERNET_DISCONNECTED")
+
+
+@pytest.fixture(scope="session")
+def playwright() -> Iterator[Playwright]:
+    """One driver for the session."""
+    with sync_playwright() as driver:
+        yield driver
+
+
+@pytest.fixture(scope="session")
+def browser(playwright: Playwright) -> Iterator[Browser]:
+    """One Chromium, for which ``bench.test`` is this machine."""
+    flags = [*CHROMIUM_FLAGS, f"--host-resolver-rules=MAP {NAME} 127.0.0.1"]
+    chromium = playwright.chromium.launch(executable_path=chromium_path(), args=flags)
+    yield chromium
+    chromium.close()
+
+
+@pytest.fixture(scope="module")
+def demo() -> Iterator[Served]:
+    """The sample workshop, by its command."""
+    folder = new_folder()
+    with served("demo", "--data", str(folder), "--port", "8400") as running:
+        yield running
+    shutil.rmtree(folder.parent)
+
+
+@pytest.fixture(scope="module")
+def own() -> Iterator[Served]:
+    """An empty workshop, by its command."""
+    folder = new_folder()
+    with served("start", "--data", str(folder), "--port", "8420") as running:
+        yield running
+    shutil.rmtree(folder.parent)
+
+
+@pytest.fixture(scope="module")
+def shed() -> Iterator[str]:
+    """Address of the sample workshop as a phone in the shed types it: plain HTTP, by name, with a passphrase."""
+    path = new_folder()
+    folder = Folder(path)
+    folder.make()
+    folder.set_passphrase_hash(hash_passphrase(PASSPHRASE))
+    options = ("--host", "0.0.0.0", "--allow-host", NAME, "--port", "8440")
+    with served("demo", "--data", str(path), *options) as running:
+        yield f"http://{NAME}:{running.port}"
+    shutil.rmtree(path.parent)
+
+
+OpenPage = Callable[..., Page]
+
+
+@pytest.fixture
+def open_page(browser: Browser) -> Iterator[OpenPage]:
+    """Opens pages of new browsers; at the end none may have complained."""
+    contexts: list[BrowserContext] = []
+    complaints: list[str] = []
+
+    def open_one(address: str, *, viewport: dict[str, int] = DESK, theme: str = "light", touch: bool = False) -> Page:
+        context = browser.new_context(viewport=viewport, color_scheme=theme, has_touch=touch)  # type: ignore[arg-type]
+        contexts.append(context)
+        return watch(context, address)
+
+    def watch(context: BrowserContext, address: str) -> Page:
+        page = context.new_page()
+        page.set_default_timeout(15_000)
+        page.on("console", lambda message: complaints.append(message.text) if message.type == "error" else None)
+        page.on("pageerror", lambda error: complaints.append(str(error)))
+        page.goto(address)
+        return page
+
+    open_one.again = watch  # type: ignore[attr-defined]
+    yield open_one
+    for context in contexts:
+        context.close()
+    assert [text for text in complaints if not REFUSAL.match(text) and not OFFLINE.match(text)] == []
+
+
+def violations(page: Page) -> list[Any]:
+    """What axe-core finds wrong on a page: rule, help, and where."""
+    page.wait_for_timeout(250)
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+    return [(row["id"], row["help"], [node["target"] for node in row["nodes"]]) for row in found["violations"]]

@@ -1,0 +1,78 @@
+"""axe-core finds nothing wrong, on any screen, in either theme."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import DESK, PHONE, OpenPage, violations
+from tests.browser.test_story import start_run, type_readings
+from tests.serving import Served
+
+
+def every_screen(page: Page, address: str) -> dict[str, list[object]]:
+    """What is wrong on each screen that can be reached without changing anything."""
+    found: dict[str, list[object]] = {}
+    for name, path, text in (
+        ("bench", "/", "Calibration chain"),
+        ("runs", "/runs", "Ended"),
+        ("ended run", "/runs/5", "Applied by Ines"),
+        ("profiles", "/profiles", "From revision"),
+        ("start", "/setups/1/e-steps", "How to measure"),
+        ("edit setup", "/setups/1/edit", "This setup"),
+        ("lost", "/nowhere", "There is nothing"),
+    ):
+        page.goto(address + path)
+        expect(page.get_by_text(text).first).to_be_visible()
+        found[name] = violations(page)
+    return found
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+@pytest.mark.parametrize("viewport", [DESK, PHONE], ids=["desk", "phone"])
+def test_no_screen_has_a_violation(demo: Served, open_page: OpenPage, theme: str, viewport: dict[str, int]) -> None:
+    """Contrast, names, roles, order."""
+    page = open_page(demo.address, theme=theme, viewport=viewport)
+    assert {name: rows for name, rows in every_screen(page, demo.address).items() if rows} == {}
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_a_run_and_its_dialogs_have_no_violation(demo: Served, open_page: OpenPage, theme: str) -> None:
+    """With nothing read, with a verdict, and with each dialog open."""
+    page = open_page(demo.address, theme=theme)
+    found = {}
+    page.get_by_role("button", name="Who?").click()
+    found["who"] = violations(page)
+    page.keyboard.press("Escape")
+    page.keyboard.press("1")
+    expect(page.get_by_label("Find a setup")).to_be_focused()
+    found["picker"] = violations(page)
+    page.reload()
+    start_run(page, "410.45")
+    found["run"] = violations(page)
+    type_readings(page, "98.4", "98.1", "98.6")
+    expect(page.get_by_test_id("verdict")).to_be_visible()
+    found["verdict"] = violations(page)
+    for key in "akxil?":
+        page.keyboard.press(key)
+        expect(page.get_by_role("dialog")).to_be_visible()
+        found[f"dialog {key}"] = violations(page)
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_have_count(0)
+    page.keyboard.press("l")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Calibration chain")).to_be_visible()
+    assert {name: rows for name, rows in found.items() if rows} == {}
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_the_first_form_and_the_sign_in_have_no_violation(
+    own: Served, shed: str, open_page: OpenPage, theme: str
+) -> None:
+    """The two screens before everything else."""
+    page = open_page(own.address, theme=theme)
+    expect(page.get_by_text("Your first setup")).to_be_visible()
+    assert violations(page) == []
+    page = open_page(shed, theme=theme, viewport=PHONE)
+    expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+    assert violations(page) == []

@@ -1,0 +1,145 @@
+"""What goes wrong at a bench: no network, a closed browser, a second tab, a slip of the finger."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import OpenPage
+from tests.browser.test_story import start_run, type_readings
+from tests.serving import Served
+
+
+def put_on_bench(page: Page, name: str) -> None:
+    """Put a setup on the bench by part of its name."""
+    expect(page.get_by_role("heading", name="E-steps")).to_be_visible()
+    page.keyboard.press("1")
+    expect(page.get_by_label("Find a setup")).to_be_focused()
+    page.keyboard.type(name)
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+
+
+def entry(page: Page) -> str:
+    """What stands in the entry field."""
+    return page.locator("[data-entry]").input_value()
+
+
+def test_a_slip_is_asked_about_at_the_field_and_the_digits_stay(demo: Served, open_page: OpenPage) -> None:
+    """984 is offered as 98.4 in one press; 50 needs a second Enter; abc cannot even be typed."""
+    page = open_page(demo.address)
+    start_run(page, "410.45")
+    page.keyboard.type("984")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Did you mean 98.4 mm?")).to_be_visible()
+    assert entry(page) == "984"
+    page.get_by_role("button", name="Take 98.4").click()
+    table = page.get_by_role("region", name="Readings")
+    expect(table).to_contain_text("98.40")
+    page.locator("[data-entry]").focus()
+    page.keyboard.type("50")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("no wear or slip does that")).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(table).to_contain_text("odd, taken as typed")
+    expect(page.get_by_text("one of them must be wrong")).to_be_visible()
+    page.keyboard.press("u")
+    expect(table).not_to_contain_text("odd, taken as typed")
+    page.keyboard.press("Control+z")
+    expect(table.get_by_text("All entries (2)")).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Type what the tool shows, then Enter.")).to_be_visible()
+    page.keyboard.press("l")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Left undecided").first).to_be_visible()
+
+
+def test_readings_without_a_network_wait_in_the_browser_and_arrive_once(demo: Served, open_page: OpenPage) -> None:
+    """The shed has no signal: entry goes on, the foot says so, a closed page loses nothing."""
+    page = open_page(demo.address)
+    put_on_bench(page, "cinder")
+    start = page.get_by_role("link", name="Start e-steps run")
+    expect(page.get_by_text("Cinder ASA black").first).to_be_visible()
+    start.click()
+    page.get_by_label("The machine's mm per motor turn now").fill("4.521")
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Ines").click()
+    expect(page.get_by_text("Reading 1:")).to_be_visible()
+    address = page.url
+    context = page.context
+    context.set_offline(True)
+    for count, reading in enumerate(("98.4", "98.1"), start=1):
+        page.keyboard.type(reading)
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("not sent yet")).to_have_count(count)
+    expect(page.get_by_text("Kept on this laptop, 2 readings not sent. Trying again.")).to_be_visible()
+    page.keyboard.type("97.")
+    page.close()
+    context.set_offline(False)
+    again = open_page.again(context, address)  # type: ignore[attr-defined]
+    table = again.get_by_role("region", name="Readings")
+    expect(table).to_contain_text("98.10")
+    expect(table.locator("tbody tr")).to_have_count(2)
+    assert entry(again) == "97."
+    expect(again.get_by_text("not sent yet")).to_have_count(0)
+
+
+def test_a_waiting_reading_that_is_refused_steps_aside_and_is_not_lost(demo: Served, open_page: OpenPage) -> None:
+    """While it waited, somebody left the run: it stands under Not placed with the reason."""
+    page = open_page(demo.address)
+    put_on_bench(page, "wren")
+    page.get_by_role("link", name="Go on with run").click()
+    expect(page.get_by_text("Reading 2:")).to_be_visible()
+    second = open_page.again(page.context, page.url)  # type: ignore[attr-defined]
+    expect(second.get_by_text("Reading 2:")).to_be_visible()
+    page.context.set_offline(True)
+    page.bring_to_front()
+    page.locator("[data-entry]").focus()
+    page.keyboard.type("96.4")
+    page.keyboard.press("Enter")
+    who = page.get_by_role("button", name="Ines")
+    if who.is_visible():
+        who.click()
+    expect(page.get_by_text("1 reading not sent")).to_be_visible()
+    page.context.set_offline(False)
+    expect(page.get_by_text("not sent yet")).to_have_count(0, timeout=20_000)
+    expect(page.get_by_role("region", name="Readings")).to_contain_text("96.40")
+
+
+def test_a_second_tab_cannot_decide_on_what_it_has_not_seen(demo: Served, open_page: OpenPage) -> None:
+    """Its result moved: it is told to look again, and then decides on what is there."""
+    page = open_page(demo.address)
+    put_on_bench(page, "fallow")
+    expect(page.get_by_text("Heron").first).to_be_visible()
+    start_run(page, "410.45")
+    type_readings(page, "98.4", "98.1", "98.6")
+    page.keyboard.press("k")
+    expect(page.get_by_role("button", name="Keep 410.45").last).to_be_focused()
+    second = open_page.again(page.context, page.url)  # type: ignore[attr-defined]
+    expect(second.get_by_text("Reading 4:")).to_be_visible()
+    second.keyboard.type("98.3")
+    second.keyboard.press("Enter")
+    expect(second.get_by_text("Reading 5:")).to_be_visible()
+    page.bring_to_front()
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Look at the result again, then decide")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_text("Reading 5:")).to_be_visible()
+    page.keyboard.press("l")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Left undecided").first).to_be_visible()
+
+
+def test_letter_keys_can_be_switched_off_and_the_theme_is_remembered(demo: Served, open_page: OpenPage) -> None:
+    """WCAG 2.1.4; and a choice of theme holds from the first paint."""
+    page = open_page(demo.address)
+    expect(page.get_by_role("heading", name="E-steps")).to_be_visible()
+    page.keyboard.press("?")
+    expect(page.get_by_text("Keys on this screen")).to_be_visible()
+    page.get_by_label("Single letters act as keys").uncheck()
+    page.get_by_label("Dark", exact=True).check()
+    page.keyboard.press("Escape")
+    page.keyboard.press("h")
+    page.wait_for_timeout(200)
+    assert page.url.rstrip("/") == demo.address
+    page.reload()
+    expect(page.locator("html")).to_have_attribute("data-theme", "dark")
