@@ -83,7 +83,17 @@ def open_page(browser: Browser) -> Iterator[OpenPage]:
     contexts: list[BrowserContext] = []
     complaints: list[str] = []
 
-    def open_one(address: str, *, viewport: dict[str, int] = DESK, theme: str = "light", touch: bool = False) -> Page:
+    def open_one(
+        address: str,
+        *,
+        beside: Page | None = None,
+        viewport: dict[str, int] = DESK,
+        theme: str = "light",
+        touch: bool = False,
+    ) -> Page:
+        """A page in a browser of its own, or in another tab of the browser of the page ``beside``."""
+        if beside is not None:
+            return watch(beside.context, address)
         context = browser.new_context(viewport=viewport, color_scheme=theme, has_touch=touch)  # type: ignore[arg-type]
         contexts.append(context)
         return watch(context, address)
@@ -96,7 +106,6 @@ def open_page(browser: Browser) -> Iterator[OpenPage]:
         page.goto(address)
         return page
 
-    open_one.again = watch  # type: ignore[attr-defined]
     yield open_one
     for context in contexts:
         context.close()

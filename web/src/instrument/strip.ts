@@ -225,7 +225,7 @@ export function layoutStrip(strip: Strip, size: StripSize, width: number, grown?
       stopTo: strip.high < range.hi,
     },
     target,
-    ...scaleMarks(strip, size, range, x, measures, target?.x ?? null, width),
+    ...scaleMarks(size, range, x, measures, target?.x ?? null, width),
     readings,
     struck:
       size === "inline"
@@ -243,7 +243,6 @@ export function layoutStrip(strip: Strip, size: StripSize, width: number, grown?
 }
 
 function scaleMarks(
-  _strip: Strip,
   size: StripSize,
   range: Range,
   x: (value: number) => number,

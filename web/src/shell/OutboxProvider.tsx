@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useSyncExternalStore } from "react";
 import { answer, api, writeHeaders } from "../api/client";
 import { Outbox, type Parcel } from "../api/outbox";
-import { keys } from "../api/queries";
+import { keys, refresh } from "../api/queries";
 import { isPhone } from "./isPhone";
 
 const Context = createContext<Outbox | null>(null);
@@ -27,6 +27,8 @@ export function OutboxProvider({ workshop, children }: { workshop: string; child
         queries.setQueryData(keys.run(outcome.run.id, false), outcome.run);
         void queries.invalidateQueries({ queryKey: keys.all, refetchType: "none" });
       }
+      // What is shown of the run is out of date: somebody may have decided it meanwhile.
+      if (outcome.kind === "refused") void refresh(queries);
     });
     const flush = () => void outbox.flush();
     flush();
@@ -52,8 +54,12 @@ export function useParcels(): readonly Parcel[] {
   return useSyncExternalStore(outbox.subscribe, outbox.all);
 }
 
-/** How many readings wait, and where. */
+/** How many readings wait, and where; and the run of one that was refused, if any. */
 export function useOutboxState() {
-  const waiting = useParcels().filter((parcel) => parcel.refusal === null).length;
-  return { waiting, where: isPhone() ? "phone" : "laptop" };
+  const parcels = useParcels();
+  return {
+    waiting: parcels.filter((parcel) => parcel.refusal === null).length,
+    refusedIn: parcels.find((parcel) => parcel.refusal !== null)?.runId,
+    where: isPhone() ? "phone" : "laptop",
+  };
 }

@@ -124,11 +124,16 @@ function HeadRight({ aside }: { aside?: string }) {
 }
 
 function Foot({ keys, onKeys }: { keys: KeyAction[]; onKeys: () => void }) {
-  const { waiting, where } = useOutboxState();
+  const { waiting, refusedIn, where } = useOutboxState();
   return (
     <footer
-      className={`${waiting > 0 ? "flex" : "hidden desk:flex"} min-h-8 shrink-0 items-center gap-6 overflow-hidden border-t border-rule bg-ground px-3 desk:px-6`}
+      className={`${waiting > 0 || refusedIn ? "flex" : "hidden desk:flex"} min-h-8 shrink-0 items-center gap-6 overflow-hidden border-t border-rule bg-ground px-3 desk:px-6`}
     >
+      {refusedIn && (
+        <Link to={`/runs/${refusedIn}`} className="link shrink-0 text-body font-semibold text-out">
+          A reading of run {refusedIn} was not placed
+        </Link>
+      )}
       {waiting > 0 ? (
         <p role="status" className="text-body font-semibold text-stale">
           Kept on this {where}, {waiting} {waiting === 1 ? "reading" : "readings"} not sent. Trying again.

@@ -170,7 +170,7 @@ def _provenance(found: Evidence) -> ProvenanceOut:
         sentence=sentence,
         run_id=None if run is None else run.id,
         instrument=None if run is None else run.instrument.name,
-        readings=", ".join(reading.typed for reading in found.readings),
+        readings=", ".join(reading.typed.replace(",", ".") for reading in found.readings),
         rule_version=None if decision is None else decision.rule_version,
         note="" if decision is None else decision.note,
     )

@@ -78,7 +78,8 @@ export function OpenRun({ run, onEarly }: Props) {
                 Reading {run.entry.next + entry.waiting.length}: {run.entry.reads}
               </h1>
               <p className="text-body text-ink-2">
-                {entry.taken && <span role="status">taken {entry.taken}; </span>}Enter takes it
+                <span role="status">{last && entry.taken === last.text && `taken ${last.text}; `}</span>Enter
+                takes it
               </p>
             </div>
           </div>

@@ -99,7 +99,7 @@ function StartForm({ start }: { start: Start }) {
             onChange={(value) => set({ method: value, instrument: "" })}
             aria-label="How to measure"
           >
-            <h2 className="mb-2 text-cell">How to measure</h2>
+            <h1 className="mb-2 text-cell">How to measure</h1>
             {start.methods.map((row) => (
               <Radio
                 as="div"
