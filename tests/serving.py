@@ -53,7 +53,7 @@ class Served:
         return self.process.wait(timeout=60)
 
 
-def run(*arguments: str) -> Served:
+def run(*arguments: str, environment: dict[str, str] | None = None) -> Served:
     """Start a command in a session of its own, so that a signal reaches it alone."""
     process = subprocess.Popen(
         [sys.executable, "-m", "ubrex", *arguments],
@@ -61,7 +61,7 @@ def run(*arguments: str) -> Served:
         stderr=subprocess.STDOUT,
         text=True,
         start_new_session=True,
-        env={name: value for name, value in os.environ.items() if name != "DATABASE_URL"},
+        env={name: value for name, value in os.environ.items() if name != "DATABASE_URL"} | (environment or {}),
     )
     served = Served(process)
 
@@ -76,9 +76,9 @@ def run(*arguments: str) -> Served:
 
 
 @contextmanager
-def served(*arguments: str) -> Iterator[Served]:
+def served(*arguments: str, environment: dict[str, str] | None = None) -> Iterator[Served]:
     """A command that is ready, and is stopped in the end as Ctrl+C stops it."""
-    running = run(*arguments)
+    running = run(*arguments, environment=environment)
     try:
         running.wait_until_ready()
         yield running
@@ -87,8 +87,22 @@ def served(*arguments: str) -> Iterator[Served]:
             assert running.stop() == 0, running.said
 
 
+def done(*arguments: str, typed: str = "") -> tuple[int, str]:
+    """Run a command to its end: exit code, and everything it said."""
+    process = subprocess.run(
+        [sys.executable, "-m", "ubrex", *arguments],
+        input=typed,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+        start_new_session=True,
+        timeout=120,
+    )
+    return process.returncode, process.stdout
+
+
 def new_folder() -> Path:
     """A data folder the system user of PostgreSQL can reach, also where the tests run as root."""
     path = Path(mkdtemp(prefix="ubrex-test-"))
     path.chmod(0o755)
-    return path / "data"
+    return path / "data of the workshop"

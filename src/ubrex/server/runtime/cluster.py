@@ -12,9 +12,10 @@ import signal
 import socket
 import subprocess
 import time
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
+from threading import Lock, Thread
 from typing import Any, Final
 
 import psycopg
@@ -32,6 +33,9 @@ DATABASE: Final = "ubrex"
 START_WAIT_S: Final = 60.0
 STOP_WAIT_S: Final = 30.0
 START_TRIES: Final = 5
+AGAIN_AFTER_S: Final = 1.0
+"""Pause before a server that ended unasked is started again: its processes need a moment to be gone."""
+
 
 SETTINGS: Final[Mapping[str, str]] = {
     "listen_addresses": "127.0.0.1",
@@ -53,6 +57,8 @@ class Cluster:
     _server: subprocess.Popen[bytes] | None = None
     _port: int = 0
     _passwords: dict[str, str] = field(default_factory=dict)
+    _stopping: bool = False
+    _lock: Lock = field(default_factory=Lock)
 
     def start(self) -> None:
         """Make the cluster if there is none, recover it if it was left, and start it.
@@ -76,8 +82,30 @@ class Cluster:
                 return
         raise CannotRun(f"The database did not start. It said:\n{self._last_words()}")
 
+    def keep_running(self, say: Callable[[str], None]) -> None:
+        """Start the server again, where it was, whenever it ends before ``stop``; ``say`` tells of it."""
+        Thread(target=self._watch, args=(say,), daemon=True).start()
+
     def stop(self) -> None:
         """Stop the server and wait until it is down; stopping twice is no error."""
+        with self._lock:
+            self._stopping = True
+            self._end()
+
+    def _watch(self, say: Callable[[str], None]) -> None:
+        tries = 0
+        while self._server is not None and tries < START_TRIES:
+            self._server.wait()
+            time.sleep(AGAIN_AFTER_S)
+            with self._lock:
+                if self._stopping:
+                    return
+                say("the database ended unasked; starting it again")
+                self._server = self._launch()
+                tries = 0 if self._answers() else tries + 1
+        say("the database does not start again. Stop Ubrex and start it anew; what was stored is kept.")
+
+    def _end(self) -> None:
         server = self._server
         if server is None or server.poll() is not None:
             return
@@ -140,7 +168,7 @@ class Cluster:
                 time.sleep(0.05)
             else:
                 return True
-        self.stop()
+        self._end()
         return False
 
     def _connect(self, database: str) -> psycopg.Connection[Any]:
@@ -165,7 +193,8 @@ class Cluster:
         file = self.folder.cluster / "postmaster.pid"
         if not file.exists():
             return
-        pid = int(file.read_text().split("\n", 1)[0])
+        first = file.read_text().partition("\n")[0].strip()
+        pid = int(first) if first.isdecimal() else 0
         if not _serves(pid, self.folder.cluster):
             file.unlink()
             return
@@ -184,7 +213,7 @@ def _serves(pid: int, cluster: Path) -> bool:
     """Whether a living process is a database server on ``cluster``."""
     try:
         state = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[0]
-        return state != "Z" and Path(f"/proc/{pid}/cwd").readlink() == cluster
+        return state != "Z" and Path(f"/proc/{pid}/cwd").readlink() == cluster.resolve()
     except OSError:
         return False
 

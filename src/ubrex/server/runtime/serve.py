@@ -24,11 +24,11 @@ WEB: Final = Path(__file__).resolve().parents[4] / "web" / "dist"
 
 
 class Stopped(BaseException):
-    """Somebody asked to stop, by Ctrl+C or SIGTERM."""
+    """Somebody asked to stop, by Ctrl+C, SIGTERM or closing the terminal."""
 
 
 def stop_on_signals() -> None:
-    """Let SIGINT and SIGTERM raise ``Stopped``, so that everything started is stopped on the way out."""
+    """Let signals to stop raise ``Stopped``, so that everything started is stopped on the way out."""
 
     def stop(_number: int, _frame: FrameType | None) -> None:
         ignore_signals()
@@ -36,11 +36,13 @@ def stop_on_signals() -> None:
 
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, stop)
+    # The web server takes over the two above while it runs, but not this one.
+    signal.signal(signal.SIGHUP, lambda _number, _frame: os.kill(os.getpid(), signal.SIGTERM))
 
 
 def ignore_signals() -> None:
     """Let stopping be finished in peace."""
-    for number in (signal.SIGINT, signal.SIGTERM):
+    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(number, signal.SIG_IGN)
 
 

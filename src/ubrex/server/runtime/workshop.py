@@ -51,6 +51,7 @@ def open_workshop(folder: Folder, say: Say) -> Iterator[OpenWorkshop]:
             cluster.start()
             prepare(cluster.url(OWNER), APP, folder.path, say)
             store.connect_to(cluster.url(APP))
+            cluster.keep_running(say)
             yield OpenWorkshop(folder, lock, cluster.url(APP))
         finally:
             with suppress(AttributeError):

@@ -1,0 +1,220 @@
+"""The commands as a person runs them: started, stopped, killed, started again. Nothing is lost and nothing is left."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import socket
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import httpx2
+import psycopg
+import pytest
+
+from tests.server.conftest import CALLIPER, MACHINE
+from tests.serving import Served, done, new_folder, run, served
+from ubrex.server.runtime.cluster import OWNER, Cluster
+
+PORT = "8460"
+
+
+@pytest.fixture
+def folder() -> Iterator[Path]:
+    """A data folder that does not exist yet."""
+    path = new_folder()
+    yield path
+    shutil.rmtree(path.parent)
+
+
+def begin(served_at: Served) -> None:
+    """Give an empty workshop its first setup."""
+    form = {"workshop": "Lanternfold", "setup": MACHINE, "instrument": CALLIPER, "person": {"name": "Ines"}}
+    answer = httpx2.post(
+        f"{served_at.address}/api/v1/first-setup", json=form, headers={"Idempotency-Key": "the-first-setup"}
+    )
+    assert answer.status_code == 201, answer.text
+
+
+def setups(served_at: Served) -> list[str]:
+    """Titles of the setups of a running workshop."""
+    answer = httpx2.get(f"{served_at.address}/api/v1/setups/1/bench", timeout=20)
+    assert answer.status_code == 200, answer.text
+    return [row["title"] for row in answer.json()["setups"]]
+
+
+def servers_on(folder: Path) -> list[int]:
+    """Processes that work in the database folder of a workshop."""
+    found = []
+    for entry in Path("/proc").iterdir():
+        try:
+            if entry.name.isdecimal() and (entry / "cwd").readlink() == folder / "postgres":
+                found.append(int(entry.name))
+        except OSError:
+            continue
+    return found
+
+
+def eventually(check: Callable[[], bool], within_s: float = 30.0) -> bool:
+    """Whether something becomes true in time."""
+    until = time.monotonic() + within_s
+    while not check():
+        if time.monotonic() > until:
+            return False
+        time.sleep(0.1)
+    return True
+
+
+def answers(served_at: Served) -> bool:
+    """Whether the workshop answers with its database."""
+    try:
+        return httpx2.get(f"{served_at.address}/api/v1/health").status_code == 200
+    except httpx2.TransportError:
+        return False
+
+
+@pytest.mark.parametrize("number", [signal.SIGINT, signal.SIGTERM, signal.SIGHUP])
+def test_stopping_leaves_nothing_running_and_the_next_start_has_everything(
+    folder: Path, number: signal.Signals
+) -> None:
+    """Ctrl+C, SIGTERM, a closed terminal."""
+    with served("start", "--data", str(folder), "--port", PORT) as first:
+        begin(first)
+        assert servers_on(folder)
+        assert first.stop(number) == 0, first.said
+    assert servers_on(folder) == []
+    with served("start", "--data", str(folder), "--port", PORT) as second:
+        assert setups(second) == ["Heron, lined hotend, 0.4 brass, Fallow PLA oat"]
+
+
+def test_a_second_start_says_where_the_first_is_and_leaves_it_alone(folder: Path) -> None:
+    """Exit 0: what was wanted is there."""
+    with served("start", "--data", str(folder), "--port", PORT) as first:
+        code, said = done("start", "--data", str(folder), "--port", "8470")
+        assert (code, said.strip()) == (0, f"ubrex: already running at {first.address}")
+        assert done("backup", "--data", str(folder), str(folder.parent / "copy.zip"))[0] == 1
+        assert answers(first)
+
+
+def test_a_killed_ubrex_and_what_it_left_behind_are_recovered_from(folder: Path) -> None:
+    """Kill -9 leaves its database server running; the next start takes over. A pid file that lies is seen through."""
+    first = run("start", "--data", str(folder), "--port", PORT)
+    first.wait_until_ready()
+    begin(first)
+    first.process.kill()
+    first.process.wait()
+    assert servers_on(folder)
+    with served("start", "--data", str(folder), "--port", PORT) as second:
+        assert len(setups(second)) == 1
+    pid_file = folder / "postgres" / "postmaster.pid"
+    for lie in (f"{os.getpid()}\n{folder}\n", "", "4194304\n"):
+        pid_file.write_text(lie)
+        with served("start", "--data", str(folder), "--port", PORT) as third:
+            assert len(setups(third)) == 1
+
+
+def test_a_database_that_is_killed_comes_back_by_itself(folder: Path) -> None:
+    """While Ubrex runs; what was stored is there."""
+    with served("start", "--data", str(folder), "--port", PORT) as running:
+        begin(running)
+        pid = int((folder / "postgres" / "postmaster.pid").read_text().split()[0])
+        os.kill(pid, signal.SIGKILL)
+        assert eventually(lambda: any("starting it again" in line for line in running.said))
+        assert eventually(lambda: answers(running))
+        assert len(setups(running)) == 1
+    assert servers_on(folder) == []
+
+
+def test_a_busy_port_moves_on_and_says_so(folder: Path) -> None:
+    """The next free one."""
+    with (
+        socket.create_server(("127.0.0.1", int(PORT))),
+        served("start", "--data", str(folder), "--port", PORT) as moved,
+    ):
+        assert moved.port == int(PORT) + 1
+        assert f"ubrex: port {PORT} is busy, using {moved.port}" in moved.said
+        assert answers(moved)
+
+
+def test_other_devices_are_let_in_only_with_a_passphrase(folder: Path) -> None:
+    """Refused with the way to set one; with one, only by signing in."""
+    code, said = done("start", "--data", str(folder), "--host", "0.0.0.0", "--port", PORT)
+    assert code == 1
+    assert "./ubrex passphrase" in said
+    assert not folder.exists()
+    assert done("passphrase", "--data", str(folder), typed="short\nshort\n")[0] == 1
+    assert done("passphrase", "--data", str(folder), typed="owl head lamp\nowl head lamb\n")[0] == 1
+    code, said = done("passphrase", "--data", str(folder), typed="owl head lamp\nowl head lamp\n")
+    assert code == 0, said
+    assert "owl head lamp" not in (folder / "passphrase").read_text()
+    with served("start", "--data", str(folder), "--host", "0.0.0.0", "--port", PORT) as beyond:
+        address = f"http://127.0.0.1:{beyond.port}/api/v1"
+        assert httpx2.get(f"{address}/workshop").status_code == 401
+        with httpx2.Client() as phone:
+            assert phone.post(f"{address}/session", json={"passphrase": "owl head"}).status_code == 401
+            assert phone.post(f"{address}/session", json={"passphrase": "owl head lamp"}).status_code == 200
+            assert phone.get(f"{address}/workshop").status_code == 200
+
+
+def test_a_backup_of_the_sample_workshop_restores_into_an_empty_one(folder: Path) -> None:
+    """By the commands; a workshop that holds something is not written over, and a reset puts the sample back."""
+    other, file = folder.parent / "other", folder.parent / "lanternfold.zip"
+    with served("demo", "--data", str(folder), "--port", PORT) as demo:
+        shown = setups(demo)
+        runs = httpx2.get(f"{demo.address}/api/v1/runs").json()
+        assert runs["open"]
+    code, said = done("backup", "--demo", "--data", str(folder), str(file))
+    assert code == 0, said
+    code, said = done("restore", "--data", str(other), str(file))
+    assert code == 0, said
+    code, said = done("restore", "--data", str(folder), str(file))
+    assert code == 1
+    assert "not empty" in said
+    with served("start", "--data", str(other), "--port", PORT) as restored:
+        assert setups(restored) == shown
+        assert httpx2.get(f"{restored.address}/api/v1/runs").json() == runs
+    (folder / "postgres" / "PG_VERSION").write_text("1\n")
+    with served("demo", "--reset", "--data", str(folder), "--port", PORT) as again:
+        assert setups(again) == shown
+
+
+def test_another_server_is_used_where_the_environment_names_one(folder: Path, cluster: Cluster) -> None:
+    """Nothing private is made, and stopping does not stop it."""
+    with psycopg.connect(cluster.url(OWNER, "postgres"), autocommit=True) as owner:
+        owner.execute("CREATE DATABASE elsewhere")
+    environment = {"DATABASE_URL": cluster.url(OWNER, "elsewhere")}
+    with served("start", "--data", str(folder), "--port", PORT, environment=environment) as running:
+        begin(running)
+    assert not (folder / "postgres").exists()
+    with psycopg.connect(cluster.url(OWNER, "elsewhere"), autocommit=True) as owner:
+        assert owner.execute("SELECT count(*) FROM setup").fetchone() == (1,)
+    with psycopg.connect(cluster.url(OWNER, "postgres"), autocommit=True) as owner:
+        owner.execute("DROP DATABASE elsewhere")
+
+
+def test_a_folder_that_holds_something_else_is_left_alone(folder: Path) -> None:
+    """A slip in --data must not fill somebody's photos with a database."""
+    folder.mkdir()
+    (folder / "photo.png").write_bytes(b"")
+    code, said = done("start", "--data", str(folder))
+    assert code == 1
+    assert "holds other files" in said
+    assert [path.name for path in folder.iterdir()] == ["photo.png"]
+
+
+@pytest.mark.parametrize("command", ["demo", "start", "test", "calc", "backup", "restore", "passphrase", "bench"])
+def test_every_command_explains_itself(command: str) -> None:
+    """Without doing anything."""
+    code, said = done(command, "--help")
+    assert code == 0
+    assert said.startswith(f"usage: ubrex {command}")
+
+
+def test_a_mistyped_command_or_port_is_an_error() -> None:
+    """Exit 2, and what would have been right."""
+    for arguments in (["demmo"], ["start", "--port", "0"], ["start", "--prot", "8000"]):
+        code, said = done(*arguments)
+        assert code == 2, arguments
+        assert "error:" in said
