@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import shutil
+import zipfile
+from pathlib import Path
+
 import psycopg
 import pytest
 
 from tests.server.conftest import Person
 from ubrex.server.runtime.cluster import APP, OWNER, Cluster
+from ubrex.server.runtime.workshop import prepare
 from ubrex.server.store import database as store
 from ubrex.server.store.records import WORKSHOP_TABLES
 
@@ -94,3 +99,31 @@ def test_migrating_again_changes_nothing_and_records_match_the_tables(cluster: C
             columns = {column.name for column in store.database.get_columns(table._meta.table_name)}
             assert columns - {"only_one"} == {field.column_name for field in table._meta.sorted_fields}
     store.database.close_all()
+
+
+def test_an_older_workshop_is_backed_up_before_it_is_migrated(
+    filled: Person, cluster: Cluster, workshop_url: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The backup is named, and holds what was there; the next start has nothing to migrate and writes none."""
+    newer = tmp_path / "migrations"
+    shutil.copytree(store.MIGRATIONS, newer, ignore=shutil.ignore_patterns("__pycache__"))
+    (newer / "0002_shelf.py").write_text(
+        "def up(_migrator, db):\n    db.execute_sql('CREATE TABLE shelf (id integer)')\n"
+    )
+    monkeypatch.setattr(store, "MIGRATIONS", newer)
+    said: list[str] = []
+    url = cluster.url(OWNER, workshop_url.rpartition("/")[2])
+    try:
+        for _ in range(2):
+            prepare(url, APP, tmp_path, said.append)
+        (backup,) = tmp_path.glob("before-*.zip")
+        assert said == [f"this workshop comes from an older Ubrex; a backup of it is in {backup}"]
+        with zipfile.ZipFile(backup) as file:
+            assert any(b"98.4" in file.read(name) for name in file.namelist())
+        with psycopg.connect(url) as owner:
+            assert owner.execute("SELECT count(*) FROM shelf, reading").fetchone() == (0,)
+        assert filled.get(f"/setups/{filled.setup_id}/history")["revisions"]
+    finally:
+        with psycopg.connect(url, autocommit=True) as owner:
+            owner.execute("DROP TABLE shelf")
+            owner.execute("DELETE FROM schema_migration WHERE name LIKE '0002%'")
