@@ -138,6 +138,7 @@ def test_an_empty_workshop_opens_on_one_form_and_leads_to_a_first_value(own: Ser
     page.keyboard.press("Enter")
     expect(page.get_by_text("nozzles have 0.1 to 2 mm")).to_be_visible()
     expect(page.get_by_text("Your name is still empty")).to_be_visible()
+    expect(page.get_by_label("Nozzle bore")).to_be_focused()
     expect(page.get_by_label("What you call it")).to_have_value("Wren")
     page.get_by_label("Nozzle bore").fill("0,4")
     page.get_by_label("Your name").focus()

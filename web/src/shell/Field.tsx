@@ -1,4 +1,4 @@
-import { type ReactNode, useId } from "react";
+import { type ReactNode, useEffect, useId, useRef } from "react";
 
 type Props = {
   label: string;
@@ -93,4 +93,13 @@ export function Choice<T extends string>({ label, value, onChange, options, hint
       </div>
     </div>
   );
+}
+
+/** A form that puts the focus on its first field with something wrong, whenever it was refused. */
+export function useRefused(problem: unknown) {
+  const form = useRef<HTMLFormElement>(null);
+  useEffect(() => {
+    if (problem) form.current?.querySelector<HTMLElement>('[aria-invalid="true"]')?.focus();
+  }, [problem]);
+  return form;
 }

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react";
 import type { Schemas } from "../../api/client";
 import { dayOf } from "../../shell/dates";
 
@@ -12,6 +13,10 @@ type Props = {
 /** Revisions in the order of their days; the two compared ones are the jaws, the bar between them is the span. */
 export function Timeline({ revisions, left, right, onPick }: Props) {
   const rows = [...revisions].sort((a, b) => a.number - b.number);
+  const jaw = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    if (right > 0) jaw.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
+  }, [right]);
   return (
     <nav
       aria-label="Revisions"
@@ -19,19 +24,23 @@ export function Timeline({ revisions, left, right, onPick }: Props) {
     >
       <ol className="flex min-w-max border-b-2 border-ink">
         {rows.map((row) => {
-          const jaw = row.number === left || row.number === right;
+          const isJaw = row.number === left || row.number === right;
           const spanned = row.number >= left && row.number < right;
           return (
-            <li key={row.number} className="relative min-w-40 flex-1">
+            <li
+              key={row.number}
+              ref={row.number === right ? jaw : undefined}
+              className="relative min-w-40 flex-1"
+            >
               {spanned && <span className="absolute top-5 right-0 left-5 h-1 translate-x-2.5 bg-press" />}
               <button
                 type="button"
                 onClick={() => onPick(row.number)}
-                aria-current={jaw || undefined}
+                aria-current={isJaw || undefined}
                 className="relative block cursor-pointer pb-2 text-left"
               >
                 <span
-                  className={`mb-1 flex size-11 items-center justify-center border-2 text-name font-bold ${jaw ? "border-press bg-press text-on-press" : "border-ink bg-sheet"}`}
+                  className={`mb-1 flex size-11 items-center justify-center border-2 text-name font-bold ${isJaw ? "border-press bg-press text-on-press" : "border-ink bg-sheet"}`}
                 >
                   {row.number}
                 </span>

@@ -5,7 +5,7 @@ import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/cl
 import { useStartForm } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { TitleBlock } from "../../instrument/TitleBlock";
-import { Choice, Field } from "../../shell/Field";
+import { Choice, Field, useRefused } from "../../shell/Field";
 import { isPhone } from "../../shell/isPhone";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
@@ -86,13 +86,18 @@ function StartForm({ start }: { start: Start }) {
   );
   const said = (field: string) => problemAt(write.error, field)?.message;
   const doubt = problemAt(write.error, "current");
+  const form = useRefused(write.error);
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (tool) write.mutate(undefined);
   };
   return (
     <Page tab="Runs" keys={[]} back="/" title={<StartTitle start={start} />}>
-      <form onSubmit={submit} className="grid flex-1 desk:grid-cols-2 wide:grid-cols-[22rem_1fr_24rem]">
+      <form
+        ref={form}
+        onSubmit={submit}
+        className="grid flex-1 desk:grid-cols-2 wide:grid-cols-[22rem_1fr_24rem]"
+      >
         <div className="border-r border-rule px-3 py-4 desk:px-6">
           <RadioGroup
             value={typed.method}

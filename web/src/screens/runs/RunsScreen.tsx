@@ -70,7 +70,7 @@ function Section({
 function RunLine({ run }: { run: Schemas["RunLineOut"] }) {
   return (
     <li
-      className={`border-b border-rule ${run.state === "open" ? "border-l-6 border-l-mark bg-well pl-3" : ""}`}
+      className={`border-b border-rule ${run.state === "open" ? "border-l-6 border-l-mark bg-well pr-3 pl-3" : "desk:pr-3 desk:pl-4.5"}`}
     >
       <Link
         to={`/runs/${run.id}`}

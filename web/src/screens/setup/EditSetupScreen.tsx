@@ -3,6 +3,7 @@ import { useNavigate, useParams } from "react-router";
 import { answer, api, editHeaders, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { useSetup } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
+import { useRefused } from "../../shell/Field";
 import { Modal } from "../../shell/Modal";
 import { Page } from "../../shell/Page";
 import { store } from "../../shell/storage";
@@ -57,6 +58,7 @@ function EditSetup({ setup }: { setup: Schemas["SetupOut"] }) {
     },
   );
   const problem = save.error ?? add.error ?? remove.error;
+  const form = useRefused(problem);
   const submit = (event: FormEvent) => {
     event.preventDefault();
     add.reset();
@@ -64,7 +66,7 @@ function EditSetup({ setup }: { setup: Schemas["SetupOut"] }) {
   };
   return (
     <Page tab="Bench" keys={[]} aside={setup.title}>
-      <form onSubmit={submit} className="max-w-320 px-3 py-4 desk:px-6">
+      <form ref={form} onSubmit={submit} className="max-w-320 px-3 py-4 desk:px-6">
         <h1 className="mb-1 text-step leading-tight">This setup</h1>
         <p className="mb-4 text-reason text-ink-2">
           What it shares with other setups, the machine for one, changes there too.

@@ -11,7 +11,7 @@ import {
 } from "../../api/client";
 import { refresh } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
-import { Field } from "../../shell/Field";
+import { Field, useRefused } from "../../shell/Field";
 import { usePerson } from "../../shell/Person";
 import { store } from "../../shell/storage";
 import { InstrumentFields, type InstrumentTyped } from "./InstrumentFields";
@@ -30,6 +30,7 @@ export function FirstSetupScreen({ workshop }: { workshop: Schemas["WorkshopOut"
   });
   const [name, setName] = useState(workshop.people[0]?.name ?? "");
   const [problem, setProblem] = useState<Problem | null>(null);
+  const form = useRefused(problem);
   const said = (field: string) => problemAt(problem, field)?.message;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
@@ -51,16 +52,33 @@ export function FirstSetupScreen({ workshop }: { workshop: Schemas["WorkshopOut"
   return (
     <main className="min-h-dvh bg-sheet">
       <div className="border-b-2 border-ink bg-ground px-3 py-2 text-verdict font-bold desk:px-6">Ubrex</div>
-      <form onSubmit={submit} className="mx-auto max-w-320 px-3 py-4 desk:px-6">
+      <form ref={form} onSubmit={submit} className="mx-auto max-w-320 px-3 py-4 desk:px-6">
         <h1 className="text-step leading-tight">Your first setup</h1>
         <p className="mt-1 mb-4 max-w-180 text-reason text-ink-2">
           A tuned value is true for one machine with one hotend, one nozzle and one filament. Say what is on
           the bench; all of it can be changed later.
         </p>
         <div className="grid gap-x-8 gap-y-6 desk:grid-cols-2 wide:grid-cols-4">
-          <SetupFields value={setup} onChange={setSetup} said={(field) => said(`setup.${field}`)} autoFocus />
+          <SetupFields
+            value={setup}
+            onChange={setSetup}
+            said={(field) => said(`setup.${field}`)}
+            autoFocus
+            below={
+              <fieldset className="min-w-0">
+                <legend className="mb-2 text-cell font-[650]">You</legend>
+                <Field
+                  label="Your name"
+                  value={name}
+                  onChange={setName}
+                  problem={said("person.name")}
+                  hint="Every entry carries one. No password."
+                />
+              </fieldset>
+            }
+          />
           <fieldset className="min-w-0 space-y-3">
-            <legend className="mb-2 text-cell font-[650]">Measuring tool and you</legend>
+            <legend className="mb-2 text-cell font-[650]">Measuring tool</legend>
             <Field
               label="Tool"
               value={tool.name}
@@ -68,13 +86,6 @@ export function FirstSetupScreen({ workshop }: { workshop: Schemas["WorkshopOut"
               problem={said("instrument.name")}
             />
             <InstrumentFields value={tool} onChange={setTool} said={(field) => said(`instrument.${field}`)} />
-            <Field
-              label="Your name"
-              value={name}
-              onChange={setName}
-              problem={said("person.name")}
-              hint="Every entry carries one. No password."
-            />
           </fieldset>
         </div>
         {problem && (

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { useFamilies } from "../../api/queries";
 import { Choice, Field } from "../../shell/Field";
@@ -9,6 +10,8 @@ type Props = {
   onChange: (value: SetupTyped) => void;
   said: (field: string) => string | undefined;
   autoFocus?: boolean;
+  /** What else stands in the short column of the filament. */
+  below?: ReactNode;
 };
 
 export const EMPTY_SETUP: SetupTyped = {
@@ -25,12 +28,12 @@ export const EMPTY_SETUP: SetupTyped = {
 };
 
 const FEED_PATHS = [
-  { value: "direct", text: "Direct: the extruder sits on the hotend" },
+  { value: "direct", text: "Direct: on the hotend" },
   { value: "remote", text: "Remote: through a tube" },
 ] as const;
 const KEEPING = [
-  { value: "command_pair", text: "By command, saved by a second command" },
-  { value: "turn_in_file", text: "In a configuration file, as mm per motor turn" },
+  { value: "command_pair", text: "By command, then saved" },
+  { value: "turn_in_file", text: "In a file, mm per motor turn" },
   { value: "menu", text: "Only in its own menu" },
 ] as const;
 const LINERS = [
@@ -48,7 +51,7 @@ const PLACES = [0, 1, 2, 3, 4].map((places) => ({
 }));
 
 /** Machine, hotend, nozzle and filament of a setup. */
-export function SetupFields({ value, onChange, said, autoFocus }: Props) {
+export function SetupFields({ value, onChange, said, autoFocus, below }: Props) {
   const families = useFamilies();
   const set = (change: Partial<SetupTyped>) => onChange({ ...value, ...change });
   return (
@@ -117,26 +120,29 @@ export function SetupFields({ value, onChange, said, autoFocus }: Props) {
           onChange={(nozzle_material) => set({ nozzle_material })}
         />
       </fieldset>
-      <fieldset className="min-w-0 space-y-3">
-        <legend className="mb-2 text-cell font-[650]">Filament</legend>
-        <Field
-          label="Maker, kind and colour"
-          value={value.filament}
-          onChange={(filament) => set({ filament })}
-          problem={said("filament")}
-        />
-        <Choice
-          label="Family"
-          value={value.family}
-          onChange={(family) => set({ family })}
-          problem={said("family")}
-          options={(families.data ?? [{ key: value.family, name: value.family }]).map((row) => ({
-            value: row.key,
-            text: row.name,
-          }))}
-          hint="Gives the temperature for feeding; the spool's label wins."
-        />
-      </fieldset>
+      <div className="space-y-6">
+        <fieldset className="min-w-0 space-y-3">
+          <legend className="mb-2 text-cell font-[650]">Filament</legend>
+          <Field
+            label="Maker, kind and colour"
+            value={value.filament}
+            onChange={(filament) => set({ filament })}
+            problem={said("filament")}
+          />
+          <Choice
+            label="Family"
+            value={value.family}
+            onChange={(family) => set({ family })}
+            problem={said("family")}
+            options={(families.data ?? [{ key: value.family, name: value.family }]).map((row) => ({
+              value: row.key,
+              text: row.name,
+            }))}
+            hint="Gives the temperature for feeding; the spool's label wins."
+          />
+        </fieldset>
+        {below}
+      </div>
     </>
   );
 }
