@@ -14,7 +14,7 @@ from ubrex.server.runtime.cluster import APP, DATABASE, OWNER, SETTINGS, Cluster
 from ubrex.server.runtime.folder import Folder
 from ubrex.server.runtime.workshop import prepare
 from ubrex.server.store import database as store
-from ubrex.server.store.records import WORKSHOP_TABLES, Idempotency, SignedIn
+from ubrex.server.store.records import WORKSHOP_TABLES, Idempotency, Record, SignedIn
 
 
 @pytest.fixture(scope="session")
@@ -46,7 +46,8 @@ def _one_workshop(cluster: Cluster) -> str:
 @pytest.fixture
 def workshop_url(cluster: Cluster, _one_workshop: str) -> Iterator[str]:
     """Address of an empty workshop, as the application's role; the records are bound to it."""
-    tables = ", ".join(table._meta.table_name for table in (*WORKSHOP_TABLES, SignedIn, Idempotency))
+    emptied: tuple[type[Record], ...] = (*WORKSHOP_TABLES, SignedIn, Idempotency)
+    tables = ", ".join(table._meta.table_name for table in emptied)
     with psycopg.connect(cluster.url(OWNER, _one_workshop), autocommit=True) as owner:
         # As a replica the guards against erasing do not fire: only here, and only for the owner of the server.
         owner.execute("SET session_replication_role = replica")

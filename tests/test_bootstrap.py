@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import subprocess
 import sys
 from pathlib import Path
@@ -17,8 +18,8 @@ ROOT = Path(__file__).parents[1]
 def test_without_rights_one_line_says_what_to_have_installed(monkeypatch: pytest.MonkeyPatch) -> None:
     """An ordinary user on a fresh machine; nothing is run that would ask for a password."""
     monkeypatch.setattr(bootstrap, "_missing_packages", lambda _: ["postgresql", "chromium"])
-    monkeypatch.setattr(bootstrap.os, "geteuid", lambda: 1000)
-    monkeypatch.setattr(bootstrap.shutil, "which", lambda _: None)
+    monkeypatch.setattr(os, "geteuid", lambda: 1000)
+    monkeypatch.setattr(shutil, "which", lambda _: None)
     with pytest.raises(bootstrap.SetupFailed) as failure:
         bootstrap._install_packages("test")
     assert str(failure.value).splitlines() == [
@@ -32,7 +33,7 @@ def test_a_step_that_fails_says_which_and_shows_the_end_of_its_output(
 ) -> None:
     """What failed, why, what to do; the whole output stays in a log."""
     monkeypatch.setattr(bootstrap, "SETUP_LOG", tmp_path / "setup.log")
-    talk = "import sys; [print('line', n) for n in range(200)]; sys.exit('no network')"
+    talk = "import sys; [print('line', n, flush=True) for n in range(200)]; sys.exit('no network')"
     with pytest.raises(bootstrap.SetupFailed) as failure:
         bootstrap._run([sys.executable, "-c", talk], "Installing the hat", hint="Is the network there?")
     said = str(failure.value)

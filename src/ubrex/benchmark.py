@@ -20,9 +20,9 @@ from typing import Any, Final
 import psycopg
 import uvicorn
 from fastapi import FastAPI
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Browser
 
-from ubrex.browser import CHROMIUM_FLAGS, chromium_path
+from ubrex.browser import chromium
 from ubrex.core.calibrate import EStepsSample, Method, evaluate_esteps
 from ubrex.core.quantity import Tool
 from ubrex.demo import load_demo
@@ -113,13 +113,10 @@ def _measure(cluster: Cluster, name: str, readings: int) -> dict[str, Times]:
         )
         owner.execute(f"GRANT INSERT ON floor TO {APP}")
         owner.execute("ANALYZE")
-        kept = [owner.execute(f"SHOW {setting}").fetchone() for setting in ("fsync", "synchronous_commit")]
-        count = owner.execute("SELECT count(*) FROM reading").fetchone()
-    print(
-        f"-- {count[0] if count else 0} readings; fsync {kept[0]}, synchronous_commit {kept[1]}".replace(
-            "('", ""
-        ).replace("',)", "")
-    )
+        kept = owner.execute(
+            "SELECT count(*), current_setting('fsync'), current_setting('synchronous_commit') FROM reading"
+        ).fetchone()
+    print("-- {} readings; fsync {}, synchronous_commit {}".format(*kept or ()))
     with _serving() as port:
         times = _requests(port)
     for ours, floor in (
@@ -247,15 +244,13 @@ def _first_load(cluster: Cluster) -> None:
     scripts = [*(WEB / "assets").glob("*.js"), WEB / "theme.js"]
     size = sum(len(gzip.compress(path.read_bytes(), 5)) for path in scripts)
     print(f"script of the first load, gzip: {size / 1000:.0f} kB / 200 kB = {size / 200_000:.2f}")
-    with _serving() as port, sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=chromium_path(), args=CHROMIUM_FLAGS)
+    with _serving() as port, chromium() as browser:
         found = _pages(browser, f"http://127.0.0.1:{port}")
-        browser.close()
     store.database.close_all()
     print(_line("bench usable, first load p50", found["ours"].at(0.5), found["floor"].at(0.5)))
 
 
-def _pages(browser: Any, address: str) -> dict[str, Times]:
+def _pages(browser: Browser, address: str) -> dict[str, Times]:
     found = {"ours": Times("ours", []), "floor": Times("floor", [])}
     for _ in range(7):
         for name, path, ready in (("floor", "/api/v1/health", "body"), ("ours", "/", "section a.button-main")):

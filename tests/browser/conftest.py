@@ -9,10 +9,10 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page
 
 from tests.serving import Served, new_folder, served
-from ubrex.browser import CHROMIUM_FLAGS, chromium_path
+from ubrex.browser import chromium
 from ubrex.server.runtime.folder import Folder
 from ubrex.server.services.access import hash_passphrase
 
@@ -28,19 +28,10 @@ OFFLINE = re.compile(r"Failed to load resource: net::ERR_INTERNET_DISCONNECTED")
 
 
 @pytest.fixture(scope="session")
-def playwright() -> Iterator[Playwright]:
-    """One driver for the session."""
-    with sync_playwright() as driver:
-        yield driver
-
-
-@pytest.fixture(scope="session")
-def browser(playwright: Playwright) -> Iterator[Browser]:
+def browser() -> Iterator[Browser]:
     """One Chromium, for which ``bench.test`` is this machine."""
-    flags = [*CHROMIUM_FLAGS, f"--host-resolver-rules=MAP {NAME} 127.0.0.1"]
-    chromium = playwright.chromium.launch(executable_path=chromium_path(), args=flags)
-    yield chromium
-    chromium.close()
+    with chromium(f"--host-resolver-rules=MAP {NAME} 127.0.0.1") as running:
+        yield running
 
 
 @pytest.fixture(scope="module")

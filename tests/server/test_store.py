@@ -124,6 +124,7 @@ def test_an_older_workshop_is_backed_up_before_it_is_migrated(
             assert owner.execute("SELECT count(*) FROM shelf, reading").fetchone() == (0,)
         assert filled.get(f"/setups/{filled.setup_id}/history")["revisions"]
     finally:
+        store.database.close_all()
         with psycopg.connect(url, autocommit=True) as owner:
             owner.execute("DROP TABLE shelf")
             owner.execute("DELETE FROM schema_migration WHERE name LIKE '0002%'")

@@ -7,6 +7,7 @@ import os
 import signal
 import socket
 from collections.abc import Callable, Iterable
+from contextlib import suppress
 from pathlib import Path
 from types import FrameType
 from typing import Final
@@ -118,15 +119,14 @@ def run(
 
 
 def own_addresses() -> list[str]:
-    """Addresses of this machine that another device may reach it by; loopback if there is none."""
-    found = {str(row[4][0]) for row in socket.getaddrinfo(socket.gethostname(), None)}
-    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
-        try:
-            # Connecting a datagram socket sends nothing; it only picks the address that would be used.
-            probe.connect(("192.0.2.1", 9))
-            found.add(probe.getsockname()[0])
-        except OSError:
-            pass
+    """Addresses of this machine that another device may reach it by; loopback if there is none. Its name may have none."""
+    found: set[str] = set()
+    with suppress(socket.gaierror):
+        found.update(str(row[4][0]) for row in socket.getaddrinfo(socket.gethostname(), None))
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe, suppress(OSError):
+        # Connecting a datagram socket sends nothing; it only picks the address that would be used.
+        probe.connect(("192.0.2.1", 9))
+        found.add(probe.getsockname()[0])
     reachable = sorted(address for address in found if not ipaddress.ip_address(address.partition("%")[0]).is_loopback)
     return reachable or ["127.0.0.1"]
 

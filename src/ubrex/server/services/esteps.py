@@ -31,6 +31,7 @@ from ubrex.core.calibrate import (
 from ubrex.core.chain import Standing, Step
 from ubrex.core.materials import FeedHeat, Liner, family, feed_heat
 from ubrex.core.quantity import (
+    HISTORY_DOF_CAP,
     EntryFinding,
     FarOff,
     Impossible,
@@ -513,7 +514,7 @@ def result_view(run: EStepsRun, *, early: bool) -> ResultOut | None:
     if count < FIRST_ASKED and run.sample.history is None:
         remarks.append("The ± comes from a usual scatter: fewer than three readings are in.")
     if run.sample.history is not None:
-        remarks.append(words.history_said(min(20.0, run.sample.history.dof)))
+        remarks.append(words.history_said(min(HISTORY_DOF_CAP, run.sample.history.dof)))
     if len({(reading.resolution, reading.max_permissible_error) for reading in run.readings}) > 1:
         remarks.append(words.tools_mixed())
     refused = result.verdict is Verdict.REFUSE or figures is None
