@@ -27,6 +27,9 @@ WEB_CHECKS: Final = (
     ("vitest", ["npm", "run", "--silent", "test"]),
 )
 
+SPREAD: Final = ["-n", "2", "--dist", "loadfile"]
+"""Everything at once goes to two processes, file by file; what was asked for by name runs in one."""
+
 
 def run_checks(pytest_args: list[str], *, slow: bool) -> int:
     """Run the checks one after the other; exit code of the first that fails, pytest's summary last."""
@@ -39,9 +42,10 @@ def run_checks(pytest_args: list[str], *, slow: bool) -> int:
         if _failed(name, command, WEB):
             return 1
     marks = [] if slow else ["-m", "not slow"]
+    spread = [] if pytest_args else SPREAD
     print("== pytest", flush=True)
     return subprocess.run(
-        [sys.executable, "-m", "pytest", *marks, *pytest_args], cwd=ROOT, env=_environment()
+        [sys.executable, "-m", "pytest", *marks, *spread, *pytest_args], cwd=ROOT, env=_environment()
     ).returncode
 
 
