@@ -17,6 +17,7 @@ import pytest
 from tests.server.conftest import CALLIPER, MACHINE
 from tests.serving import Served, done, new_folder, run, served
 from ubrex.server.runtime.cluster import OWNER, Cluster
+from ubrex.server.runtime.serve import listen
 
 PORT = "8460"
 
@@ -136,6 +137,13 @@ def test_a_busy_port_moves_on_and_says_so(folder: Path) -> None:
         assert moved.port == int(PORT) + 1
         assert f"ubrex: port {PORT} is busy, using {moved.port}" in moved.said
         assert answers(moved)
+
+
+def test_answers_do_not_wait_for_the_acknowledgement_of_their_head() -> None:
+    """Otherwise every one takes 40 ms longer."""
+    with listen("127.0.0.1", int(PORT), print) as listening:
+        with socket.create_connection(listening.getsockname()), listening.accept()[0] as accepted:
+            assert accepted.getsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY)
 
 
 def test_other_devices_are_let_in_only_with_a_passphrase(folder: Path) -> None:

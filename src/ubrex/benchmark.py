@@ -29,11 +29,12 @@ from ubrex.demo import load_demo
 from ubrex.server.api.app import AppSettings, create_app
 from ubrex.server.runtime.cluster import APP, OWNER, Cluster
 from ubrex.server.runtime.folder import Folder
-from ubrex.server.runtime.serve import WEB
+from ubrex.server.runtime.serve import WEB, listen
 from ubrex.server.runtime.workshop import prepare
 from ubrex.server.services.work import utc_now
 from ubrex.server.store import database as store
 
+FIRST_PORT: Final = 8700
 FEW: Final = 200
 GETS: Final = 300
 POSTS: Final = 150
@@ -193,16 +194,17 @@ def _serving() -> Iterator[int]:
     """The application on a free port, with the two floors beside its routes."""
     app = create_app(AppSettings(web=WEB))
     _add_floors(app)
-    server = uvicorn.Server(uvicorn.Config(app, port=0, log_level="warning", access_log=False))
-    thread = threading.Thread(target=server.run)
-    thread.start()
-    while not server.started:
-        time.sleep(0.01)
-    try:
-        yield server.servers[0].sockets[0].getsockname()[1]
-    finally:
-        server.should_exit = True
-        thread.join()
+    server = uvicorn.Server(uvicorn.Config(app, log_level="warning", access_log=False))
+    with listen("127.0.0.1", FIRST_PORT, print) as listening:
+        thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]})
+        thread.start()
+        while not server.started:
+            time.sleep(0.01)
+        try:
+            yield listening.getsockname()[1]
+        finally:
+            server.should_exit = True
+            thread.join()
 
 
 def _add_floors(app: FastAPI) -> None:

@@ -2,15 +2,18 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
+import { askEarly } from "./api/queries";
 import { App } from "./shell/App";
 import "./style.css";
 
 const queries = new QueryClient({
   defaultOptions: {
-    queries: { retry: 1, staleTime: 0, refetchOnWindowFocus: true },
+    queries: { retry: 1, staleTime: 2000, refetchOnWindowFocus: true },
     mutations: { networkMode: "always" },
   },
 });
+
+void askEarly(queries);
 
 const root = document.getElementById("root");
 if (!root) throw new Error("The page has no #root to draw in.");

@@ -1,5 +1,6 @@
 import { type QueryClient, useQuery } from "@tanstack/react-query";
-import { answer, api } from "./client";
+import { setupOnBench } from "../shell/storage";
+import { answer, api, type Schemas } from "./client";
 
 /** Keys of what is kept in the browser's cache; everything about the workshop hangs below `all`. */
 export const keys = {
@@ -21,12 +22,16 @@ export function refresh(queries: QueryClient) {
   return queries.invalidateQueries({ queryKey: keys.all });
 }
 
+const sessionQuery = { queryKey: keys.session, queryFn: () => answer(api.GET("/api/v1/session")) };
+
+const workshopQuery = { queryKey: keys.workshop, queryFn: () => answer(api.GET("/api/v1/workshop")) };
+
 export function useSession() {
-  return useQuery({ queryKey: keys.session, queryFn: () => answer(api.GET("/api/v1/session")) });
+  return useQuery(sessionQuery);
 }
 
 export function useWorkshop() {
-  return useQuery({ queryKey: keys.workshop, queryFn: () => answer(api.GET("/api/v1/workshop")) });
+  return useQuery(workshopQuery);
 }
 
 export function useFamilies() {
@@ -37,11 +42,21 @@ export function useFamilies() {
   });
 }
 
+const benchQuery = (id: number) => ({
+  queryKey: keys.bench(id),
+  queryFn: () => answer(api.GET("/api/v1/setups/{setup_id}/bench", { params: { path: { setup_id: id } } })),
+});
+
 export function useBench(id: number) {
-  return useQuery({
-    queryKey: keys.bench(id),
-    queryFn: () => answer(api.GET("/api/v1/setups/{setup_id}/bench", { params: { path: { setup_id: id } } })),
-  });
+  return useQuery(benchQuery(id));
+}
+
+/** Ask for what the first screen needs at once, before there is a page to ask for it. */
+export async function askEarly(queries: QueryClient) {
+  void queries.prefetchQuery(sessionQuery);
+  await queries.prefetchQuery({ ...workshopQuery, retry: false });
+  const first = queries.getQueryData<Schemas["WorkshopOut"]>(keys.workshop)?.first_setup_id;
+  if (first && location.pathname === "/") await queries.prefetchQuery(benchQuery(setupOnBench(first)));
 }
 
 export function useSetup(id: number) {

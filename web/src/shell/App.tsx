@@ -1,20 +1,40 @@
+import { Suspense, useEffect } from "react";
 import { Route, Routes } from "react-router";
 import { useSession, useWorkshop } from "../api/queries";
 import { BenchScreen } from "../screens/bench/BenchScreen";
-import { ProfilesScreen } from "../screens/profiles/ProfilesScreen";
-import { RunScreen } from "../screens/run/RunScreen";
-import { StartScreen } from "../screens/run/StartScreen";
-import { RunsScreen } from "../screens/runs/RunsScreen";
-import { EditSetupScreen } from "../screens/setup/EditSetupScreen";
-import { FirstSetupScreen } from "../screens/setup/FirstSetupScreen";
-import { SignInScreen } from "../screens/signin/SignInScreen";
+import { Boundary } from "./Boundary";
 import { Lost } from "./Lost";
+import { fetchTheRest, later } from "./later";
 import { OutboxProvider } from "./OutboxProvider";
 import { PersonProvider } from "./Person";
 import { Trouble, Waiting } from "./Trouble";
 
+const RunScreen = later(async () => (await import("../screens/run/RunScreen")).RunScreen);
+const StartScreen = later(async () => (await import("../screens/run/StartScreen")).StartScreen);
+const RunsScreen = later(async () => (await import("../screens/runs/RunsScreen")).RunsScreen);
+const ProfilesScreen = later(async () => (await import("../screens/profiles/ProfilesScreen")).ProfilesScreen);
+const EditSetupScreen = later(async () => (await import("../screens/setup/EditSetupScreen")).EditSetupScreen);
+const FirstSetupScreen = later(
+  async () => (await import("../screens/setup/FirstSetupScreen")).FirstSetupScreen,
+);
+const SignInScreen = later(async () => (await import("../screens/signin/SignInScreen")).SignInScreen);
+
 /** Signed in? A workshop with a setup? Then the screens. */
 export function App() {
+  useEffect(() => {
+    const timer = setTimeout(fetchTheRest, 2000);
+    return () => clearTimeout(timer);
+  }, []);
+  return (
+    <Boundary>
+      <Suspense fallback={<Waiting />}>
+        <SignedIn />
+      </Suspense>
+    </Boundary>
+  );
+}
+
+function SignedIn() {
   const session = useSession();
   if (session.isError) return <Trouble error={session.error} onAgain={() => session.refetch()} />;
   if (!session.data) return <Waiting />;

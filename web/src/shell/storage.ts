@@ -17,3 +17,8 @@ export function store(key: string, value: string | null): boolean {
     return false;
   }
 }
+
+/** The setup this browser has on its bench, or else the first of the workshop. */
+export function setupOnBench(first: number): number {
+  return Number(readStored("ubrex.setup")) || first;
+}

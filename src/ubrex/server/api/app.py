@@ -7,6 +7,7 @@ from contextlib import asynccontextmanager
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
+from typing import Final
 
 from fastapi import FastAPI
 from fastapi.exceptions import RequestValidationError
@@ -25,6 +26,9 @@ from ubrex.server.api.routes import router
 from ubrex.server.services.access import Gate
 from ubrex.server.services.idempotency import forget_old
 from ubrex.server.services.work import Desk, utc_now
+
+COMPRESSION: Final = 5
+"""Level of gzip for the page's files: 9 takes three times as long to save 2 %, at every first load."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -81,7 +85,9 @@ def create_app(settings: AppSettings) -> FastAPI:
         app.add_exception_handler(kind, on_database_down)
     app.add_middleware(Guard, hosts=settings.hosts)
     if settings.web is not None:
-        app.mount("/", GZipMiddleware(WebFiles(directory=settings.web, html=True)), name="web")
+        app.mount(
+            "/", GZipMiddleware(WebFiles(directory=settings.web, html=True), compresslevel=COMPRESSION), name="web"
+        )
     return app
 
 

@@ -9,6 +9,7 @@ from typing import Annotated, Concatenate, ParamSpec, TypeVar
 
 from fastapi import Depends, Header, Request
 from pydantic import BaseModel
+from starlette.concurrency import run_in_threadpool
 
 from ubrex.server.services.access import Gate, is_signed_in
 from ubrex.server.services.errors import FieldProblem, NotSignedIn, Refused
@@ -49,12 +50,12 @@ class Caller:
         return self.desk.do(case, self.person_id, *args, **kwargs)
 
 
-def signed_in_caller(
+async def signed_in_caller(
     request: Request, desk: DeskOf, gate: GateOf, ubrex_person: Annotated[int | None, Header()] = None
 ) -> Caller:
     """The caller, signed in where that is needed."""
     token = request.cookies.get(COOKIE, "")
-    if gate.needed and not desk.do(is_signed_in, None, token):
+    if gate.needed and not await run_in_threadpool(desk.do, is_signed_in, None, token):
         raise NotSignedIn("Sign in with the passphrase of this workshop.")
     return Caller(desk, ubrex_person)
 

@@ -64,10 +64,10 @@ def health(response: Response) -> HealthOut:
 
 
 @router.get("/session")
-def show_session(request: Request, desk: DeskOf, gate: GateOf) -> SessionOut:
+async def show_session(request: Request, desk: DeskOf, gate: GateOf) -> SessionOut:
     """Whether signing in is needed, and done."""
     try:
-        signed_in_caller(request, desk, gate)
+        await signed_in_caller(request, desk, gate)
     except NotSignedIn:
         return SessionOut(needed=True, signed_in=False)
     return SessionOut(needed=gate.needed, signed_in=True)

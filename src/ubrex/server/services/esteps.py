@@ -200,7 +200,7 @@ def _earlier_readings(toolhead_id: int, method: str, instrument_id: int, run_id:
         .limit(most_runs)
     )
     return (
-        Reading.select(Reading.id, Reading.run, Reading.number, Run.id, Run.inputs)
+        Reading.select(Reading.run, Reading.number, Run.inputs)
         .join(Run)
         .switch(Reading)
         .join(Strike, JOIN.LEFT_OUTER, on=(Strike.reading == Reading.id))
@@ -213,11 +213,11 @@ _EARLIER_READINGS: Final[Prepared[Reading]] = Prepared(_earlier_readings)
 
 def _history(run: Run) -> SpreadHistory | None:
     """Scatter of the last runs on the same toolhead with the same method, tool and length."""
-    rows = _EARLIER_READINGS.rows(run.setup.toolhead_id, run.method, run.instrument_id, run.id, HISTORY_RUNS)
+    rows = _EARLIER_READINGS.tuples(run.setup.toolhead_id, run.method, run.instrument_id, run.id, HISTORY_RUNS)
     groups: dict[int, list[float]] = {}
-    for row in rows:
-        if row.run.inputs["commanded_mm"] == run.inputs["commanded_mm"]:
-            groups.setdefault(row.run.id, []).append(row.number)
+    for run_id, number, inputs in rows:
+        if inputs["commanded_mm"] == run.inputs["commanded_mm"]:
+            groups.setdefault(run_id, []).append(number)
     return pooled_history(groups.values())
 
 

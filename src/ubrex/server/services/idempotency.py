@@ -10,12 +10,18 @@ from pydantic import BaseModel
 
 from ubrex.server.services.errors import KeyReused
 from ubrex.server.services.work import Work
+from ubrex.server.store.prepared import Insert, Prepared
 from ubrex.server.store.records import Idempotency
 
 KEPT: Final = timedelta(days=30)
 """How long an answer can be asked for again."""
 
 OutModel = TypeVar("OutModel", bound=BaseModel)
+
+_KEYS: Final = Insert(Idempotency)
+_ANSWER: Final[Prepared[Idempotency]] = Prepared(
+    lambda response, key: Idempotency.update(response=response).where(Idempotency.key == key)
+)
 
 
 def once(work: Work, key: str, request_hash: str, answer: type[OutModel], case: Callable[[Work], OutModel]) -> OutModel:
@@ -28,19 +34,13 @@ def once(work: Work, key: str, request_hash: str, answer: type[OutModel], case: 
     KeyReused
         If the key came before with another request.
     """
-    added = (
-        Idempotency.insert(key=key, request_hash=request_hash, at=work.now)
-        .on_conflict_ignore()
-        .returning(Idempotency.key)
-        .execute()
-    )
-    if not list(added):
+    if not _KEYS.add_unless_there(key=key, request_hash=request_hash, at=work.now):
         before = Idempotency.get_by_id(key)
         if before.request_hash != request_hash:
             raise KeyReused("This idempotency key was used for another request.")
-        return answer.model_validate(before.response)
+        return answer.model_validate_json(before.response or "")
     result = case(work)
-    Idempotency.update(response=result.model_dump(mode="json")).where(Idempotency.key == key).execute()
+    _ANSWER.run(result.model_dump_json(), key)
     return result
 
 

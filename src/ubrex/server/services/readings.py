@@ -13,7 +13,7 @@ from ubrex.server.store.records import Instrument, Person, Reading, Strike
 
 def _of_run(run_id: int) -> Any:
     return (
-        Reading.select(Reading, Strike, Instrument, Person)
+        Reading.select(Reading, Strike, Instrument.id, Instrument.name, Person.id, Person.name)
         .join(Strike, JOIN.LEFT_OUTER, on=(Strike.reading == Reading.id), attr="strike")
         .switch(Reading)
         .join(Instrument)

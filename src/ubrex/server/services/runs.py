@@ -29,7 +29,7 @@ from ubrex.server.services.views import (
     StrikeIn,
 )
 from ubrex.server.services.work import Work, find
-from ubrex.server.store.prepared import Prepared
+from ubrex.server.store.prepared import Insert, Prepared
 from ubrex.server.store.records import (
     Decision,
     Filament,
@@ -126,6 +126,10 @@ _RECENT: Final[Prepared[Run]] = Prepared(
 )
 _DECISION: Final[Prepared[Decision]] = Prepared(_decision_of)
 _OPEN: Final[Prepared[Run]] = Prepared(_open_of)
+_READINGS: Final = Insert(Reading)
+_NEXT_VERSION: Final[Prepared[Run]] = Prepared(
+    lambda run_id: Run.update(version=Run.version + 1).where(Run.id == run_id)
+)
 
 
 def open_run_of(setup_id: int, step: Step) -> Run | None:
@@ -202,7 +206,7 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
         problem = esteps.problem_of(found, loaded, number)
         if not problem.confirmable or form.as_typed != found.code:
             raise Refused(problem)
-    taken = Reading.create(
+    taken = _READINGS.add(
         run=run,
         position=len(loaded.rows) + 1,
         typed=form.typed.strip(),
@@ -216,7 +220,8 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
         taken_at=min(form.taken_at, work.now),
         received_at=work.now,
     )
-    _save(run)
+    run.version += 1
+    _NEXT_VERSION.run(run.id)
     return _view(work, esteps.EStepsRun(run, [*loaded.rows, taken], loaded.history), early=False)
 
 

@@ -1,7 +1,7 @@
-"""Queries whose SQL is made once.
+"""Statements whose SQL is made once.
 
-peewee builds the text of a query anew at each execution, which takes longer than PostgreSQL takes to answer it. What a
-screen asks for again and again is declared here by a function and prepared at its first use.
+peewee builds the text of a statement anew at each execution, which takes longer than PostgreSQL takes to answer it. What a
+screen asks for again and again, and what every reading writes, is declared with these and prepared at its first use.
 """
 
 from __future__ import annotations
@@ -9,6 +9,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any, Final, Generic, TypeVar
+
+from peewee import AutoField
 
 from ubrex.server.store.database import database
 from ubrex.server.store.records import Record
@@ -19,13 +21,14 @@ _FIRST_MARK: Final = 7_000_000_000_000_000_000
 """Stands in for argument 0 while the SQL is made; no id comes near it."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class _Shape:
-    """SQL, which of its parameters are arguments, and how its rows become records."""
+    """SQL, which of its parameters are arguments, and how its rows become records once the first have come."""
 
+    query: Any
     sql: str
     parameters: Sequence[Any]
-    wrapper: Any
+    wrapper: Any = None
 
     def filled(self, arguments: Sequence[int | str]) -> list[Any]:
         """Parameters with the arguments in their places."""
@@ -34,7 +37,7 @@ class _Shape:
 
 
 class Prepared(Generic[AnyRecord]):
-    """A select for records, made by ``build`` from ids, names and limits."""
+    """A statement made by ``build`` from ids, texts and limits; a select gives records."""
 
     def __init__(self, build: Callable[..., Any]) -> None:
         self._build = build
@@ -42,21 +45,61 @@ class Prepared(Generic[AnyRecord]):
 
     def rows(self, *arguments: int | str) -> list[AnyRecord]:
         """All rows; the caller holds a connection."""
-        if self._shape is None:
-            self._shape = self._prepare(arguments)
-        cursor = database.execute_sql(self._shape.sql, self._shape.filled(arguments))
-        return [self._shape.wrapper.process_row(row) for row in cursor.fetchall()]
+        cursor, shape = self._execute(arguments)
+        if shape.wrapper is None:
+            wrapper = shape.query._get_model_cursor_wrapper(cursor)
+            wrapper.initialize()
+            shape.wrapper = wrapper
+        return [shape.wrapper.process_row(row) for row in cursor.fetchall()]
+
+    def tuples(self, *arguments: int | str) -> list[tuple[Any, ...]]:
+        """All rows as the database gives them, where there are many and records would cost more than they are worth."""
+        cursor, _ = self._execute(arguments)
+        found: list[tuple[Any, ...]] = cursor.fetchall()
+        return found
+
+    def run(self, *arguments: int | str) -> None:
+        """Execute a statement that gives no rows."""
+        self._execute(arguments)
 
     def first(self, *arguments: int | str) -> AnyRecord | None:
         """The first row, or None."""
         return next(iter(self.rows(*arguments)), None)
 
-    def _prepare(self, arguments: Sequence[int | str]) -> _Shape:
-        query = self._build(*(_mark(index, argument) for index, argument in enumerate(arguments)))
-        text, parameters = query.sql()
-        wrapper = query._get_model_cursor_wrapper(database.execute_sql(text, parameters))
-        wrapper.initialize()
-        return _Shape(text, parameters, wrapper)
+    def _execute(self, arguments: Sequence[int | str]) -> tuple[Any, _Shape]:
+        if self._shape is None:
+            query = self._build(*(_mark(index, argument) for index, argument in enumerate(arguments)))
+            self._shape = _Shape(query, *query.sql())
+        return database.execute_sql(self._shape.sql, self._shape.filled(arguments)), self._shape
+
+
+class Insert(Generic[AnyRecord]):
+    """Adds records of one kind, every column but a generated id given."""
+
+    def __init__(self, kind: type[AnyRecord]) -> None:
+        key: Any = kind._meta.primary_key
+        self._kind = kind
+        self._key: str = key.name
+        self._fields = [field for field in kind._meta.sorted_fields if not isinstance(field, AutoField)]
+        columns = ", ".join(f'"{field.column_name}"' for field in self._fields)
+        places = ", ".join(["%s"] * len(self._fields))
+        self._insert = f'INSERT INTO "{kind._meta.table_name}" ({columns}) VALUES ({places})'
+        self._returning = f'RETURNING "{key.column_name}"'
+
+    def add(self, **values: Any) -> AnyRecord:
+        """The record added."""
+        record = self._kind(**values)
+        row = database.execute_sql(f"{self._insert} {self._returning}", self._given(record)).fetchone()
+        setattr(record, self._key, row[0])
+        return record
+
+    def add_unless_there(self, **values: Any) -> bool:
+        """Whether it was added; one with its key may be there already, or be on its way, which is waited for."""
+        text = f"{self._insert} ON CONFLICT DO NOTHING {self._returning}"
+        return database.execute_sql(text, self._given(self._kind(**values))).fetchone() is not None
+
+    def _given(self, record: AnyRecord) -> list[Any]:
+        return [field.db_value(record.__data__.get(field.name)) for field in self._fields]
 
 
 def _mark(index: int, argument: int | str) -> int | str:

@@ -261,12 +261,12 @@ class SignedIn(Record):
 
 
 class Idempotency(Record):
-    """An answered request that may be repeated; ``response`` is what it was answered with."""
+    """An answered request that may be repeated; ``response`` is the JSON it was answered with."""
 
     id = None
     key = TextField(primary_key=True)
     request_hash = TextField()
-    response = BinaryJSONField(null=True)
+    response = TextField(null=True)
     at = DateTimeTZField()
 
 

@@ -6,8 +6,8 @@ import { TitleBlock } from "../../instrument/TitleBlock";
 import { dayOf } from "../../shell/dates";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
+import { SetupPicker } from "./laterPicker";
 import { OpenStep } from "./OpenStep";
-import { SetupPicker } from "./SetupPicker";
 import { useSetupOnBench } from "./useSetupOnBench";
 
 /** Where the setup on the bench stands, what is next, and why. */

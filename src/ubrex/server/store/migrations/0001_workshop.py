@@ -190,7 +190,7 @@ CREATE TABLE signed_in (
 CREATE TABLE idempotency (
     key text PRIMARY KEY CHECK (length(key) BETWEEN 8 AND 80),
     request_hash text NOT NULL,
-    response jsonb,
+    response text,
     at timestamptz NOT NULL
 );
 CREATE INDEX idempotency_by_age ON idempotency (at);

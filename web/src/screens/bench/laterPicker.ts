@@ -1,0 +1,3 @@
+import { later } from "../../shell/later";
+
+export const SetupPicker = later(async () => (await import("./SetupPicker")).SetupPicker);
