@@ -525,7 +525,7 @@ def result_view(run: EStepsRun, *, early: bool) -> ResultOut | None:
         sentence=said.sentence,
         limits=said.limits,
         remarks=remarks,
-        so_far=result.verdict is Verdict.REPEAT and result.reason is Reason.MORE_REPEATS,
+        so_far=count < FIRST_ASKED or result.reason is Reason.MORE_REPEATS,
         blue=result.verdict is Verdict.APPLY,
         proposal=proposal,
         half_width_text="" if half_width is None else plus_minus(half_width),

@@ -173,11 +173,37 @@ def first_setup(work: Work, form: FirstSetupIn) -> FirstSetupOut:
 
 
 def create_setup(work: Work, form: SetupIn) -> SetupOut:
-    """A setup added; machine, hotend and filament of the same name are the ones already there."""
+    """A setup added; machine, hotend and filament of the same name are the ones already there, and must be the same."""
     fields = TypedFields()
     parts = _read(form, fields, prefix="")
+    _judge_known(form, fields)
     fields.refuse_if_any()
     return view(get_setup(_create(work, form, parts).id))
+
+
+def _judge_known(form: SetupIn, fields: TypedFields) -> None:
+    """Refuse a form that says something else about a machine or filament of that name: it would be ignored."""
+    machine = Machine.get_or_none(Machine.name == form.machine)
+    typed = (form.feed_path, form.keeps_setting.value, form.setting_places)
+    if machine is not None and (machine.feed_path, machine.keeps_setting, machine.setting_places) != typed:
+        fields.add(
+            FieldProblem(
+                "machine",
+                "known_otherwise",
+                f"{form.machine} is known with another feed path, or another way to keep its e-steps. Give this machine "
+                "a name of its own, or change that one with Save.",
+            )
+        )
+    filament = Filament.get_or_none(Filament.name == form.filament)
+    if filament is not None and filament.family != form.family:
+        fields.add(
+            FieldProblem(
+                "filament",
+                "known_otherwise",
+                f"{form.filament} is known as {family(filament.family).name}. Give this one a name of its own, or change "
+                "that one with Save.",
+            )
+        )
 
 
 def edit_setup(work: Work, setup_id: int, version: int, form: SetupIn) -> SetupOut:

@@ -5,14 +5,18 @@ import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
 import { InstrumentFields, type InstrumentTyped } from "../setup/InstrumentFields";
 
-type Props = { kind: Schemas["ToolKind"]; onClose: () => void };
+type Props = {
+  kind: Schemas["ToolKind"];
+  onAdded: (tool: Schemas["InstrumentOut"]) => void;
+  onClose: () => void;
+};
 
 /** Add a measuring tool without leaving the run. */
-export function AddInstrument({ kind, onClose }: Props) {
+export function AddInstrument({ kind, onAdded, onClose }: Props) {
   const [tool, setTool] = useState<InstrumentTyped>({ name: "", kind, step: "0.01", permissible_error: "" });
   const write = useWrite(
     () => answer(api.POST("/api/v1/instruments", { params: { header: writeHeaders() }, body: tool })),
-    onClose,
+    onAdded,
   );
   const submit = (event: FormEvent) => {
     event.preventDefault();

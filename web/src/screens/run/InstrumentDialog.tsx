@@ -24,7 +24,15 @@ export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onC
       }),
     ),
   );
-  if (adding) return <AddInstrument kind={run.instrument.kind} onClose={() => setAdding(false)} />;
+  if (adding) {
+    return (
+      <AddInstrument
+        kind={run.instrument.kind}
+        onAdded={(tool) => edit.mutate({ instrument_id: tool.id })}
+        onClose={() => setAdding(false)}
+      />
+    );
+  }
   return (
     <Modal title="Measuring tool" onClose={onClose}>
       <p className="mb-3 text-reason">

@@ -263,6 +263,10 @@ function StartForm({ start }: { start: Start }) {
       {adding && (
         <AddInstrument
           kind={typed.method === "weighed" ? "scale" : "calliper"}
+          onAdded={(made) => {
+            set({ instrument: String(made.id) });
+            setAdding(false);
+          }}
           onClose={() => setAdding(false)}
         />
       )}

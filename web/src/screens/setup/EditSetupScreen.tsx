@@ -79,7 +79,7 @@ function EditSetup({ setup }: { setup: Schemas["SetupOut"] }) {
             autoFocus
           />
         </div>
-        {problem && (
+        {problem && problem.fields.length !== 1 && (
           <p role="alert" className="mt-4 text-care font-semibold text-out">
             {problem.detail}
           </p>

@@ -88,7 +88,7 @@ export function FirstSetupScreen({ workshop }: { workshop: Schemas["WorkshopOut"
             <InstrumentFields value={tool} onChange={setTool} said={(field) => said(`instrument.${field}`)} />
           </fieldset>
         </div>
-        {problem && (
+        {problem && problem.fields.length !== 1 && (
           <p role="alert" className="mt-4 text-care font-semibold text-out">
             {problem.detail}
           </p>

@@ -1,0 +1,176 @@
+"""The other ways to measure, the other ways a machine keeps its setting, and the workshop around a run."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import OpenPage
+from tests.browser.test_nothing_lost import leave, put_on_bench
+from tests.browser.test_story import type_readings
+from tests.serving import Served
+
+
+def be(page: Page, name: str) -> None:
+    """Say who is at the bench."""
+    page.get_by_role("button", name="Who?").click()
+    page.get_by_role("button", name=name, exact=True).click()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+def begin_run(page: Page, method: str, current: str, **typed: str) -> None:
+    """Start a run by another way from the setup on the bench: radio, machine's value, and what the way needs."""
+    page.get_by_role("link", name="Start e-steps run").click()
+    page.get_by_role("radio", name=re.compile(f"^{method}")).click()
+    page.get_by_label(re.compile("^The machine's .* now$")).fill(current)
+    for label, text in typed.items():
+        page.get_by_label(label.replace("_", " "), exact=True).fill(text)
+    page.get_by_role("button", name="Start").click()
+    expect(page.get_by_text("Reading 1:")).to_be_visible()
+
+
+def test_a_marked_filament_on_a_machine_that_keeps_its_value_in_a_file(demo: Served, open_page: OpenPage) -> None:
+    """The remainder is read, the value is mm per turn and goes down when too much is fed, and where to write it is said."""
+    page = open_page(demo.address)
+    be(page, "Ines")
+    put_on_bench(page, "tarn")
+    expect(page.get_by_text("Tarn PETG smoke").first).to_be_visible()
+    begin_run(page, "Marked", "4.521", **{"Mark,_from_the_entry_of_the_extruder": "120"})
+    expect(page.get_by_role("heading", name="Reading 1:")).to_contain_text("mark")
+    page.keyboard.type("-3")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("The mark cannot be inside")).to_be_visible()
+    page.locator("[data-entry]").fill("")
+    type_readings(page, "17.6", "17.5", "17.8")
+    expect(page.get_by_test_id("proposal")).to_contain_text("4.628")
+    page.keyboard.press("a")
+    expect(page.get_by_role("button", name="Apply 4.628").last).to_be_focused()
+    page.keyboard.press("Enter")
+    machine = page.get_by_role("region", name="At the machine").or_(
+        page.locator("section:has(h2:text('At the machine'))")
+    )
+    expect(machine.first).to_contain_text("file")
+    expect(machine.first).to_contain_text("4.628")
+    page.keyboard.type("4,628")
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("read-back")).to_have_attribute("data-state", "verified")
+
+
+def test_weighing_with_a_scale_that_is_added_on_the_way(demo: Served, open_page: OpenPage) -> None:
+    """A new tool is the one in use at once; grams are read, and the reference piece gives grams per mm."""
+    page = open_page(demo.address)
+    be(page, "Wim")
+    put_on_bench(page, "heron fallow")
+    expect(page.get_by_text("Fallow PLA oat").first).to_be_visible()
+    page.get_by_role("link", name="Start e-steps run").click()
+    page.get_by_role("radio", name=re.compile("^Weighed")).click()
+    page.get_by_role("button", name="Add a measuring tool").click()
+    page.get_by_label("Name", exact=True).fill("Jeweller's scale")
+    page.get_by_label("Its step").fill("0.001")
+    page.get_by_role("button", name="Add", exact=True).click()
+    expect(page.get_by_label("Measuring tool", exact=True)).to_contain_text("Jeweller's scale")
+    chosen = page.get_by_label("Measuring tool", exact=True).evaluate("field => field.selectedOptions[0].textContent")
+    assert chosen.startswith("Jeweller's scale")
+    page.get_by_label("The machine's steps per mm now").fill("410.45")
+    page.get_by_label("Length to feed").fill("500")
+    page.get_by_role("button", name="Start").click()
+    expect(page.get_by_text("The mass of the reference piece is still empty")).to_be_visible()
+    expect(page.get_by_label("Mass of the reference piece")).to_be_focused()
+    page.get_by_label("Mass of the reference piece").fill("2.982")
+    page.get_by_label("Length of the reference piece").fill("1000")
+    page.get_by_role("button", name="Start").click()
+    expect(page.get_by_text("Reading 1:")).to_be_visible()
+    type_readings(page, "1.450", "1.452", "1.449")
+    expect(page.get_by_test_id("verdict")).to_have_attribute("data-verdict", "apply")
+    expect(page.get_by_role("region", name="Readings")).to_contain_text("1.452")
+    page.keyboard.press("i")
+    page.get_by_role("button", name="Zero of Jeweller's scale checked just now").click()
+    expect(page.get_by_text("zero checked today").last).to_be_visible()
+    page.keyboard.press("Escape")
+    leave(page)
+
+
+def test_keep_is_a_decision_that_writes_no_other_number(demo: Served, open_page: OpenPage) -> None:
+    """Within 1 %: leave it alone, and the step is fresh."""
+    page = open_page(demo.address)
+    be(page, "Ines")
+    put_on_bench(page, "tarn")
+    expect(page.get_by_text("Tarn PETG smoke").first).to_be_visible()
+    begin_run(page, "Open air", "4.628")
+    type_readings(page, "100.1", "100", "99.9")
+    verdict = page.get_by_test_id("verdict")
+    expect(verdict).to_contain_text("Leave it alone")
+    expect(verdict).to_contain_text("good enough, go on")
+    page.keyboard.press("k")
+    expect(page.get_by_role("button", name="Keep 4.628").last).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name=re.compile("^Kept by Ines"))).to_be_visible()
+    expect(page.get_by_text("At the machine")).to_have_count(0)
+
+
+def test_a_note_of_the_history_is_edited_in_place_and_another_edit_is_not_written_over(
+    demo: Served, open_page: OpenPage
+) -> None:
+    """Two people at one note: the second is shown the first one's words and loses none of their own."""
+    page = open_page(f"{demo.address}/profiles")
+    be(page, "Ines")
+    other = open_page(f"{demo.address}/profiles", beside=page)
+    for one in (page, other):
+        expect(one.get_by_role("heading", name="From revision")).to_be_visible()
+        one.keyboard.press("n")
+        expect(one.get_by_label("Note")).to_be_focused()
+    other.get_by_label("Note").fill("the left elbow was loose")
+    other.get_by_role("button", name="Save").click()
+    expect(other.get_by_role("button", name="Edit note")).to_be_visible()
+    page.bring_to_front()
+    page.get_by_label("Note").fill("both elbows were loose")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("alert")).to_contain_text("the left elbow was loose")
+    expect(page.get_by_label("Note")).to_have_value("both elbows were loose")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("both elbows were loose").first).to_be_visible()
+
+
+def test_a_setup_is_changed_added_and_taken_out_of_use(demo: Served, open_page: OpenPage) -> None:
+    """From the bench by its key; what contradicts a known machine is said at the field."""
+    page = open_page(demo.address)
+    be(page, "Ines")
+    put_on_bench(page, "wren")
+    expect(page.get_by_text("Wren").first).to_be_visible()
+    page.keyboard.press("2")
+    expect(page.get_by_label("What you call it")).to_have_value("Wren")
+    page.get_by_label("How filament is fed").select_option("remote")
+    page.get_by_label("Nozzle bore").fill("0.6")
+    page.get_by_role("button", name="Add as another setup").click()
+    expect(page.get_by_text("Wren is known with another feed path")).to_be_visible()
+    page.get_by_label("How filament is fed").select_option("direct")
+    page.get_by_role("button", name="Add as another setup").click()
+    expect(page.get_by_text("0.6 brass").first).to_be_visible()
+    page.keyboard.press("2")
+    page.get_by_role("button", name="Take out of use").click()
+    page.get_by_role("dialog").get_by_role("button", name="Take out of use").click()
+    expect(page.get_by_role("heading", name="E-steps")).to_be_visible()
+    page.keyboard.press("1")
+    expect(page.get_by_label("Find a setup")).to_be_focused()
+    page.keyboard.type("wren 0.6")
+    expect(page.get_by_text("No setup is called that.")).to_be_visible()
+
+
+def test_every_tab_is_reached_by_keys_and_an_open_run_goes_on_where_it_was(demo: Served, open_page: OpenPage) -> None:
+    """M and a number; Tab and Enter in the list; Esc goes back."""
+    page = open_page(demo.address)
+    expect(page.get_by_role("heading", name="E-steps")).to_be_visible()
+    page.keyboard.press("m")
+    page.keyboard.press("2")
+    expect(page.get_by_role("heading", name="Open", exact=True)).to_be_visible()
+    open_run = page.get_by_role("link", name=re.compile("Open, 1 of 3 readings"))
+    open_run.focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Reading 2:")).to_be_visible()
+    expect(page.get_by_role("region", name="Readings")).to_contain_text("96.20")
+    page.keyboard.press("Escape")
+    expect(page.get_by_text("Calibration chain")).to_be_visible()
+    page.keyboard.press("m")
+    page.keyboard.press("3")
+    expect(page.get_by_role("heading", name="From revision")).to_be_visible()

@@ -1,0 +1,137 @@
+"""Setups: what they share changes together, what is taken out of use is kept, what is typed is never ignored."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from tests.server.conftest import CALLIPER, MACHINE, Person
+
+
+def edit(ines: Person, setup_id: int, version: int, **changed: Any) -> Any:
+    """The response to an edited form."""
+    form = ines.get(f"/setups/{setup_id}")["form"] | changed
+    return ines.client.put(f"/api/v1/setups/{setup_id}", json=form, headers=ines.headers(version))
+
+
+def test_a_change_of_the_machine_shows_in_every_setup_of_it(ines: Person) -> None:
+    """And each of them counts as edited, so that an open form elsewhere is not saved over it."""
+    other = ines.post("/setups", MACHINE | {"filament": "Tarn PETG smoke", "family": "petg"}).json()
+    answer = edit(ines, ines.setup_id, 1, machine="Egret", keeps_setting="menu", setting_places=1)
+    assert answer.status_code == 200, answer.text
+    seen = ines.get(f"/setups/{other['id']}")
+    assert seen["machine"] == "Egret"
+    assert seen["form"]["keeps_setting"] == "menu"
+    assert edit(ines, other["id"], other["version"], bore="0.6").status_code == 412
+
+
+def test_a_name_that_belongs_to_another_machine_or_filament_is_refused_at_its_field(ines: Person) -> None:
+    """Two machines by one name would share their values by accident."""
+    ines.post("/setups", MACHINE | {"machine": "Wren", "filament": "Tarn PETG smoke", "family": "petg"})
+    answer = edit(ines, ines.setup_id, 1, machine="Wren", filament="Tarn PETG smoke")
+    assert answer.status_code == 422
+    assert [row["field"] for row in answer.json()["fields"]] == ["machine", "filament"]
+    assert ines.get(f"/setups/{ines.setup_id}")["machine"] == "Heron"
+
+
+@pytest.mark.parametrize(
+    ("typed", "field"),
+    [
+        ({"keeps_setting": "menu"}, "machine"),
+        ({"feed_path": "direct"}, "machine"),
+        ({"setting_places": 4}, "machine"),
+        ({"family": "petg"}, "filament"),
+    ],
+)
+def test_a_second_setup_that_contradicts_what_is_known_is_refused_not_ignored(
+    ines: Person, typed: dict[str, Any], field: str
+) -> None:
+    """Its machine is the one already there: what was typed about it would be dropped in silence."""
+    answer = ines.post("/setups", MACHINE | {"bore": "0.6"} | typed)
+    assert answer.status_code == 422
+    assert [row["field"] for row in answer.json()["fields"]] == [field]
+
+
+def test_the_same_setup_again_is_the_one_already_there(ines: Person) -> None:
+    """Also when it was taken out of use: then it is back, with its history."""
+    again = ines.post("/setups", MACHINE).json()
+    assert again["id"] == ines.setup_id
+    assert ines.post(f"/setups/{ines.setup_id}/removal", version=1).json()["removed"] is True
+    assert ines.get("/workshop")["empty"] is True
+    back = ines.post("/setups", MACHINE).json()
+    assert (back["id"], back["removed"]) == (ines.setup_id, False)
+
+
+def test_another_hotend_on_the_same_machine_is_another_toolhead_with_its_own_value(ines: Person) -> None:
+    """E-steps belong to the toolhead that feeds: a value of one is not claimed of the other."""
+    ines.applied("98.4", "98.1", "98.6")
+    metal = ines.post("/setups", MACHINE | {"liner": "all_metal", "hotend_max": "285"}).json()
+    assert metal["hotend_detail"] == "never above 285 °C"
+    step = ines.get(f"/setups/{metal['id']}/bench")["steps"][0]
+    assert step["value"] is None
+    assert step["standing"] == "never"
+
+
+@pytest.mark.parametrize(
+    ("typed", "field", "said"),
+    [
+        ({"machine": " "}, "machine", "empty"),
+        ({"filament": ""}, "filament", "empty"),
+        ({"bore": "4"}, "bore", "0.1 to 2 mm"),
+        ({"bore": "wide"}, "bore", "number"),
+        ({"bore": ""}, "bore", "empty"),
+        ({"bore": "-0.4"}, "bore", "above 0"),
+        ({"hotend_max": "2400"}, "hotend_max", "150 to 600"),
+        ({"family": "cheese"}, "family", "list"),
+    ],
+)
+def test_a_setup_form_says_what_is_wrong_at_the_field(
+    ines: Person, typed: dict[str, Any], field: str, said: str
+) -> None:
+    """In words, and nothing is written."""
+    answer = ines.post("/setups", MACHINE | {"machine": "Wren", "filament": "Reed PLA"} | typed)
+    assert answer.status_code == 422
+    (row,) = answer.json()["fields"]
+    assert row["field"] == field
+    assert said in row["message"]
+    assert len(ines.get("/setups")) == 1
+
+
+def test_a_comma_is_a_decimal_mark_everywhere(ines: Person) -> None:
+    """0,4 is 0.4."""
+    made = ines.post("/setups", MACHINE | {"machine": "Wren", "bore": "0,6", "hotend_max": "240,0"}).json()
+    assert made["nozzle"] == "0.6 brass"
+    assert made["hotend_detail"] == "never above 240 °C"
+
+
+def test_the_first_form_writes_all_or_nothing(nobody: Person) -> None:
+    """One mistake anywhere, and the workshop is still empty; the form comes again."""
+    form = {"workshop": "", "setup": MACHINE, "instrument": CALLIPER | {"step": "x"}, "person": {"name": "Ines"}}
+    answer = nobody.post("/first-setup", form)
+    assert [row["field"] for row in answer.json()["fields"]] == ["instrument.step"]
+    assert nobody.get("/workshop")["empty"] is True
+    assert nobody.get("/workshop")["people"] == []
+    assert nobody.get("/setups") == []
+
+
+def test_a_removed_setup_leaves_the_bench_and_keeps_its_record(ines: Person) -> None:
+    """Nothing new is measured on it; what was measured can still be read."""
+    run = ines.applied("98.4", "98.1", "98.6")
+    setup = ines.get(f"/setups/{ines.setup_id}")
+    stale = ines.post(f"/setups/{ines.setup_id}/removal", version=setup["version"] + 1)
+    assert stale.status_code == 412
+    assert ines.post(f"/setups/{ines.setup_id}/removal", version=setup["version"]).status_code == 201
+    assert ines.start()["code"] == "setup_removed"
+    assert ines.get(f"/runs/{run['id']}")["setup"]["removed"] is True
+    assert ines.get(f"/setups/{ines.setup_id}/history")["revisions"]
+
+
+def test_families_come_commonest_first_and_each_can_be_chosen(ines: Person) -> None:
+    """Every family in the list makes a setup, and its heat for feeding keeps the liner's limit."""
+    families = ines.get("/families")
+    assert families[0]["key"] == "pla"
+    for row in families:
+        made = ines.post("/setups", MACHINE | {"filament": f"Fallow {row['key']}", "family": row["key"]}).json()
+        heat = next(line for line in ines.get(f"/setups/{made['id']}/bench")["cautions"] if line["lead"] == "Heat")
+        assert "Never above 240" in heat["text"]
