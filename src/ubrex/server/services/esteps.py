@@ -304,7 +304,7 @@ def read_start(work: Work, form: EStepsStartIn, setup: Setup) -> tuple[EStepsInp
     commanded = fields.number(
         "commanded",
         form.commanded,
-        what="A length",
+        what="The length to feed",
         low=10,
         high=LONGEST_FEED_MM,
         why="feed 10 to 2000 mm; 100 mm is usual",
@@ -329,7 +329,7 @@ def _read_current(form: EStepsStartIn, fields: TypedFields, unit: Unit, recorded
     current = fields.number(
         "current",
         form.current,
-        what="A current setting",
+        what="The current setting",
         low=low,
         high=high,
         unit=unit,
@@ -365,7 +365,7 @@ def _read_current(form: EStepsStartIn, fields: TypedFields, unit: Unit, recorded
 
 def _read_mark(form: EStepsStartIn, fields: TypedFields, commanded: float) -> float:
     mark = fields.number(
-        "mark", form.mark, what="A mark", low=1, high=LONGEST_FEED_MM + 500, why="marks sit within arm's reach"
+        "mark", form.mark, what="The mark", low=1, high=LONGEST_FEED_MM + 500, why="marks sit within arm's reach"
     )
     if mark and commanded and mark <= commanded:
         fields.add(

@@ -44,14 +44,14 @@ def create(form: InstrumentIn, fields: TypedFields, *, prefix: str = "") -> Inst
     unit = form.kind.unit
     name = fields.text(f"{prefix}name", form.name, what="The name of the tool")
     step = fields.number(
-        f"{prefix}step", form.step, what="A step", low=0.0001, high=10, why="tools show steps of 0.001 to 1", unit=unit
+        f"{prefix}step", form.step, what="The step", low=0.0001, high=10, why="tools show steps of 0.001 to 1", unit=unit
     )
     error = USUAL_ERROR_STEPS[form.kind] * step
     if form.permissible_error.strip():
         error = fields.number(
             f"{prefix}permissible_error",
             form.permissible_error,
-            what="A permissible error",
+            what="The permissible error",
             low=0,
             high=10,
             why="even a ruler is good to 1 mm",

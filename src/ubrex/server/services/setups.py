@@ -251,13 +251,13 @@ def _read(form: SetupIn, fields: TypedFields, *, prefix: str) -> tuple[float, fl
     """Bore [mm] and hotend limit [°C] of a setup form, its problems noted under ``prefix``."""
     fields.text(f"{prefix}machine", form.machine, what="The name of the machine")
     fields.text(f"{prefix}filament", form.filament, what="The name of the filament")
-    bore = fields.number(f"{prefix}bore", form.bore, what="A bore", low=0.1, high=2.0, why="nozzles have 0.1 to 2 mm")
+    bore = fields.number(f"{prefix}bore", form.bore, what="The bore", low=0.1, high=2.0, why="nozzles have 0.1 to 2 mm")
     max_c = None
     if form.hotend_max.strip():
         max_c = fields.number(
             f"{prefix}hotend_max",
             form.hotend_max,
-            what="A limit",
+            what="The limit",
             low=150,
             high=600,
             why="makers state 150 to 600 °C",
