@@ -44,7 +44,13 @@ def create(form: InstrumentIn, fields: TypedFields, *, prefix: str = "") -> Inst
     unit = form.kind.unit
     name = fields.text(f"{prefix}name", form.name, what="The name of the tool")
     step = fields.number(
-        f"{prefix}step", form.step, what="The step", low=0.0001, high=10, why="tools show steps of 0.001 to 1", unit=unit
+        f"{prefix}step",
+        form.step,
+        what="The step",
+        low=0.0001,
+        high=10,
+        why="tools show steps of 0.001 to 1",
+        unit=unit,
     )
     error = USUAL_ERROR_STEPS[form.kind] * step
     if form.permissible_error.strip():
