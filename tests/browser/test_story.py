@@ -70,6 +70,7 @@ def test_three_lengths_become_a_value_the_machine_is_known_to_hold(demo: Served,
     verdict = page.get_by_test_id("verdict")
     type_readings(page, "98.4", "98,1")
     expect(verdict).to_be_hidden()
+    expect(page.get_by_role("status").filter(has_text="taken")).to_have_text("taken 98.10, 1 to go; ")
     assert parts(page, "[data-part=reading]") == []
     page.keyboard.type("98.6")
     page.keyboard.press("Enter")

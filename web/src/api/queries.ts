@@ -59,6 +59,10 @@ export async function askEarly(queries: QueryClient) {
   if (first && location.pathname === "/") await queries.prefetchQuery(benchQuery(setupOnBench(first)));
 }
 
+export function useInstruments() {
+  return useQuery({ queryKey: keys.instruments, queryFn: () => answer(api.GET("/api/v1/instruments")) });
+}
+
 export function useSetup(id: number) {
   return useQuery({
     queryKey: keys.setup(id),

@@ -1091,8 +1091,6 @@ export interface components {
             /** Cautions */
             cautions: components["schemas"]["CautionOut"][];
             instrument: components["schemas"]["InstrumentOut"];
-            /** Instruments */
-            instruments: components["schemas"]["InstrumentOut"][];
             /** Commanded Text */
             commanded_text: string;
             /** Current Text */

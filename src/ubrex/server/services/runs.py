@@ -424,7 +424,6 @@ def _view(work: Work, loaded: esteps.EStepsRun, *, early: bool) -> RunOut:
     result = esteps.result_view(loaded, early=early or run.state != "open")
     places = step_places(run.instrument.resolution)
     entries = [_entry(row, readings.strike_of(row), places) for row in loaded.rows]
-    tools = [tool for tool in instruments.all_instruments(work) if tool.kind in esteps.KINDS[method]]
     return RunOut(
         id=run.id,
         version=run.version,
@@ -437,7 +436,6 @@ def _view(work: Work, loaded: esteps.EStepsRun, *, early: bool) -> RunOut:
         procedure=list(said.procedure),
         cautions=esteps.cautions(setup, method),
         instrument=instruments.view(run.instrument, work),
-        instruments=tools,
         commanded_text=f"{plain(inputs.commanded_mm)} mm",
         current_text=f"{decimal_text(inputs.current, inputs.places)} {unit_text(inputs.unit.value)}",
         use_history=run.use_history,

@@ -369,7 +369,6 @@ class RunOut(Schema):
     procedure: list[str]
     cautions: list[CautionOut]
     instrument: InstrumentOut
-    instruments: list[InstrumentOut]
     commanded_text: str
     current_text: str
     use_history: bool

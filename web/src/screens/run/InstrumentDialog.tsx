@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { answer, api, editHeaders, type Schemas, writeHeaders } from "../../api/client";
+import { useInstruments } from "../../api/queries";
 import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
 import { AddInstrument } from "./AddInstrument";
@@ -7,6 +8,8 @@ import { AddInstrument } from "./AddInstrument";
 /** Another tool from here on; a zero check; whether earlier scatter counts. */
 export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onClose: () => void }) {
   const [adding, setAdding] = useState(false);
+  const instruments = useInstruments();
+  const usable = (instruments.data ?? [run.instrument]).filter((tool) => tool.unit === run.entry.unit);
   const edit = useWrite(
     (body: Schemas["RunEditIn"]) =>
       answer(
@@ -38,7 +41,7 @@ export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onC
       <p className="mb-3 text-reason">
         Readings already taken keep their tool. Readings of two tools are judged by the coarser.
       </p>
-      {run.instruments.map((tool) => (
+      {usable.map((tool) => (
         <button
           key={tool.id}
           autoFocus={tool.id === run.instrument.id}

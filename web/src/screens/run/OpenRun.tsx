@@ -50,6 +50,7 @@ export function OpenRun({ run, onEarly }: Props) {
     { key: "L", label: "leave the run", run: () => setSheet("leave") },
   ];
   const last = live.at(-1);
+  const toGo = run.entry.asked - live.length;
   const takeText = entry.doubt?.confirmable ? "Take as typed" : "Take";
   const press = (key: string) => entry.change(key === "⌫" ? entry.typed.slice(0, -1) : entry.typed + key);
   return (
@@ -78,8 +79,12 @@ export function OpenRun({ run, onEarly }: Props) {
                 Reading {run.entry.next + entry.waiting.length}: {run.entry.reads}
               </h1>
               <p className="text-body text-ink-2">
-                <span role="status">{last && entry.taken === last.text && `taken ${last.text}; `}</span>Enter
-                takes it
+                <span role="status">
+                  {last &&
+                    entry.taken === last.text &&
+                    `taken ${last.text}${toGo > 0 ? `, ${toGo} to go` : ""}; `}
+                </span>
+                Enter takes it
               </p>
             </div>
           </div>
