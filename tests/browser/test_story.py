@@ -159,7 +159,7 @@ def test_an_empty_workshop_opens_on_one_form_and_leads_to_a_first_value(own: Ser
     page.keyboard.press("Escape")
     page.keyboard.press("m")
     page.keyboard.press("1")
-    expect(page.get_by_role("main")).to_contain_text(re.compile(r"Fresh, measured today"))
+    expect(page.get_by_role("main")).to_contain_text(re.compile(r"Fresh: measured today"))
 
 
 def test_a_phone_in_the_shed_signs_in_by_name_and_measures_by_thumb(shed: str, open_page: OpenPage) -> None:

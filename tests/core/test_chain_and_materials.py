@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
-from ubrex.core.chain import NextReason, Origin, Standing, next_reason, standing
+from ubrex.core.chain import EFFECTS, Change, Effect, NextReason, Origin, Standing, gravest, next_reason, standing
 from ubrex.core.materials import FAMILIES, LINED_LIMIT_C, Family, HeatLimit, Liner, family, feed_heat
 
 
@@ -23,6 +25,35 @@ def test_age_alone_makes_a_value_ageing_and_never_worse(
 ) -> None:
     """A matrix that cries wolf gets switched off."""
     assert standing(origin=origin, age_days=age_days, ageing_after_days=180.0) is found
+
+
+@pytest.mark.parametrize("origin", [None, *Origin])
+@pytest.mark.parametrize("changed", Effect)
+@pytest.mark.parametrize("age_days", [0.0, 400.0])
+def test_a_change_never_makes_anything_fresher(origin: Origin | None, changed: Effect, age_days: float) -> None:
+    """And what was never measured stays so: there is nothing to go stale."""
+    order = [Standing.FRESH, Standing.AGEING, Standing.CHECK, Standing.ASSUMED, Standing.RE_ENTER, Standing.STALE]
+    before = standing(origin=origin, age_days=age_days, ageing_after_days=180.0)
+    after = standing(origin=origin, age_days=age_days, ageing_after_days=180.0, changed=changed)
+    if before is Standing.NEVER:
+        assert after is Standing.NEVER
+    else:
+        assert order.index(after) >= order.index(before)
+
+
+@given(effects=st.lists(st.sampled_from(Effect)))
+def test_the_gravest_effect_does_not_depend_on_the_order_of_logging(effects: list[Effect]) -> None:
+    """Measure anew, put back, look: the first of these that is asked for counts."""
+    found = gravest(effects)
+    assert found is gravest(reversed(effects))
+    assert (found is None) is (not effects)
+    assert all(list(Effect).index(effect) >= list(Effect).index(found) for effect in effects if found)
+
+
+def test_every_change_that_can_be_logged_touches_something() -> None:
+    """An entry that changes nothing would teach a person that logging is in vain."""
+    assert set(EFFECTS) == set(Change)
+    assert all(EFFECTS.values())
 
 
 def test_an_open_run_comes_before_everything_and_a_read_back_before_fresh() -> None:

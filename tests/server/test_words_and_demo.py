@@ -8,13 +8,13 @@ from itertools import pairwise
 import pytest
 
 from ubrex.core.calibrate import EStepsFigures, EStepsResult, Limit, Method
-from ubrex.core.chain import NextReason, Standing
+from ubrex.core.chain import Change, Effect, NextReason, Standing
 from ubrex.core.materials import FeedHeat, HeatLimit
 from ubrex.core.quantity import Reason, Verdict
 from ubrex.demo import load_demo
 from ubrex.server.services import bench, history, runs, setups
 from ubrex.server.services.work import Desk, utc_now
-from ubrex.server.words import esteps, machine, numbers, standing
+from ubrex.server.words import changes, esteps, machine, numbers, standing
 
 FIGURES = EStepsFigures(
     count=3, mean_reading=98.4, fed_mm=98.4, spread_pct=0.3, factor=1.0163, error_pct=1.63, std_pct=0.15, dof=2,
@@ -35,13 +35,19 @@ def test_every_reason_has_a_title_and_a_sentence(reason: Reason, figures: ESteps
 @pytest.mark.parametrize("reason", NextReason)
 def test_every_reason_for_a_next_step_has_a_sentence(reason: NextReason) -> None:
     """The bench always says why."""
-    assert standing.next_said(reason, setup="Heron", days=200, measured_at=datetime(2026, 5, 1)).endswith(".")
+    said = standing.next_said(reason, setup="Heron", days=200, measured_at=datetime(2026, 5, 1), touched="Measure.")
+    assert said.endswith(".")
 
 
 def test_every_method_standing_limit_and_way_of_keeping_has_words() -> None:
     """Closed lists in the core, complete words beside them."""
     assert set(esteps.METHODS) == set(Method)
     assert all(standing.standing_word(row) for row in Standing)
+    assert set(changes.CHANGES) == set(Change)
+    for kind in Change:
+        for effect in Effect:
+            assert changes.touched(effect, kind).startswith("E-steps")
+        assert changes.change_said(kind, 6).endswith("ago")
     assert all(esteps.heat_limit(FeedHeat(target_c=None, limit_c=240.0, limit=row)) for row in HeatLimit)
     for keeping in machine.Keeping:
         assert machine.how_to_read(keeping)
@@ -65,7 +71,7 @@ def test_a_value_is_shown_to_the_place_of_its_half_width(value: float, half_widt
 
 
 def test_the_sample_workshop_has_a_step_that_is_due_and_a_history_to_compare(workshop_url: str) -> None:
-    """Heron is next because its value is old; the read-back that failed once on Kestrel came right."""
+    """Heron is next because its value is old, Kestrel because its gear was cleaned since it was measured."""
     assert workshop_url
     load_demo(utc_now())
     desk = Desk()
@@ -75,7 +81,8 @@ def test_the_sample_workshop_has_a_step_that_is_due_and_a_history_to_compare(wor
     assert heron.strip is not None
     assert len(heron.strip.readings) == 3
     kestrel = desk.do(bench.show_bench, None, found["Kestrel"]).steps[0]
-    assert (kestrel.standing, kestrel.value.unit if kestrel.value else "") == (Standing.FRESH, "mm/turn")
+    assert (kestrel.standing, kestrel.value.unit if kestrel.value else "") == (Standing.CHECK, "mm/turn")
+    assert (kestrel.next_reason, kestrel.unverified) == (NextReason.CHANGED, False)
     wren = desk.do(bench.show_bench, None, found["Wren"]).steps[0]
     assert (wren.standing, wren.next_reason) == (Standing.NEVER, NextReason.RUN_OPEN)
     difference = desk.do(history.show_history, None, found["Heron"], None, None).differences[0]

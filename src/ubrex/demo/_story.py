@@ -7,10 +7,12 @@ from datetime import datetime, timedelta
 from typing import Final
 
 from ubrex.core.calibrate import Method
+from ubrex.core.chain import Change
 from ubrex.core.materials import Liner
 from ubrex.core.quantity import ToolKind
-from ubrex.server.services import instruments, people, runs, setups, values
+from ubrex.server.services import changes, instruments, people, runs, setups, values
 from ubrex.server.services.views import (
+    ChangeIn,
     DecisionIn,
     EStepsStartIn,
     FirstSetupIn,
@@ -98,6 +100,10 @@ class Bench:
         """Keep what is set."""
         return self.desk.do(runs.decide, self.person_id, run.id, run.version, DecisionIn(action="keep", note=note))
 
+    def change(self, setup_id: int, kind: Change, note: str) -> None:
+        """Log what was done to the machine of a setup."""
+        self.desk.do(changes.log, self.person_id, setup_id, ChangeIn(kind=kind, note=note))
+
 
 def load_demo(now: datetime) -> None:
     """Fill an empty workshop with a year that ends ``now``."""
@@ -135,8 +141,10 @@ def load_demo(now: datetime) -> None:
         first.setup_id,
     )
     _heron_last(bench(196, ines.id), first.setup_id)
-    _kestrel(bench(150, ines.id), bench(63, ines.id))
+    kestrel = _kestrel(bench(150, ines.id), bench(63, ines.id))
     _wren(bench(3, first.person.id))
+    bench(263, ines.id).change(first.setup_id, Change.EXTRUDER, "Drive gear: the teeth of the old one were round.")
+    bench(9, first.person.id).change(kestrel, Change.GEAR_TENSION, "PETG dust in the teeth.")
     bench(2, ines.id).desk.do(instruments.check_zero, ines.id, calliper.id)
 
 
@@ -163,7 +171,8 @@ def _heron_last(bench: Bench, setup_id: int) -> None:
     bench.apply(run, "Gear tension set again; elbow joints were loose.")
 
 
-def _kestrel(first: Bench, later: Bench) -> None:
+def _kestrel(first: Bench, later: Bench) -> int:
+    """Id of its setup."""
     petg = first.desk.do(setups.create_setup, first.person_id, KESTREL)
     first.desk.do(setups.create_setup, first.person_id, KESTREL_ASA)
     run = first.read(first.start(petg.id, "4.7"), "97.71", "98.05", "97.88")
@@ -174,6 +183,7 @@ def _kestrel(first: Bench, later: Bench) -> None:
     if value is not None:
         for typed in (setting, value.setting):
             later.desk.do(values.read_back, later.person_id, petg.id, value.id, ReadBackIn(typed=typed))
+    return petg.id
 
 
 def _wren(bench: Bench) -> None:

@@ -13,6 +13,7 @@ export const keys = {
   bench: (id: number) => ["ubrex", "bench", id] as const,
   start: (id: number) => ["ubrex", "start", id] as const,
   history: (id: number, left?: number, right?: number) => ["ubrex", "history", id, left, right] as const,
+  changeKinds: (id: number) => ["ubrex", "change-kinds", id] as const,
   runs: ["ubrex", "runs"] as const,
   run: (id: number, early: boolean) => ["ubrex", "run", id, early] as const,
 };
@@ -75,6 +76,14 @@ export function useStartForm(id: number) {
     queryKey: keys.start(id),
     queryFn: () =>
       answer(api.GET("/api/v1/setups/{setup_id}/e-steps", { params: { path: { setup_id: id } } })),
+  });
+}
+
+export function useChangeKinds(id: number) {
+  return useQuery({
+    queryKey: keys.changeKinds(id),
+    queryFn: () =>
+      answer(api.GET("/api/v1/setups/{setup_id}/change-kinds", { params: { path: { setup_id: id } } })),
   });
 }
 

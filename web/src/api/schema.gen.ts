@@ -324,6 +324,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/setups/{setup_id}/change-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Change Kinds
+         * @description Work that can be logged, and what it will make of which setups.
+         */
+        get: operations["list_change_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setups/{setup_id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Log Change
+         * @description Log what was done to the machine of a setup.
+         */
+        post: operations["log_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/changes/{change_id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw Change
+         * @description Take a logged change back.
+         */
+        post: operations["withdraw_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/setups/{setup_id}/restorations": {
         parameters: {
             query?: never;
@@ -543,6 +603,8 @@ export interface components {
             cautions: components["schemas"]["CautionOut"][];
             /** Recent */
             recent: components["schemas"]["RunLineOut"][];
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
         };
         /** CautionOut */
         CautionOut: {
@@ -550,6 +612,55 @@ export interface components {
             lead: string;
             /** Text */
             text: string;
+        };
+        /**
+         * Change
+         * @description Work on a machine that touches a step there is.
+         * @enum {string}
+         */
+        Change: "extruder" | "gear_tension" | "toolhead" | "firmware";
+        /** ChangeIn */
+        ChangeIn: {
+            kind: components["schemas"]["Change"];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Happened At */
+            happened_at?: string | null;
+        };
+        /**
+         * ChangeKindOut
+         * @description Work that can be logged, and what it will make of each setup of the machine.
+         */
+        ChangeKindOut: {
+            kind: components["schemas"]["Change"];
+            /** Name */
+            name: string;
+            /** Consequence */
+            consequence: string;
+            /** Setups */
+            setups: string[];
+        };
+        /** ChangeOut */
+        ChangeOut: {
+            /** Id */
+            id: number;
+            kind: components["schemas"]["Change"];
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Person */
+            person: string;
+            /** Withdrawn */
+            withdrawn: boolean;
         };
         /** DecisionIn */
         DecisionIn: {
@@ -831,7 +942,7 @@ export interface components {
          * @description Why a step is next, or that nothing is due.
          * @enum {string}
          */
-        NextReason: "run_open" | "never_measured" | "only_typed" | "not_read_back" | "old" | "nothing_due";
+        NextReason: "run_open" | "never_measured" | "only_typed" | "not_read_back" | "changed" | "old" | "nothing_due";
         /** NoteIn */
         NoteIn: {
             /** Note */
@@ -1251,7 +1362,7 @@ export interface components {
          * @description How far a value may still be believed.
          * @enum {string}
          */
-        Standing: "never" | "assumed" | "fresh" | "ageing";
+        Standing: "never" | "assumed" | "fresh" | "ageing" | "check" | "re_enter" | "stale";
         /**
          * Step
          * @description Steps of the chain that can be run.
@@ -2099,6 +2210,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_change_kinds: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeKindOut"][];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    log_change: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    withdraw_change: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                change_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

@@ -33,7 +33,7 @@ function Drawing({ strip, size, width }: Props & { width: number }) {
     grown.current = layout.range ?? undefined;
   });
   const { measures: m, x0, x9, band, target, move, plate } = layout;
-  const hollow = strip.standing === "ageing";
+  const hollow = ["ageing", "check", "re_enter", "stale"].includes(strip.standing);
   const named = size === "hero" && x0 > 50;
   return (
     <svg

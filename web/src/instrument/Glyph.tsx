@@ -8,6 +8,9 @@ const COLOUR: Record<Standing, string> = {
   ageing: "text-ageing",
   assumed: "text-ink-3",
   never: "text-ink-3",
+  check: "text-ageing",
+  re_enter: "text-stale",
+  stale: "text-stale",
 };
 
 /** Standing as brackets and a tick, 28 x 24; always beside its word. An unverified one has an open lower right corner. */
@@ -27,7 +30,7 @@ export function StandingGlyph({ standing, unverified }: { standing: Standing; un
           <path className="cut" d="M14 6v12" />
         </>
       )}
-      {standing === "ageing" && (
+      {(standing === "ageing" || standing === "check") && (
         <>
           <path className="fill" d={unverified ? "M4 12h14v10H4z" : "M4 12h20v10H4z"} />
           <path d={`M9 3H4v18h5${right}`} />
@@ -39,6 +42,12 @@ export function StandingGlyph({ standing, unverified }: { standing: Standing; un
         <>
           <path className="dash" d={`M9 3H4v18h5${right}`} />
           <path d="M14 7v10" />
+        </>
+      )}
+      {(standing === "stale" || standing === "re_enter") && (
+        <>
+          <path d={`M9 3H4v18h5${right}`} />
+          <path d="M6 22 22 2" />
         </>
       )}
       {standing === "never" && <path className="dash" d={`M9 3H4v18h5${right}`} />}

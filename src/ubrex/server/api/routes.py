@@ -9,10 +9,13 @@ from peewee import PeeweeException
 
 from ubrex import __version__
 from ubrex.server.api.caller import COOKIE, CallerOf, DeskOf, GateOf, OnceOf, VersionOf, signed_in_caller
-from ubrex.server.services import access, bench, esteps, history, instruments, people, runs, setups, values
+from ubrex.server.services import access, bench, changes, esteps, history, instruments, people, runs, setups, values
 from ubrex.server.services.errors import NotSignedIn
 from ubrex.server.services.views import (
     BenchOut,
+    ChangeIn,
+    ChangeKindOut,
+    ChangeOut,
     DecisionIn,
     EStepsStartIn,
     EStepsStartOut,
@@ -191,6 +194,24 @@ def show_history(setup_id: int, caller: CallerOf, left: int | None = None, right
 def edit_note(setup_id: int, number: int, body: NoteIn, version: VersionOf, caller: CallerOf) -> RevisionOut:
     """Change the note of a revision."""
     return caller.do(history.edit_note, setup_id, number, version, body)
+
+
+@router.get("/setups/{setup_id}/change-kinds")
+def list_change_kinds(setup_id: int, caller: CallerOf) -> list[ChangeKindOut]:
+    """Work that can be logged, and what it will make of which setups."""
+    return caller.do(changes.kinds, setup_id)
+
+
+@router.post("/setups/{setup_id}/changes", status_code=201)
+def log_change(setup_id: int, body: ChangeIn, once: OnceOf) -> ChangeOut:
+    """Log what was done to the machine of a setup."""
+    return once.do(ChangeOut, changes.log, setup_id, body)
+
+
+@router.post("/changes/{change_id}/withdrawal", status_code=201)
+def withdraw_change(change_id: int, once: OnceOf) -> ChangeOut:
+    """Take a logged change back."""
+    return once.do(ChangeOut, changes.withdraw, change_id)
 
 
 @router.post("/setups/{setup_id}/restorations", status_code=201)

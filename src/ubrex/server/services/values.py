@@ -11,10 +11,10 @@ from typing import Any, Final
 from peewee import JOIN, fn
 
 from ubrex.core.calibrate import Method
-from ubrex.core.chain import Origin, Step
+from ubrex.core.chain import Effect, Origin, Step
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.quantity import Unit, decimal_text, parse_entry
-from ubrex.server.services import readings
+from ubrex.server.services import changes, readings
 from ubrex.server.services.errors import Clash, FieldProblem, Refused
 from ubrex.server.services.setups import get_setup, usable_setup
 from ubrex.server.services.views import ProvenanceOut, ReadBackIn, ReadBackOut, ValueOut
@@ -23,6 +23,7 @@ from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import (
     Decision,
     Instrument,
+    LoggedChange,
     Machine,
     Person,
     ReadBack,
@@ -44,10 +45,11 @@ DAY_S = 86400.0
 
 @dataclass(frozen=True, slots=True)
 class Evidence:
-    """A value with what it rests on: when it was last shown true, whether the machine holds it, and its readings."""
+    """A value with what it rests on: when it was last shown true, what was done to the machine since, its readings."""
 
     value: TunedValue
     shown_true_at: datetime
+    changed: LoggedChange | None
     read_back: ReadBackOut
     readings: Sequence[Reading]
 
@@ -108,15 +110,23 @@ def evidence(value: TunedValue, machine: Machine) -> Evidence:
     if kept is not None and confirmed:
         shown_at = kept.at
     taken = [] if run is None else readings.counting(readings.of_run(run.id))
-    return Evidence(value, shown_at, _read_back_state(value, machine, confirmed), taken)
+    last = _LAST_READ_BACK.first(value.id)
+    read_at = last.at if last is not None and last.matches else None
+    changed = changes.counting(machine.id, Step.E_STEPS, since=shown_at, read_back_at=read_at)
+    lost = changed is not None and changes.effect_of(changed, Step.E_STEPS) is Effect.RE_ENTER
+    state = (
+        ReadBackOut(state="unverified", sentence="The machine may have lost it: read it back again.")
+        if lost
+        else _read_back_state(value, machine, last, confirmed)
+    )
+    return Evidence(value, shown_at, changed, state, taken)
 
 
-def _read_back_state(value: TunedValue, machine: Machine, confirmed: bool) -> ReadBackOut:
+def _read_back_state(value: TunedValue, machine: Machine, last: ReadBack | None, confirmed: bool) -> ReadBackOut:
     """Whether the machine is known to hold a value; ``confirmed``: a later run read it there and kept it."""
     kept = value.decision is not None and value.decision.action == "keep"
     if value.origin == Origin.TYPED.value or confirmed or kept:
         return ReadBackOut(state="verified", sentence="Read from the machine when it was measured.")
-    last = _LAST_READ_BACK.first(value.id)
     if last is None:
         return ReadBackOut(state="unverified", sentence="Not read back from the machine yet.")
     said = read_back_said(

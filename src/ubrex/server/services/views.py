@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from ubrex.core.calibrate import Method
-from ubrex.core.chain import NextReason, Origin, Standing, Step
+from ubrex.core.chain import Change, NextReason, Origin, Standing, Step
 from ubrex.core.materials import Liner
 from ubrex.core.quantity import Reason, ToolKind, Verdict
 from ubrex.server.words.machine import Keeping
@@ -232,12 +232,38 @@ class RunLineOut(Schema):
     readings: int
 
 
+class ChangeIn(Schema):
+    kind: Change
+    note: Note = ""
+    happened_at: datetime | None = None
+
+
+class ChangeKindOut(Schema):
+    """Work that can be logged, and what it will make of each setup of the machine."""
+
+    kind: Change
+    name: str
+    consequence: str
+    setups: list[str]
+
+
+class ChangeOut(Schema):
+    id: int
+    kind: Change
+    name: str
+    note: str
+    happened_at: datetime
+    person: str
+    withdrawn: bool
+
+
 class BenchOut(Schema):
     setup: SetupOut
     setups: list[SetupChoiceOut]
     steps: list[StepOut]
     cautions: list[CautionOut]
     recent: list[RunLineOut]
+    changes: list[ChangeOut]
 
 
 class RunsOut(Schema):

@@ -270,6 +270,33 @@ class Idempotency(Record):
     at = DateTimeTZField()
 
 
+class LoggedChange(Record):
+    """Work done on a machine; ``happened_at`` may lie before the day it was logged."""
+
+    machine = ForeignKeyField(Machine)
+    machine_id: int
+    kind = TextField()
+    note = TextField()
+    happened_at = DateTimeTZField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    logged_at = DateTimeTZField()
+
+    class Meta:
+        table_name = "change"
+
+
+class Withdrawal(Record):
+    """A logged change taken back: it counts for nothing and stays on record."""
+
+    id = None
+    change = ForeignKeyField(LoggedChange, primary_key=True)
+    change_id: int
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+
 WORKSHOP_TABLES: tuple[type[Record], ...] = (
     Workshop,
     Person,
@@ -288,5 +315,7 @@ WORKSHOP_TABLES: tuple[type[Record], ...] = (
     ReadBack,
     Revision,
     RevisionValue,
+    LoggedChange,
+    Withdrawal,
 )
 """Everything a backup holds, in an order in which rows can be put back."""

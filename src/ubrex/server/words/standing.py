@@ -18,11 +18,16 @@ def standing_word(standing: Standing) -> str:
         Standing.ASSUMED: "Assumed",
         Standing.FRESH: "Fresh",
         Standing.AGEING: "Ageing",
+        Standing.CHECK: "Check",
+        Standing.RE_ENTER: "Re-enter",
+        Standing.STALE: "Stale",
     }[standing]
 
 
-def standing_cause(standing: Standing, *, verified: bool, days: float, ageing_after: float) -> str:
-    """What stands behind the word."""
+def standing_cause(standing: Standing, *, verified: bool, days: float, ageing_after: float, changed: str) -> str:
+    """What stands behind the word; ``changed``: what was done to the machine, and when, where that is the cause."""
+    if changed:
+        return changed
     unread = "" if verified else "unverified: not read back yet"
     if standing is Standing.NEVER:
         return ""
@@ -33,8 +38,8 @@ def standing_cause(standing: Standing, *, verified: bool, days: float, ageing_af
     return unread or f"measured {ago(days)}"
 
 
-def next_said(reason: NextReason, *, setup: str, days: float, measured_at: datetime | None) -> str:
-    """Why the step is next, or that nothing is due."""
+def next_said(reason: NextReason, *, setup: str, days: float, measured_at: datetime | None, touched: str) -> str:
+    """Why the step is next, or that nothing is due; ``touched``: what a change asks for, where one does."""
     match reason:
         case NextReason.RUN_OPEN:
             return "A run is open. Go on where it was: the readings already taken count."
@@ -44,6 +49,8 @@ def next_said(reason: NextReason, *, setup: str, days: float, measured_at: datet
             return "The value was typed, not measured. Flow and retraction would rest on a guess."
         case NextReason.NOT_READ_BACK:
             return "The last value was applied but not read back: some machines lose it when switched off."
+        case NextReason.CHANGED:
+            return touched
         case NextReason.OLD:
             when = f" on {day(measured_at)}" if measured_at else ""
             return (

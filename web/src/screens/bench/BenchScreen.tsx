@@ -2,11 +2,13 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useBench } from "../../api/queries";
+import { KeyHint } from "../../instrument/KeyHint";
 import { TitleBlock } from "../../instrument/TitleBlock";
 import { dayOf } from "../../shell/dates";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
-import { SetupPicker } from "./laterPicker";
+import { ChangeLine } from "./ChangeLine";
+import { ChangeDialog, SetupPicker } from "./laterDialogs";
 import { OpenStep } from "./OpenStep";
 import { useSetupOnBench } from "./useSetupOnBench";
 
@@ -14,6 +16,7 @@ import { useSetupOnBench } from "./useSetupOnBench";
 export function BenchScreen({ first }: { first: number }) {
   const [setupId, putOnBench] = useSetupOnBench(first);
   const [picking, setPicking] = useState(false);
+  const [logging, setLogging] = useState(false);
   const bench = useBench(setupId);
   const navigate = useNavigate();
   const step = bench.data?.steps[0];
@@ -26,6 +29,7 @@ export function BenchScreen({ first }: { first: number }) {
       : []),
     { key: "1", label: "other setup", run: () => setPicking(true) },
     ...(gone ? [] : [{ key: "2", label: "change this setup", run: () => navigate(edit) }]),
+    ...(gone ? [] : [{ key: "C", label: "log a change", run: () => setLogging(true) }]),
     { key: "H", label: "history", run: () => navigate("/profiles") },
   ];
   return (
@@ -65,9 +69,10 @@ export function BenchScreen({ first }: { first: number }) {
               <OpenStep step={step} cautions={bench.data.cautions} to={start} />
             )}
           </div>
-          <Margin recent={bench.data.recent} step={step} />
+          <Margin bench={bench.data} step={step} onLog={() => setLogging(true)} />
         </div>
       )}
+      {logging && <ChangeDialog setupId={setupId} onClose={() => setLogging(false)} />}
       {picking && bench.data && (
         <SetupPicker
           setups={bench.data.setups}
@@ -104,7 +109,10 @@ function SetupBlock({ setup, onPick, onEdit }: BlockProps) {
   );
 }
 
-function Margin({ recent, step }: { recent: readonly Schemas["RunLineOut"][]; step: Schemas["StepOut"] }) {
+type MarginProps = { bench: Schemas["BenchOut"]; step: Schemas["StepOut"]; onLog: () => void };
+
+function Margin({ bench, step, onLog }: MarginProps) {
+  const { recent, changes } = bench;
   const readBack = step.value?.read_back;
   return (
     <aside className="shrink-0 border-t-4 border-double border-ink px-3 py-3 desk:px-6 wide:w-72 wide:border-t-0 wide:border-l-4 wide:px-4">
@@ -117,6 +125,19 @@ function Margin({ recent, step }: { recent: readonly Schemas["RunLineOut"][]; st
           </Link>
         </section>
       )}
+      <section className="mb-3 border-b border-rule pb-3">
+        <h2 className="mb-1 text-name">Changed on {bench.setup.machine}</h2>
+        <ul>
+          {changes.map((change) => (
+            <ChangeLine key={change.id} change={change} />
+          ))}
+        </ul>
+        {!bench.setup.removed && (
+          <button type="button" className="button mt-2 w-full" onClick={onLog}>
+            Log a change <KeyHint>C</KeyHint>
+          </button>
+        )}
+      </section>
       <h2 className="mb-2 text-name">Done to this setup</h2>
       {recent.length === 0 && <p className="text-body text-ink-2">Nothing yet.</p>}
       <ul>

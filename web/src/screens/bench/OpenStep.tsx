@@ -12,6 +12,9 @@ const WORD_COLOUR = {
   ageing: "text-ageing",
   assumed: "text-ink-2",
   never: "text-ink-2",
+  check: "text-ageing",
+  re_enter: "text-stale",
+  stale: "text-stale",
 } as const;
 
 /** The one open row of the chain: what is known, why it is next, what it takes, and the way in. */
@@ -40,7 +43,7 @@ export function OpenStep({ step, cautions, to }: Props) {
           </div>
           <p className="mt-2 text-reason">
             <strong className={WORD_COLOUR[step.standing]}>{step.standing_word}</strong>
-            {step.cause && <>, {step.cause}</>}. {step.next_sentence}
+            {step.cause && <>: {step.cause}</>}. {step.next_sentence}
           </p>
           {step.value && <Provenance value={step.value} />}
           {step.strip && (

@@ -3,7 +3,7 @@ import { useHistory } from "../../api/queries";
 import { TitleBlock } from "../../instrument/TitleBlock";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
-import { SetupPicker } from "../bench/laterPicker";
+import { SetupPicker } from "../bench/laterDialogs";
 import { useSetupOnBench } from "../bench/useSetupOnBench";
 import { Differences } from "./Differences";
 import { moveJaw } from "./jaws";
