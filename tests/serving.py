@@ -40,9 +40,9 @@ class Served:
         return int(found[1])
 
     def wait_until_ready(self) -> None:
-        """Wait for the line that says so."""
+        """Wait for the lines that say so and where."""
         until = time.monotonic() + READY_WITHIN_S
-        while not any("ready" in line for line in self.said):
+        while not all(any(part in line for line in self.said) for part in ("ready", "http://")):
             assert self.process.poll() is None, self.said
             assert time.monotonic() < until, self.said
             time.sleep(0.05)
