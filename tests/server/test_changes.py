@@ -108,6 +108,19 @@ def test_a_flashed_firmware_is_answered_by_reading_the_value_back(ines: Person) 
     assert (step["standing"], step["unverified"]) == ("fresh", False)
 
 
+def test_a_flashed_firmware_says_nothing_of_a_value_that_was_replaced_before(ines: Person) -> None:
+    """The machine held it when it was read back; what it lost since is the newest one."""
+    old = verified(ines)
+    ines.applied("98.2", "98.3", "98.1", current="419.45")
+    log(ines, "firmware")
+    left = ines.get(f"/setups/{ines.setup_id}/history")["differences"][0]["left"]
+    assert (left["setting"], left["read_back"]["state"]) == (old["setting"], "verified")
+    run = ines.get("/runs")["ended"][0]
+    assert ines.get(f"/runs/{run['id']}")["decision"]["value"]["read_back"]["sentence"].startswith(
+        "The machine may have"
+    )
+
+
 def test_an_entry_made_by_mistake_is_taken_back_and_stays_on_record(ines: Person) -> None:
     """It counts for nothing from then on; taking it back twice is told."""
     verified(ines)

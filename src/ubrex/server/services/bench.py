@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Final
 
@@ -10,7 +11,7 @@ from ubrex.core.chain import E_STEPS_AGEING_DAYS, Change, NextReason, Origin, St
 from ubrex.server.services import changes, esteps, runs, setups, values
 from ubrex.server.services.views import BenchOut, SetupChoiceOut, SetupOut, StepOut
 from ubrex.server.services.work import Work
-from ubrex.server.store.records import Setup
+from ubrex.server.store.records import LoggedChange, Setup
 from ubrex.server.words.changes import change_said, touched
 from ubrex.server.words.standing import STEP_NAMES, next_said, standing_cause, standing_word
 
@@ -27,13 +28,14 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
     """The bench with a setup on it."""
     in_use = setups.setups_in_use()
     setup = next((row for row in in_use if row.id == setup_id), None) or setups.get_setup(setup_id)
+    logged = changes.of_machine(setup.toolhead.machine_id)
     return BenchOut(
         setup=setups.view(setup),
         setups=[SetupChoiceOut(id=row.id, title=setups.title(row)) for row in in_use],
-        steps=[_esteps_row(work, setup)],
+        steps=[_esteps_row(work, setup, logged)],
         cautions=esteps.cautions(setup, Method.OPEN_AIR),
         recent=runs.recent_lines(setup_id, RECENT),
-        changes=changes.recent(setup.toolhead.machine_id),
+        changes=changes.recent(logged),
     )
 
 
@@ -42,10 +44,10 @@ def list_setups(_work: Work) -> list[SetupOut]:
     return [setups.view(setup) for setup in setups.setups_in_use()]
 
 
-def _esteps_row(work: Work, setup: Setup) -> StepOut:
+def _esteps_row(work: Work, setup: Setup, logged: Sequence[LoggedChange]) -> StepOut:
     machine = setup.toolhead.machine
     newest = values.newest_esteps(setup.toolhead_id)
-    found = None if newest is None else values.evidence(newest, machine)
+    found = None if newest is None else values.evidence(newest, machine, logged)
     days = 0.0 if found is None else _days(work, found.shown_true_at)
     change = None if found is None else found.changed
     effect = None if change is None else changes.effect_of(change, Step.E_STEPS)

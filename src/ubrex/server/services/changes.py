@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Any, Final
 
@@ -39,12 +40,14 @@ def of_machine(machine_id: int) -> list[LoggedChange]:
     return _OF_MACHINE.rows(machine_id)
 
 
-def recent(machine_id: int) -> list[ChangeOut]:
+def recent(logged: Sequence[LoggedChange]) -> list[ChangeOut]:
     """The last things done to a machine, entries taken back too."""
-    return [view(row) for row in of_machine(machine_id)[:SHOWN]]
+    return [view(row) for row in logged[:SHOWN]]
 
 
-def counting(machine_id: int, step: Step, *, since: datetime, read_back_at: datetime | None) -> LoggedChange | None:
+def counting(
+    logged: Sequence[LoggedChange], step: Step, *, since: datetime, read_back_at: datetime | None
+) -> LoggedChange | None:
     """The change after ``since`` that asks for most of a step, the newest of several; None if nothing was done.
 
     What asks only for the stored value is answered by a read-back that matched.
@@ -55,7 +58,7 @@ def counting(machine_id: int, step: Step, *, since: datetime, read_back_at: date
         answered = max(since, read_back_at or since) if effect is Effect.RE_ENTER else since
         return effect is not None and not _withdrawn(row) and row.happened_at > answered
 
-    later = [row for row in of_machine(machine_id) if counts(row)]
+    later = [row for row in logged if counts(row)]
     worst = gravest(effect for row in later if (effect := effect_of(row, step)))
     return next((row for row in later if effect_of(row, step) is worst), None)
 

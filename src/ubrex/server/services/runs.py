@@ -11,7 +11,7 @@ from ubrex.core.calibrate import FIRST_ASKED, RULE_VERSION, Method
 from ubrex.core.chain import Origin, Step
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.quantity import Verdict, decimal_text, parse_entry
-from ubrex.server.services import esteps, instruments, readings, setups, values
+from ubrex.server.services import changes, esteps, instruments, readings, setups, values
 from ubrex.server.services.errors import Clash, FieldProblem, Missing, Outdated, Refused
 from ubrex.server.services.views import (
     DecisionIn,
@@ -479,7 +479,10 @@ def _decision(work: Work, run: Run, machine: Machine) -> DecisionOut | None:
     value = values.select_values().where(TunedValue.decision == decision.id).first()
     newest = values.newest_esteps(run.setup.toolhead_id)
     shown = value or newest
-    out = None if shown is None else values.view(values.evidence(shown, machine), machine, work)
+    logged = (
+        changes.of_machine(machine.id) if shown is not None and newest is not None and shown.id == newest.id else ()
+    )
+    out = None if shown is None else values.view(values.evidence(shown, machine, logged), machine, work)
     applied = decision.action == "apply"
     steps = []
     if applied and out is not None and newest is not None and newest.id == out.id:

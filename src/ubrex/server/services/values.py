@@ -101,8 +101,11 @@ def newest_esteps(toolhead_id: int) -> TunedValue | None:
     return _NEWEST.first(Step.E_STEPS.value, toolhead_id)
 
 
-def evidence(value: TunedValue, machine: Machine) -> Evidence:
-    """What a value rests on: its run, any later run that confirmed it, and the last read-back."""
+def evidence(value: TunedValue, machine: Machine, logged: Sequence[LoggedChange] = ()) -> Evidence:
+    """What a value rests on: its run, any later run that confirmed it, and the last read-back.
+
+    ``logged``: what was done to the machine, for the value it runs with now; a value of the past has none.
+    """
     run = value.run
     shown_at = value.at if run is None or run.ended_at is None else run.ended_at
     kept = None if value.toolhead_id is None else _LAST_KEPT.first(value.toolhead_id)
@@ -112,7 +115,7 @@ def evidence(value: TunedValue, machine: Machine) -> Evidence:
     taken = [] if run is None else readings.counting(readings.of_run(run.id))
     last = _LAST_READ_BACK.first(value.id)
     read_at = last.at if last is not None and last.matches else None
-    changed = changes.counting(machine.id, Step.E_STEPS, since=shown_at, read_back_at=read_at)
+    changed = changes.counting(logged, Step.E_STEPS, since=shown_at, read_back_at=read_at)
     lost = changed is not None and changes.effect_of(changed, Step.E_STEPS) is Effect.RE_ENTER
     state = (
         ReadBackOut(state="unverified", sentence="The machine may have lost it: read it back again.")
@@ -270,7 +273,7 @@ def read_back(work: Work, setup_id: int, value_id: int, form: ReadBackIn) -> Val
         )
     matches = math.isclose(number, value.number, abs_tol=0.51 * 10**-machine.setting_places, rel_tol=0)
     ReadBack.create(value=value, typed=form.typed.strip(), number=number, matches=matches, person=person, at=work.now)
-    return view(evidence(newest, machine), machine, work)
+    return view(evidence(newest, machine, changes.of_machine(machine.id)), machine, work)
 
 
 def _is_old_value(value: TunedValue, number: float, places: int) -> bool:
