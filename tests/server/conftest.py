@@ -18,8 +18,9 @@ from ubrex.server.services.work import Desk
 _KEYS = itertools.count()
 
 MACHINE = {
-    "machine": "Heron", "feed_path": "remote", "keeps_setting": "command_pair", "setting_places": 2, "liner": "lined",
-    "hotend_max": "", "bore": "0.4", "nozzle_material": "brass", "filament": "Fallow PLA oat", "family": "pla",
+    "machine": "Heron", "feed_path": "remote", "keeps_setting": "command_pair", "setting_places": 2, "runaway": "tested",
+    "liner": "lined", "hotend_max": "", "bore": "0.4", "nozzle_material": "brass", "filament": "Fallow PLA oat",
+    "family": "pla",
 }  # fmt: skip
 """A setup form as typed."""
 

@@ -18,7 +18,7 @@ from ubrex.server.services.backup import UnusableBackup, read_backup, write_back
 from ubrex.server.services.work import Desk, utc_now
 from ubrex.server.store import database as store
 
-APPLIED = ["0001_workshop", "0002_changes"]
+APPLIED = ["0001_workshop", "0002_changes", "0003_records"]
 
 
 def _seen(now: datetime) -> list[object]:

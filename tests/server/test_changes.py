@@ -12,7 +12,7 @@ from tests.server.conftest import MACHINE, Person
 
 def step_of(ines: Person, setup_id: int = 0) -> Any:
     """The e-steps row of a bench."""
-    return ines.get(f"/setups/{setup_id or ines.setup_id}/bench")["steps"][0]
+    return ines.get(f"/setups/{setup_id or ines.setup_id}/bench")["steps"][1]
 
 
 def log(ines: Person, kind: str, **more: Any) -> Any:
@@ -48,14 +48,18 @@ def test_a_change_makes_its_step_what_the_list_said_it_would(
 ) -> None:
     """The sentence before saving is the sentence on the bench after it; the step is next, with its cause."""
     verified(ines)
-    said = next(row for row in ines.get(f"/setups/{ines.setup_id}/change-kinds") if row["kind"] == kind)
-    assert said["setups"] == ["Heron, lined hotend, 0.4 brass, Fallow PLA oat"]
+    preview = ines.get(f"/setups/{ines.setup_id}/change-preview?kind={kind}")
+    (said,) = preview["setups"]
+    assert said["setup"] == "Heron, lined hotend, 0.4 brass, Fallow PLA oat"
+    move = next(row for row in said["moves"] if row["step"] == "e_steps")
+    assert (move["was"], move["becomes"]) == ("Fresh", word)
     assert log(ines, kind).status_code == 201
     ines.clock.wait(days=6)
     step = step_of(ines)
     assert (step["standing"], step["standing_word"], step["cause"]) == (standing, word, cause)
-    assert (step["next_reason"], step["is_next"]) == ("changed", True)
-    assert step["next_sentence"] == said["consequence"]
+    assert (step["is_next"], step["next_sentence"]) == (True, move["why"])
+    on_bench = ines.get(f"/setups/{ines.setup_id}/bench")["next"]
+    assert (on_bench["reason"], on_bench["step"]) == ("changed", "e_steps")
 
 
 def test_it_touches_every_setup_of_the_machine_and_no_other(ines: Person) -> None:

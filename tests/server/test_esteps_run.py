@@ -27,7 +27,7 @@ def test_three_readings_become_a_value_that_stays_unverified_until_read_back(ine
     assert old["read_back"]["state"] == "differs"
     assert "the old value" in old["read_back"]["sentence"]
     assert ines.post(path, {"typed": "419,45"}).json()["read_back"]["state"] == "verified"
-    step = ines.get(f"/setups/{ines.setup_id}/bench")["steps"][0]
+    step = ines.get(f"/setups/{ines.setup_id}/bench")["steps"][1]
     assert (step["standing"], step["is_next"], step["unverified"]) == ("fresh", False, False)
 
 
@@ -182,6 +182,7 @@ def test_a_sample_fed_before_the_last_change_is_refused(ines: Person) -> None:
 
 MACHINE_OTHER_FILAMENT = {
     "machine": "Heron", "feed_path": "remote", "keeps_setting": "command_pair", "setting_places": 2, "liner": "lined",
+    "runaway": "tested",
     "hotend_max": "", "bore": "0.4", "nozzle_material": "brass", "filament": "Tarn PETG smoke", "family": "petg",
 }  # fmt: skip
 
@@ -190,7 +191,7 @@ def test_a_value_belongs_to_the_machine_and_shows_in_every_setup_of_it(ines: Per
     """E-steps are stored once; each setup in their scope gets a revision in the same decision."""
     other = ines.post("/setups", MACHINE_OTHER_FILAMENT).json()["id"]
     ines.applied("98.4", "98.1", "98.6")
-    assert ines.get(f"/setups/{other}/bench")["steps"][0]["value"]["setting"] == "419.45"
+    assert ines.get(f"/setups/{other}/bench")["steps"][1]["value"]["setting"] == "419.45"
     assert len(ines.get(f"/setups/{other}/history")["revisions"]) == 1
 
 
@@ -199,11 +200,11 @@ def test_keep_makes_the_step_fresh_and_writes_no_other_number(ines: Person) -> N
     ines.applied("98.4", "98.1", "98.6")
     ines.clock.wait(days=300)
     bench = f"/setups/{ines.setup_id}/bench"
-    assert ines.get(bench)["steps"][0]["standing"] == "ageing"
+    assert ines.get(bench)["steps"][1]["standing"] == "ageing"
     run = ines.measured("99.95", "100.10", "100.02", current="419.45")
     assert run["result"]["verdict"] == "keep"
     assert ines.decide(run, "keep").status_code == 201
-    step = ines.get(bench)["steps"][0]
+    step = ines.get(bench)["steps"][1]
     assert (step["standing"], step["value"]["setting"], step["unverified"]) == ("fresh", "419.45", False)
     assert len(ines.get(f"/setups/{ines.setup_id}/history")["revisions"]) == 1
 
@@ -212,7 +213,7 @@ def test_keeping_a_setting_that_was_never_on_record_puts_it_there(ines: Person) 
     """The first run on a machine that is right already: measured, so it is a value with its ±."""
     run = ines.measured("99.95", "100.10", "100.02")
     ines.decide(run, "keep")
-    value = ines.get(f"/setups/{ines.setup_id}/bench")["steps"][0]["value"]
+    value = ines.get(f"/setups/{ines.setup_id}/bench")["steps"][1]["value"]
     assert (value["setting"], value["provenance"]["origin"]) == ("412.60", "measured")
     assert value["half_width_95"] > 0
 

@@ -46,7 +46,7 @@ def test_what_no_machine_says_is_asked_again_at_the_field(ines: Person, typed: s
     answer = say(ines, value, typed)
     assert answer.status_code == 422
     assert [row["field"] for row in answer.json()["fields"]] == ["typed"]
-    step = ines.get(f"/setups/{ines.setup_id}/bench")["steps"][0]
+    step = ines.get(f"/setups/{ines.setup_id}/bench")["steps"][1]
     assert step["value"]["read_back"]["state"] == "unverified"
 
 
@@ -55,7 +55,7 @@ def test_the_last_thing_read_back_counts_and_the_earlier_ones_are_kept(ines: Per
     value = applied_value(ines)
     assert say(ines, value, "412.6").json()["read_back"]["state"] == "differs"
     assert say(ines, value, "419.45").json()["read_back"]["state"] == "verified"
-    assert ines.get(f"/setups/{ines.setup_id}/bench")["steps"][0]["unverified"] is False
+    assert ines.get(f"/setups/{ines.setup_id}/bench")["steps"][1]["unverified"] is False
 
 
 def test_a_value_that_was_replaced_is_not_read_back_any_more(ines: Person) -> None:
@@ -72,6 +72,6 @@ def test_after_going_back_the_value_left_behind_is_the_old_one(ines: Person) -> 
     ines.applied("98.2", "98.3", "98.1", current="419.45")
     restored = ines.post(f"/setups/{ines.setup_id}/restorations", {"number": 1}, version=2)
     assert restored.status_code == 201, restored.text
-    step = ines.get(f"/setups/{ines.setup_id}/bench")["steps"][0]
+    step = ines.get(f"/setups/{ines.setup_id}/bench")["steps"][1]
     assert step["value"]["setting"] == "419.45"
     assert "the old value" in say(ines, step["value"], "427.14").json()["read_back"]["sentence"]

@@ -132,9 +132,9 @@ def test_a_hotend_that_is_not_known_keeps_the_careful_limit_and_a_stated_one_is_
     """Heat cautions name the limit that holds."""
     form = ines.get(f"/setups/{ines.setup_id}")["form"] | {"filament": "Cinder ASA black", "family": "asa"}
     for liner, stated, said in (
-        ("unknown", "", "whether this hotend has one is not known"),
+        ("unknown", "", "where this one ends is not known"),
         ("lined", "", "Never above 240 °C: the limit of its liner"),
-        ("all_metal", "230", "Never above 230 °C: the maker's limit of this hotend"),
+        ("all_metal", "230", "Never above 230 °C: the stated maximum of the hotend"),
     ):
         setup = ines.post("/setups", form | {"liner": liner, "hotend_max": stated}).json()
         cautions = ines.get(f"/setups/{setup['id']}/bench")["cautions"]

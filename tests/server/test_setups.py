@@ -68,7 +68,7 @@ def test_another_hotend_on_the_same_machine_is_another_toolhead_with_its_own_val
     ines.applied("98.4", "98.1", "98.6")
     metal = ines.post("/setups", MACHINE | {"liner": "all_metal", "hotend_max": "285"}).json()
     assert metal["hotend_detail"] == "never above 285 °C"
-    step = ines.get(f"/setups/{metal['id']}/bench")["steps"][0]
+    step = ines.get(f"/setups/{metal['id']}/bench")["steps"][1]
     assert step["value"] is None
     assert step["standing"] == "never"
 

@@ -97,7 +97,7 @@ def test_migrating_again_changes_nothing_and_records_match_the_tables(cluster: C
         assert store.migrate() == []
         for table in WORKSHOP_TABLES:
             columns = {column.name for column in store.database.get_columns(table._meta.table_name)}
-            assert columns - {"only_one"} == {field.column_name for field in table._meta.sorted_fields}
+            assert columns - {"only_one", "scope"} == {field.column_name for field in table._meta.sorted_fields}
     store.database.close_all()
 
 

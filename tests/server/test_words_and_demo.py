@@ -8,11 +8,12 @@ from itertools import pairwise
 import pytest
 
 from ubrex.core.calibrate import EStepsFigures, EStepsResult, Limit, Method
-from ubrex.core.chain import Change, Effect, NextReason, Standing
+from ubrex.core.chain import Change, Effect, NextReason, Standing, Step
 from ubrex.core.materials import FeedHeat, HeatLimit
 from ubrex.core.quantity import Reason, Verdict
 from ubrex.demo import load_demo
 from ubrex.server.services import bench, history, runs, setups
+from ubrex.server.services.views import BenchOut, StepOut
 from ubrex.server.services.work import Desk, utc_now
 from ubrex.server.words import changes, esteps, machine, numbers, standing
 
@@ -46,7 +47,8 @@ def test_every_method_standing_limit_and_way_of_keeping_has_words() -> None:
     assert set(changes.CHANGES) == set(Change)
     for kind in Change:
         for effect in Effect:
-            assert changes.touched(effect, kind).startswith("E-steps")
+            assert changes.touched(Step.FLOW, effect, kind).startswith("Flow: ")
+        assert changes.consequence(kind).endswith(".")
         assert changes.change_said(kind, 6).endswith("ago")
     assert all(esteps.heat_limit(FeedHeat(target_c=None, limit_c=240.0, limit=row)) for row in HeatLimit)
     for keeping in machine.Keeping:
@@ -75,16 +77,21 @@ def test_the_sample_workshop_has_a_step_that_is_due_and_a_history_to_compare(wor
     assert workshop_url
     load_demo(utc_now())
     desk = Desk()
-    found = {row.machine: row.id for row in desk.do(bench.list_setups, None)}
-    heron = desk.do(bench.show_bench, None, found["Heron"]).steps[0]
-    assert (heron.standing, heron.next_reason, heron.unverified) == (Standing.AGEING, NextReason.OLD, False)
-    assert heron.strip is not None
-    assert len(heron.strip.readings) == 3
-    kestrel = desk.do(bench.show_bench, None, found["Kestrel"]).steps[0]
-    assert (kestrel.standing, kestrel.value.unit if kestrel.value else "") == (Standing.CHECK, "mm/turn")
-    assert (kestrel.next_reason, kestrel.unverified) == (NextReason.CHANGED, False)
-    wren = desk.do(bench.show_bench, None, found["Wren"]).steps[0]
-    assert (wren.standing, wren.next_reason) == (Standing.NEVER, NextReason.RUN_OPEN)
+    found = {row.machine: row.id for row in reversed(desk.do(bench.list_setups, None))}
+
+    def shown(machine: str) -> tuple[BenchOut, StepOut]:
+        on_bench = desk.do(bench.show_bench, None, found[machine])
+        return on_bench, next(row for row in on_bench.steps if row.step is Step.E_STEPS)
+
+    heron, esteps_row = shown("Heron")
+    assert (esteps_row.standing, heron.next.reason, esteps_row.unverified) == (Standing.AGEING, NextReason.OLD, False)
+    assert esteps_row.strip is not None
+    assert len(esteps_row.strip.readings) == 3
+    kestrel, esteps_row = shown("Kestrel")
+    assert (esteps_row.standing, esteps_row.value.unit if esteps_row.value else "") == (Standing.CHECK, "mm/turn")
+    assert (kestrel.next.reason, kestrel.next.step, esteps_row.unverified) == (NextReason.CHANGED, Step.E_STEPS, False)
+    wren, _ = shown("Wren")
+    assert (wren.next.reason, wren.next.step) == (NextReason.DANGER, Step.SAFETY)
     difference = desk.do(history.show_history, None, found["Heron"], None, None).differences[0]
     assert (difference.real, difference.visible) == (True, True)
 

@@ -7,10 +7,11 @@ from datetime import datetime, timedelta
 from typing import Final
 
 from ubrex.core.calibrate import Method
-from ubrex.core.chain import Change
+from ubrex.core.chain import Change, Grade, Kind
 from ubrex.core.materials import Liner
 from ubrex.core.quantity import ToolKind
-from ubrex.server.services import changes, instruments, people, runs, setups, values
+from ubrex.server.services import bench as benches
+from ubrex.server.services import changes, instruments, people, profile, runs, setups, values
 from ubrex.server.services.views import (
     ChangeIn,
     DecisionIn,
@@ -21,8 +22,12 @@ from ubrex.server.services.views import (
     ReadBackIn,
     ReadingIn,
     RunOut,
+    SafetyIn,
     SetupIn,
     StrikeIn,
+    TickIn,
+    TypedValueIn,
+    TypedValuesIn,
 )
 from ubrex.server.services.work import Desk
 from ubrex.server.words.machine import Keeping
@@ -31,9 +36,11 @@ HERON: Final = SetupIn(
     machine="Heron",
     feed_path="remote",
     keeps_setting=Keeping.COMMAND_PAIR,
+    runaway=Grade.TESTED,
     liner=Liner.LINED,
     hotend_max="240",
     bore="0.4",
+    surface="Smooth sheet",
     filament="Fallow PLA oat",
     family="pla",
 )
@@ -42,9 +49,11 @@ KESTREL: Final = SetupIn(
     feed_path="direct",
     keeps_setting=Keeping.TURN_IN_FILE,
     setting_places=3,
+    runaway=Grade.MAKER_SAYS,
     liner=Liner.ALL_METAL,
     hotend_max="285",
     bore="0.4",
+    surface="Textured sheet",
     filament="Tarn PETG smoke",
     family="petg",
 )
@@ -57,6 +66,8 @@ WREN: Final = HERON.model_copy(
         "feed_path": "direct",
         "keeps_setting": Keeping.MENU,
         "setting_places": 1,
+        "runaway": Grade.UNKNOWN,
+        "surface": "",
         "liner": Liner.UNKNOWN,
         "hotend_max": "",
     }
@@ -99,6 +110,28 @@ class Bench:
     def keep(self, run: RunOut, note: str) -> RunOut:
         """Keep what is set."""
         return self.desk.do(runs.decide, self.person_id, run.id, run.version, DecisionIn(action="keep", note=note))
+
+    def type_in(self, setup_id: int, note: str = "", *, label: bool = False, **typed: str) -> None:
+        """Type values by hand, or off the spool's label."""
+        rows = [TypedValueIn(kind=Kind(kind), typed=text) for kind, text in typed.items()]
+        form = TypedValuesIn(values=rows, origin="label" if label else "typed", note=note)
+        self.desk.do(profile.type_values, self.person_id, setup_id, form)
+
+    def check_heat(self, setup_id: int, shown: str, true: str) -> None:
+        """Type what a hotend shows and what is really there."""
+        row = TypedValueIn(kind=Kind.HEAT_BIAS, typed=shown, second=true)
+        self.desk.do(profile.type_values, self.person_id, setup_id, TypedValuesIn(values=[row]))
+
+    def tick(self, setup_id: int, *kinds: Kind) -> None:
+        """Tick numbers as typed into the slicing program."""
+        for line in self.desk.do(benches.show_bench, None, setup_id).crib:
+            if line.kind in kinds and line.value is not None:
+                self.desk.do(profile.tick, self.person_id, line.value.id, TickIn(ticked=True))
+
+    def safe(self, setup_id: int, runaway: Grade, liner: Liner, note: str) -> None:
+        """Go through the card that comes before everything that heats."""
+        form = SafetyIn(runaway=runaway, liner=liner, note=note)
+        self.desk.do(profile.check_safety, self.person_id, setup_id, form)
 
     def change(self, setup_id: int, kind: Change, note: str) -> None:
         """Log what was done to the machine of a setup."""
@@ -145,6 +178,7 @@ def load_demo(now: datetime) -> None:
     _wren(bench(3, first.person.id))
     bench(263, ines.id).change(first.setup_id, Change.EXTRUDER, "Drive gear: the teeth of the old one were round.")
     bench(9, first.person.id).change(kestrel, Change.GEAR_TENSION, "PETG dust in the teeth.")
+    _profiles(bench(41, ines.id), bench(12, ines.id), first.setup_id, kestrel)
     bench(2, ines.id).desk.do(instruments.check_zero, ines.id, calliper.id)
 
 
@@ -186,9 +220,25 @@ def _kestrel(first: Bench, later: Bench) -> int:
     return petg.id
 
 
+def _profiles(earlier: Bench, later: Bench, heron: int, kestrel: int) -> None:
+    """What was typed for the spools in use, and what happened to them since."""
+    earlier.safe(
+        heron, Grade.TESTED, Liner.LINED, "Tested as its maker describes, with the sensor's line switched off."
+    )
+    earlier.check_heat(heron, "205", "201")
+    earlier.type_in(heron, line_width="0.44", layer="0.2", layer_first="0.24", level="0.06", z_offset="-1.42")
+    earlier.type_in(heron, label=True, nozzle="205", nozzle_first="210", bed="55", bed_first="60")
+    earlier.type_in(heron, flow="98.5", fan="100", retraction="5.5", retraction_speed="40", z_hop="0.2", top_flow="8")
+    earlier.type_in(kestrel, line_width="0.42", layer="0.2", z_offset="0.12", pressure="0.045")
+    earlier.type_in(kestrel, label=True, nozzle="238", bed="75")
+    earlier.type_in(kestrel, flow="97", flow_bias="98", fan="40", fan_bridge="100", retraction="0.8", top_flow="9")
+    later.tick(heron, Kind.NOZZLE, Kind.NOZZLE_FIRST, Kind.BED, Kind.BED_FIRST, Kind.LINE_WIDTH, Kind.FLOW)
+    later.change(kestrel, Change.NOZZLE_SAME, "The old one wore oval.")
+    later.change(kestrel, Change.WET, "Stood open during the autumn fair.")
+
+
 def _wren(bench: Bench) -> None:
-    wren = bench.desk.do(setups.create_setup, bench.person_id, WREN)
-    bench.read(bench.start(wren.id, "93"), "96.2")
+    bench.desk.do(setups.create_setup, bench.person_id, WREN)
 
 
 def _setting(run: RunOut) -> str:

@@ -13,6 +13,9 @@ export const keys = {
   bench: (id: number) => ["ubrex", "bench", id] as const,
   start: (id: number) => ["ubrex", "start", id] as const,
   history: (id: number, left?: number, right?: number) => ["ubrex", "history", id, left, right] as const,
+  setups: ["ubrex", "setups"] as const,
+  typedForm: (id: number, step: string) => ["ubrex", "typed", id, step] as const,
+  preview: (id: number, kind: string, when: string) => ["ubrex", "preview", id, kind, when] as const,
   changeKinds: (id: number) => ["ubrex", "change-kinds", id] as const,
   runs: ["ubrex", "runs"] as const,
   run: (id: number, early: boolean) => ["ubrex", "run", id, early] as const,
@@ -84,6 +87,40 @@ export function useChangeKinds(id: number) {
     queryKey: keys.changeKinds(id),
     queryFn: () =>
       answer(api.GET("/api/v1/setups/{setup_id}/change-kinds", { params: { path: { setup_id: id } } })),
+  });
+}
+
+/** What logging a change will make of each setup; asked anew for each kind and moment. */
+export function useChangePreview(id: number, kind: Schemas["Change"] | null, when: string) {
+  return useQuery({
+    queryKey: keys.preview(id, kind ?? "", when),
+    enabled: kind !== null,
+    queryFn: () =>
+      answer(
+        api.GET("/api/v1/setups/{setup_id}/change-preview", {
+          params: {
+            path: { setup_id: id },
+            query: {
+              kind: kind ?? "nozzle_same",
+              happened_at: when ? new Date(when).toISOString() : undefined,
+            },
+          },
+        }),
+      ),
+  });
+}
+
+export function useSetups() {
+  return useQuery({ queryKey: keys.setups, queryFn: () => answer(api.GET("/api/v1/setups")) });
+}
+
+export function useTypedForm(id: number, step: Schemas["Step"]) {
+  return useQuery({
+    queryKey: keys.typedForm(id, step),
+    queryFn: () =>
+      answer(
+        api.GET("/api/v1/setups/{setup_id}/values/{step}", { params: { path: { setup_id: id, step } } }),
+      ),
   });
 }
 

@@ -344,6 +344,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/setups/{setup_id}/change-preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview Change
+         * @description What logging a change will make of each setup that shares the part.
+         */
+        get: operations["preview_change"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/setups/{setup_id}/changes": {
         parameters: {
             query?: never;
@@ -378,6 +398,86 @@ export interface paths {
          * @description Take a logged change back.
          */
         post: operations["withdraw_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setups/{setup_id}/values/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Typed Form
+         * @description The values of one row of the chain, to be typed.
+         */
+        get: operations["show_typed_form"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setups/{setup_id}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Type Values
+         * @description Write values typed by hand or read off a label.
+         */
+        post: operations["type_values"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/values/{value_id}/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tick Value
+         * @description Say whether a value is in the slicing program.
+         */
+        post: operations["tick_value"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setups/{setup_id}/safety-checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Safety
+         * @description Go through the card that comes before everything that heats.
+         */
+        post: operations["check_safety"];
         delete?: never;
         options?: never;
         head?: never;
@@ -595,12 +695,21 @@ export interface components {
         /** BenchOut */
         BenchOut: {
             setup: components["schemas"]["SetupOut"];
-            /** Setups */
-            setups: components["schemas"]["SetupChoiceOut"][];
+            safety: components["schemas"]["SafetyOut"];
+            next: components["schemas"]["NextOut"];
+            /** Dangers */
+            dangers: components["schemas"]["DangerOut"][];
+            /** Crib */
+            crib: components["schemas"]["CribLineOut"][];
+            /** Good For */
+            good_for: components["schemas"]["GoodForOut"][];
             /** Steps */
             steps: components["schemas"]["StepOut"][];
+            plan: components["schemas"]["PlanOut"];
             /** Cautions */
             cautions: components["schemas"]["CautionOut"][];
+            /** Waiting */
+            waiting: string[];
             /** Recent */
             recent: components["schemas"]["RunLineOut"][];
             /** Changes */
@@ -615,10 +724,10 @@ export interface components {
         };
         /**
          * Change
-         * @description Work on a machine that touches a step there is.
+         * @description One row of the matrix.
          * @enum {string}
          */
-        Change: "extruder" | "gear_tension" | "toolhead" | "firmware";
+        Change: "nozzle_same" | "nozzle_other" | "hotend" | "heater_sensor" | "sock" | "heat_sink_fan" | "toolhead" | "extruder" | "gear_tension" | "feed_tube" | "feed_path" | "surface_other" | "plate_twin" | "plate_washed" | "moved" | "probe" | "crash" | "blockage" | "firmware" | "slicing_program" | "line_shape" | "filament_other" | "spool_same" | "colour_other" | "wet" | "dried" | "melt_rate" | "acceleration" | "temperature_moved" | "temperature_moved_far" | "foam_temperature_moved" | "flow_changed" | "e_steps_changed" | "z_offset_changed" | "belts" | "frame" | "part_fan" | "room" | "heater_control" | "stood_still" | "greased";
         /** ChangeIn */
         ChangeIn: {
             kind: components["schemas"]["Change"];
@@ -632,16 +741,17 @@ export interface components {
         };
         /**
          * ChangeKindOut
-         * @description Work that can be logged, and what it will make of each setup of the machine.
+         * @description Work that can be logged, on which part, and what it makes of the chain in general.
          */
         ChangeKindOut: {
             kind: components["schemas"]["Change"];
             /** Name */
             name: string;
+            part: components["schemas"]["Part"];
+            /** Part Name */
+            part_name: string;
             /** Consequence */
             consequence: string;
-            /** Setups */
-            setups: string[];
         };
         /** ChangeOut */
         ChangeOut: {
@@ -661,6 +771,52 @@ export interface components {
             person: string;
             /** Withdrawn */
             withdrawn: boolean;
+        };
+        /** ConsequenceOut */
+        ConsequenceOut: {
+            /** Setup Id */
+            setup_id: number;
+            /** Setup */
+            setup: string;
+            /** Moves */
+            moves: components["schemas"]["StepMoveOut"][];
+        };
+        /**
+         * CribLineOut
+         * @description A number for the slicing program: the value, or what is usual while there is none.
+         */
+        CribLineOut: {
+            kind: components["schemas"]["Kind"];
+            /** Name */
+            name: string;
+            value: components["schemas"]["ValueOut"] | null;
+            /** Text */
+            text: string;
+            /** Unit Text */
+            unit_text: string;
+            /** Half Width Text */
+            half_width_text: string;
+            /** Usual */
+            usual: string;
+            /** Remark */
+            remark: string;
+            standing: components["schemas"]["Standing"];
+            /** Standing Word */
+            standing_word: string;
+            /** Typed In */
+            typed_in: boolean;
+        };
+        /**
+         * Danger
+         * @description What holds everything that heats until somebody says.
+         * @enum {string}
+         */
+        Danger: "runaway_unknown" | "liner_unknown";
+        /** DangerOut */
+        DangerOut: {
+            danger: components["schemas"]["Danger"];
+            /** Sentence */
+            sentence: string;
         };
         /** DecisionIn */
         DecisionIn: {
@@ -707,7 +863,7 @@ export interface components {
          * @description One value in two revisions, and the two questions about the change: is it real, and would one see it?
          */
         DifferenceOut: {
-            kind: components["schemas"]["Step"];
+            kind: components["schemas"]["Kind"];
             /** Name */
             name: string;
             left: components["schemas"]["ValueOut"] | null;
@@ -843,6 +999,27 @@ export interface components {
             setup_id: number;
             person: components["schemas"]["PersonOut"];
         };
+        /**
+         * GoodForOut
+         * @description Whether a setup is good enough for a kind of part, and what is missing.
+         */
+        GoodForOut: {
+            purpose: components["schemas"]["Purpose"];
+            /** Name */
+            name: string;
+            /** Good */
+            good: boolean;
+            /** Why */
+            why: string;
+            /** Chosen */
+            chosen: boolean;
+        };
+        /**
+         * Grade
+         * @description How sure it is that a machine stops heating when its sensor fails.
+         * @enum {string}
+         */
+        Grade: "tested" | "maker_says" | "unknown";
         /** HealthOut */
         HealthOut: {
             /**
@@ -910,11 +1087,17 @@ export interface components {
          */
         Keeping: "command_pair" | "turn_in_file" | "menu";
         /**
-         * Liner
-         * @description What is known of a hotend's liner.
+         * Kind
+         * @description One value of a profile, in the order in which they are typed into a slicing program.
          * @enum {string}
          */
-        Liner: "lined" | "all_metal" | "unknown";
+        Kind: "line_width" | "layer_first" | "layer" | "nozzle_first" | "nozzle" | "bed_first" | "bed" | "chamber" | "flow" | "flow_thin" | "flow_solid" | "flow_bias" | "fan" | "fan_bridge" | "top_flow" | "speed_outer" | "speed_inner" | "speed_fill" | "retraction" | "retraction_speed" | "un_retract_extra" | "z_hop" | "seam_gap" | "size_scale" | "size_outer" | "size_inner" | "e_steps" | "heat_bias" | "level" | "z_offset" | "pressure" | "drying";
+        /**
+         * Liner
+         * @description Where a hotend's liner ends.
+         * @enum {string}
+         */
+        Liner: "lined" | "above" | "all_metal" | "unknown";
         /**
          * Method
          * @description How the fed length is found.
@@ -938,11 +1121,24 @@ export interface components {
             missing: string;
         };
         /**
+         * NextOut
+         * @description The one next step; ``step`` is None when nothing can be measured now.
+         */
+        NextOut: {
+            step: components["schemas"]["Step"] | null;
+            row: components["schemas"]["Step"] | null;
+            reason: components["schemas"]["NextReason"];
+            /** Sentence */
+            sentence: string;
+            /** Rests On */
+            rests_on: string;
+        };
+        /**
          * NextReason
          * @description Why a step is next, or that nothing is due.
          * @enum {string}
          */
-        NextReason: "run_open" | "never_measured" | "only_typed" | "not_read_back" | "changed" | "old" | "nothing_due";
+        NextReason: "danger" | "run_open" | "never_measured" | "only_assumed" | "out" | "not_read_back" | "changed" | "old" | "nothing_due";
         /** NoteIn */
         NoteIn: {
             /** Note */
@@ -953,7 +1149,13 @@ export interface components {
          * @description Where a value comes from.
          * @enum {string}
          */
-        Origin: "measured" | "typed" | "restored";
+        Origin: "measured" | "label" | "family" | "copied" | "typed" | "read_from_file" | "rescaled" | "restored";
+        /**
+         * Part
+         * @description What a change is done to; every setup with that very part is touched.
+         * @enum {string}
+         */
+        Part: "machine" | "nozzle" | "surface" | "filament" | "setup";
         /** PersonIn */
         PersonIn: {
             /** Name */
@@ -966,12 +1168,43 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** PlanLineOut */
+        PlanLineOut: {
+            step: components["schemas"]["Step"];
+            /** Name */
+            name: string;
+            /** Minutes */
+            minutes: number;
+            /** Grams */
+            grams: number;
+        };
+        /**
+         * PlanOut
+         * @description What still asks for something, and what all of it takes.
+         */
+        PlanOut: {
+            /** Lines */
+            lines: components["schemas"]["PlanLineOut"][];
+            /** Total */
+            total: string;
+        };
         /** PlateOut */
         PlateOut: {
             /** Text */
             text: string;
             /** Beside */
             beside: string;
+        };
+        /**
+         * PreviewOut
+         * @description What logging a change will make of each setup that shares the part.
+         */
+        PreviewOut: {
+            kind: components["schemas"]["Change"];
+            /** Consequence */
+            consequence: string;
+            /** Setups */
+            setups: components["schemas"]["ConsequenceOut"][];
         };
         /**
          * ProblemOut
@@ -1010,6 +1243,12 @@ export interface components {
             /** Note */
             note: string;
         };
+        /**
+         * Purpose
+         * @description What a part is for. It moves tolerances and picks, never values.
+         * @enum {string}
+         */
+        Purpose: "everyday" | "strength" | "looks" | "fit" | "lightness";
         /** ReadBackIn */
         ReadBackIn: {
             /** Typed */
@@ -1235,6 +1474,34 @@ export interface components {
             /** Next Cursor */
             next_cursor: number | null;
         };
+        /**
+         * SafetyIn
+         * @description The card *safe to tune* as it was filled in.
+         */
+        SafetyIn: {
+            runaway: components["schemas"]["Grade"];
+            liner: components["schemas"]["Liner"];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * SafetyOut
+         * @description The card that comes before everything that heats, as it was filled in last.
+         */
+        SafetyOut: {
+            standing: components["schemas"]["Standing"];
+            /** Standing Word */
+            standing_word: string;
+            /** Cause */
+            cause: string;
+            runaway: components["schemas"]["Grade"];
+            liner: components["schemas"]["Liner"];
+            /** Note */
+            note: string;
+        };
         /** SessionIn */
         SessionIn: {
             /** Passphrase */
@@ -1246,13 +1513,6 @@ export interface components {
             needed: boolean;
             /** Signed In */
             signed_in: boolean;
-        };
-        /** SetupChoiceOut */
-        SetupChoiceOut: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
         };
         /**
          * SetupIn
@@ -1272,6 +1532,8 @@ export interface components {
              * @default 2
              */
             setting_places: number;
+            /** @default unknown */
+            runaway: components["schemas"]["Grade"];
             liner: components["schemas"]["Liner"];
             /**
              * Hotend Max
@@ -1286,6 +1548,11 @@ export interface components {
              * @enum {string}
              */
             nozzle_material: "brass" | "plated" | "steel" | "hardened" | "other";
+            /**
+             * Surface
+             * @default
+             */
+            surface: string;
             /** Filament */
             filament: string;
             /** Family */
@@ -1309,6 +1576,8 @@ export interface components {
              * @default 2
              */
             setting_places: number;
+            /** @default unknown */
+            runaway: components["schemas"]["Grade"];
             liner: components["schemas"]["Liner"];
             /**
              * Hotend Max
@@ -1323,6 +1592,11 @@ export interface components {
              * @enum {string}
              */
             nozzle_material: "brass" | "plated" | "steel" | "hardened" | "other";
+            /**
+             * Surface
+             * @default
+             */
+            surface: string;
             /** Filament */
             filament: string;
             /** Family */
@@ -1349,10 +1623,15 @@ export interface components {
             hotend_detail: string;
             /** Nozzle */
             nozzle: string;
+            /** Surface */
+            surface: string;
+            /** Surface Detail */
+            surface_detail: string;
             /** Filament */
             filament: string;
             /** Filament Detail */
             filament_detail: string;
+            purpose: components["schemas"]["Purpose"];
             /** Removed */
             removed: boolean;
             form: components["schemas"]["SetupIn-Output"];
@@ -1362,16 +1641,31 @@ export interface components {
          * @description How far a value may still be believed.
          * @enum {string}
          */
-        Standing: "never" | "assumed" | "fresh" | "ageing" | "check" | "re_enter" | "stale";
+        Standing: "never" | "assumed" | "fresh" | "ageing" | "check" | "re_enter" | "stale" | "hold" | "out" | "not_on_machine";
         /**
          * Step
-         * @description Steps of the chain that can be run.
+         * @description What can go stale by itself, in the order of the chain (job, sections 3 and 4).
          * @enum {string}
          */
-        Step: "e_steps";
+        Step: "safety" | "heat" | "e_steps" | "level" | "z_offset" | "temperature" | "flow" | "pressure" | "retraction" | "seam" | "size" | "top_speed" | "bed";
+        /**
+         * StepMoveOut
+         * @description What becomes of one step, and why.
+         */
+        StepMoveOut: {
+            step: components["schemas"]["Step"];
+            /** Name */
+            name: string;
+            /** Was */
+            was: string;
+            /** Becomes */
+            becomes: string;
+            /** Why */
+            why: string;
+        };
         /**
          * StepOut
-         * @description One row of the chain.
+         * @description One of the nine rows of the chain. ``can_run``: it is measured here; otherwise it takes typed values.
          */
         StepOut: {
             step: components["schemas"]["Step"];
@@ -1390,15 +1684,22 @@ export interface components {
             strip: components["schemas"]["StripOut"] | null;
             /** Is Next */
             is_next: boolean;
-            next_reason: components["schemas"]["NextReason"];
             /** Next Sentence */
             next_sentence: string;
+            /** Rests On */
+            rests_on: string;
             /** Minutes */
             minutes: number;
+            /** Grams */
+            grams: number;
             /** Readings */
             readings: number;
+            /** Can Run */
+            can_run: boolean;
             /** Open Run Id */
             open_run_id: number | null;
+            /** Age */
+            age: string;
         };
         /** StrikeIn */
         StrikeIn: {
@@ -1484,17 +1785,85 @@ export interface components {
             /** Note */
             note: string;
         };
+        /** TickIn */
+        TickIn: {
+            /** Ticked */
+            ticked: boolean;
+        };
         /**
          * ToolKind
          * @description Instruments a workshop measures with.
          * @enum {string}
          */
         ToolKind: "calliper" | "ruler" | "scale";
+        /**
+         * TypedFieldOut
+         * @description One field of the form: what is set now, what is usual, and what must not be exceeded.
+         */
+        TypedFieldOut: {
+            kind: components["schemas"]["Kind"];
+            /** Name */
+            name: string;
+            /** Unit Text */
+            unit_text: string;
+            /** Now */
+            now: string;
+            /** Second */
+            second: string;
+            /** Usual */
+            usual: string;
+            /** Limit */
+            limit: string;
+        };
+        /** TypedFormOut */
+        TypedFormOut: {
+            step: components["schemas"]["Step"];
+            /** Name */
+            name: string;
+            /** Fields */
+            fields: components["schemas"]["TypedFieldOut"][];
+        };
+        /**
+         * TypedValueIn
+         * @description One value as typed; ``second`` is what is really there, of a heat check. Empty ``typed`` leaves the value alone.
+         */
+        TypedValueIn: {
+            kind: components["schemas"]["Kind"];
+            /**
+             * Typed
+             * @default
+             */
+            typed: string;
+            /**
+             * Second
+             * @default
+             */
+            second: string;
+        };
+        /**
+         * TypedValuesIn
+         * @description Values typed by hand or read off the label, all at once; ``note`` says why one lies outside what is usual.
+         */
+        TypedValuesIn: {
+            /** Values */
+            values: components["schemas"]["TypedValueIn"][];
+            /**
+             * Origin
+             * @default typed
+             * @enum {string}
+             */
+            origin: "typed" | "label";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
         /** ValueOut */
         ValueOut: {
             /** Id */
             id: number;
-            kind: components["schemas"]["Step"];
+            kind: components["schemas"]["Kind"];
             /** Name */
             name: string;
             /** Number */
@@ -2256,6 +2625,42 @@ export interface operations {
             };
         };
     };
+    preview_change: {
+        parameters: {
+            query: {
+                kind: components["schemas"]["Change"];
+                happened_at?: string | null;
+            };
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     log_change: {
         parameters: {
             query?: never;
@@ -2315,6 +2720,154 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_typed_form: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+                step: components["schemas"]["Step"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypedFormOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    type_values: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedValuesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    tick_value: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                value_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TickIn"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    check_safety: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SafetyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

@@ -11,6 +11,9 @@ const COLOUR: Record<Standing, string> = {
   check: "text-ageing",
   re_enter: "text-stale",
   stale: "text-stale",
+  hold: "text-stale",
+  out: "text-out",
+  not_on_machine: "text-ink-3",
 };
 
 /** Standing as brackets and a tick, 28 x 24; always beside its word. An unverified one has an open lower right corner. */
@@ -44,12 +47,19 @@ export function StandingGlyph({ standing, unverified }: { standing: Standing; un
           <path d="M14 7v10" />
         </>
       )}
-      {(standing === "stale" || standing === "re_enter") && (
+      {(standing === "stale" || standing === "re_enter" || standing === "hold") && (
         <>
           <path d={`M9 3H4v18h5${right}`} />
           <path d="M6 22 22 2" />
         </>
       )}
+      {standing === "out" && (
+        <>
+          <path d="M8 3H4v18h4M14 3h4v18h-4" />
+          <path d="M24 2v20" strokeWidth="4" />
+        </>
+      )}
+      {standing === "not_on_machine" && <path d="M8 12h12" />}
       {standing === "never" && <path className="dash" d={`M9 3H4v18h5${right}`} />}
     </svg>
   );
@@ -73,11 +83,16 @@ export function VerdictGlyph({ verdict }: { verdict: Verdict }) {
   );
 }
 
-/** Where a value comes from: a small rule for measured, a pencil for typed, an arrow back for brought back. */
+/** Where a value comes from: a rule for measured, a tag for label or family, a pencil for typed, an arrow for brought back. */
 export function OriginGlyph({ origin }: { origin: Schemas["ProvenanceOut"]["origin"] }) {
   const drawn = {
     measured: "M1 11h14M3 11V7M6 11V9M9 11V7M12 11V9",
     typed: "M3 13l1-4 7-7 3 3-7 7z",
+    label: "M2 8l5-5h7v10H7z",
+    family: "M2 8l5-5h7v10H7z",
+    copied: "M2 2h8v8H2zM6 10v4h8V6h-4",
+    read_from_file: "M3 1h7l3 3v11H3z",
+    rescaled: "M1 11h14M3 11V7M6 11V9M9 11V7M12 11V9M2 3h12M11 1l3 2-3 2",
     restored: "M6 4L2 8l4 4M2 8h9a3 3 0 0 1 0 6",
   }[origin];
   return (

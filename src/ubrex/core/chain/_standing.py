@@ -5,21 +5,20 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import Final
 
-E_STEPS_AGEING_DAYS: Final = 180.0
-"""Days after which e-steps are worth a look (job section 4, ageing)."""
-
-
-class Step(StrEnum):
-    """Steps of the chain that can be run."""
-
-    E_STEPS = "e_steps"
+from ubrex.core.chain._changes import Effect
+from ubrex.core.chain._steps import AgeingLimits, Since
 
 
 class Origin(StrEnum):
     """Where a value comes from."""
 
     MEASURED = "measured"
+    LABEL = "label"
+    FAMILY = "family"
+    COPIED = "copied"
     TYPED = "typed"
+    READ_FROM_FILE = "read_from_file"
+    RESCALED = "rescaled"
     RESTORED = "restored"
 
 
@@ -33,59 +32,62 @@ class Standing(StrEnum):
     CHECK = "check"
     RE_ENTER = "re_enter"
     STALE = "stale"
+    HOLD = "hold"
+    OUT = "out"
+    NOT_ON_MACHINE = "not_on_machine"
 
 
-class Effect(StrEnum):
-    """What a change asks for, the gravest first: measure anew, put the stored value back, or look whether it holds."""
+SHOWN_HERE: Final = frozenset({Origin.MEASURED, Origin.RESTORED, Origin.RESCALED})
+"""Origins of values that were measured on this very setup; all others are assumed until they are."""
 
-    REDO = "redo"
-    RE_ENTER = "re_enter"
-    CHECK = "check"
+_AFTER: Final = {
+    Effect.HOLD: Standing.HOLD,
+    Effect.REDO: Standing.STALE,
+    Effect.RE_ENTER: Standing.RE_ENTER,
+    Effect.RESCALE: Standing.CHECK,
+    Effect.CHECK: Standing.CHECK,
+}
 
-
-class NextReason(StrEnum):
-    """Why a step is next, or that nothing is due."""
-
-    RUN_OPEN = "run_open"
-    NEVER_MEASURED = "never_measured"
-    ONLY_TYPED = "only_typed"
-    NOT_READ_BACK = "not_read_back"
-    CHANGED = "changed"
-    OLD = "old"
-    NOTHING_DUE = "nothing_due"
-
-
-_AFTER: Final = {Effect.REDO: Standing.STALE, Effect.RE_ENTER: Standing.RE_ENTER, Effect.CHECK: Standing.CHECK}
+_LIGHT: Final = frozenset({None, Effect.CHECK, Effect.RESCALE})
+"""What leaves an assumed value as it is: nobody had shown it true before either."""
 
 
 def standing(
-    *, origin: Origin | None, age_days: float, ageing_after_days: float, changed: Effect | None = None
+    *,
+    origin: Origin | None,
+    since: Since,
+    limits: AgeingLimits,
+    asked: Effect | None = None,
+    out: bool = False,
+    on_machine: bool = True,
 ) -> Standing:
-    """Standing of a value of this ``origin`` (None: there is no value), ``age_days`` after it was last shown true.
+    """Standing of the value of a step.
 
-    ``changed``: the gravest effect of what was done to the machine since then.
+    Parameters
+    ----------
+    origin
+        Where the value comes from; None: there is none.
+    since, limits
+        What happened since it was last shown true, and how much of that it may see before it is worth a look.
+    asked
+        The gravest effect of what was changed since then.
+    out
+        The last measurement found it outside its tolerance, and it was kept.
+    on_machine
+        Whether this machine offers the step at all.
     """
+    if not on_machine:
+        return Standing.NOT_ON_MACHINE
+    if asked is Effect.HOLD:
+        return Standing.HOLD
     if origin is None:
         return Standing.NEVER
-    if origin is Origin.TYPED and changed in {None, Effect.CHECK}:
+    if origin not in SHOWN_HERE and asked in _LIGHT:
         return Standing.ASSUMED
-    if changed is not None:
-        return _AFTER[changed]
-    return Standing.AGEING if age_days > ageing_after_days else Standing.FRESH
-
-
-def next_reason(now: Standing, *, verified: bool, run_open: bool) -> NextReason:
-    """Why a step with this standing comes next. An open run first: its readings are already paid for."""
-    if run_open:
-        return NextReason.RUN_OPEN
-    if now is Standing.NEVER:
-        return NextReason.NEVER_MEASURED
-    if now in _AFTER.values():
-        return NextReason.CHANGED
-    if not verified:
-        return NextReason.NOT_READ_BACK
-    return {
-        Standing.ASSUMED: NextReason.ONLY_TYPED,
-        Standing.AGEING: NextReason.OLD,
-        Standing.FRESH: NextReason.NOTHING_DUE,
-    }[now]
+    if asked in {Effect.REDO, Effect.RE_ENTER}:
+        return _AFTER[asked]
+    if out:
+        return Standing.OUT
+    if asked is not None:
+        return _AFTER[asked]
+    return Standing.AGEING if since.exceeds(limits) else Standing.FRESH

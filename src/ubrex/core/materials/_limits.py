@@ -1,7 +1,8 @@
-"""How hot a hotend may be made to feed a filament, and which limit says so."""
+"""How hot anything may be made, and which limit says so: always the strictest of all that are known."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
@@ -13,19 +14,33 @@ LINED_LIMIT_C: Final = 240.0
 
 
 class Liner(StrEnum):
-    """What is known of a hotend's liner."""
+    """Where a hotend's liner ends."""
 
     LINED = "lined"
+    ABOVE = "above"
     ALL_METAL = "all_metal"
     UNKNOWN = "unknown"
 
 
 class HeatLimit(StrEnum):
-    """Which limit is the strictest."""
+    """What a limit is the limit of."""
 
     HOTEND = "hotend"
     LINER = "liner"
     LINER_UNKNOWN = "liner_unknown"
+    PRINTED_PARTS = "printed_parts"
+    FAMILY = "family"
+    BED = "bed"
+    SURFACE = "surface"
+    ENCLOSURE = "enclosure"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Limit:
+    """A temperature [°C] that must not be exceeded, and of what it is the limit."""
+
+    max_c: float
+    of: HeatLimit
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,19 +56,51 @@ class FeedHeat:
     limit: HeatLimit | None
 
 
-def feed_heat(filament: Family, *, liner: Liner, hotend_max_c: float | None) -> FeedHeat:
-    """Coolest usual temperature [°C] that feeds ``filament``, never beyond the hotend's strictest limit.
+def strictest(limits: Iterable[Limit]) -> Limit | None:
+    """The limit that holds; of equal ones the first. None if nothing is known."""
+    return min(limits, default=None, key=lambda limit: limit.max_c)
 
-    A liner that is not known is treated as one in the hot zone.
+
+def nozzle_limits(
+    *,
+    liner: Liner,
+    hotend_max_c: float | None,
+    printed_parts_max_c: float | None = None,
+    filament: Family | None = None,
+    reads_low_by_c: float = 0.0,
+) -> list[Limit]:
+    """Limits of what a hotend may be set to [°C].
+
+    A liner that is not known counts as one in the hot zone. ``reads_low_by_c`` > 0: the hotend is really hotter than it
+    shows by so much, and every limit is one of what is real; one that shows too much is limited by what it shows.
     """
-    limits: list[tuple[float, HeatLimit]] = []
+    limits = []
     if liner is Liner.LINED:
-        limits.append((LINED_LIMIT_C, HeatLimit.LINER))
+        limits.append(Limit(max_c=LINED_LIMIT_C, of=HeatLimit.LINER))
     if liner is Liner.UNKNOWN:
-        limits.append((LINED_LIMIT_C, HeatLimit.LINER_UNKNOWN))
+        limits.append(Limit(max_c=LINED_LIMIT_C, of=HeatLimit.LINER_UNKNOWN))
     if hotend_max_c is not None:
-        limits.append((hotend_max_c, HeatLimit.HOTEND))
-    limit_c, limit = min(limits, default=(None, None), key=lambda pair: pair[0])
+        limits.append(Limit(max_c=hotend_max_c, of=HeatLimit.HOTEND))
+    if printed_parts_max_c is not None:
+        limits.append(Limit(max_c=printed_parts_max_c, of=HeatLimit.PRINTED_PARTS))
+    if filament is not None and filament.ceiling_c is not None:
+        limits.append(Limit(max_c=filament.ceiling_c, of=HeatLimit.FAMILY))
+    return [Limit(max_c=limit.max_c - max(0.0, reads_low_by_c), of=limit.of) for limit in limits]
+
+
+def bed_limits(*, bed_max_c: float | None, surface_max_c: float | None) -> list[Limit]:
+    """Limits of what a bed may be set to [°C]: its heater, and what the sheet, its glue and its magnets stand."""
+    pairs = ((bed_max_c, HeatLimit.BED), (surface_max_c, HeatLimit.SURFACE))
+    return [Limit(max_c=max_c, of=of) for max_c, of in pairs if max_c is not None]
+
+
+def feed_heat(filament: Family, limits: Iterable[Limit]) -> FeedHeat:
+    """Coolest usual temperature [°C] that feeds ``filament``, never beyond the strictest of the hotend's ``limits``."""
+    limit = strictest(limits)
     wanted = filament.nozzle_low_c
-    within = wanted is not None and (limit_c is None or wanted <= limit_c)
-    return FeedHeat(target_c=wanted if within else None, limit_c=limit_c, limit=limit)
+    within = wanted is not None and (limit is None or wanted <= limit.max_c)
+    return FeedHeat(
+        target_c=wanted if within else None,
+        limit_c=None if limit is None else limit.max_c,
+        limit=None if limit is None else limit.of,
+    )

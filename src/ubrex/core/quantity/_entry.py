@@ -11,15 +11,27 @@ from typing import Final, Literal, TypeAlias
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.quantity._tools import Unit
 
+_UNIT: Final = r"(?:[a-z%\N{DEGREE SIGN}\N{QUOTATION MARK}][a-z3\N{SUPERSCRIPT THREE}/]*)?"
+
 _ENTRY: Final = re.compile(
-    r"(?P<number>[+\-\N{MINUS SIGN}]?(?:\d+[.,]?\d*|[.,]\d+))\s*(?P<unit>[a-z\N{QUOTATION MARK}]*)", re.I
+    r"(?P<number>[+\-\N{MINUS SIGN}]?(?:\d+[.,]?\d*|[.,]\d+))\s*(?P<unit>" + _UNIT + ")",
+    re.I,
 )
 
 PER_UNIT: Final = {
     Unit.MM: {"": 1.0, "mm": 1.0, "cm": 10.0, "in": 25.4, '"': 25.4},
     Unit.G: {"": 1.0, "g": 1.0, "mg": 0.001, "kg": 1000.0},
+    Unit.CELSIUS: {"": 1.0, "c": 1.0, "°c": 1.0, "°": 1.0, "f": 5 / 9, "°f": 5 / 9},
+    Unit.PERCENT: {"": 1.0, "%": 1.0},
+    Unit.MM_PER_S: {"": 1.0, "mm/s": 1.0, "mm/min": 1 / 60},
+    Unit.MM3_PER_S: {"": 1.0, "mm3/s": 1.0, "mm³/s": 1.0},
+    Unit.SECONDS: {"": 1.0, "s": 1.0, "ms": 0.001},
+    Unit.HOURS: {"": 1.0, "h": 1.0, "min": 1 / 60},
 }
 """Unit text that may be typed behind a number, and what one of it is in the unit kept (exact by definition)."""
+
+FAHRENHEIT_ZERO: Final = 32.0
+"""What a Fahrenheit scale reads at 0 °C (exact by definition)."""
 
 SLIP_POWERS: Final = (10.0, 100.0, 1000.0, 0.1, 0.01, 0.001)
 """Factors of a slipped decimal point, nearest first."""
@@ -44,8 +56,8 @@ def parse_entry(text: str, unit: Unit) -> float:
 
     Examples
     --------
-    >>> parse_entry("98,4", Unit.MM), parse_entry(".85 mm", Unit.MM), parse_entry("4 in", Unit.MM)
-    (98.4, 0.85, 101.6)
+    >>> parse_entry("98,4", Unit.MM), parse_entry("4 in", Unit.MM), parse_entry("410 °F", Unit.CELSIUS)
+    (98.4, 101.6, 210.0)
     """
     shown = text.strip()
     if not shown:
@@ -53,10 +65,13 @@ def parse_entry(text: str, unit: Unit) -> float:
     match = _ENTRY.fullmatch(shown)
     if match is None:
         raise UnreadableEntry("that is not a number", text=text)
-    factor = PER_UNIT.get(unit, {"": 1.0}).get(match["unit"].lower())
+    behind = match["unit"].lower()
+    factor = PER_UNIT.get(unit, {"": 1.0}).get(behind)
     if factor is None:
         raise UnreadableEntry(f"{match['unit']} is not a unit for a reading in {unit}", text=text)
-    return round(float(match["number"].replace(",", ".").replace("\N{MINUS SIGN}", "-")) * factor, 9)
+    zero = FAHRENHEIT_ZERO if behind.endswith("f") else 0.0
+    number = float(match["number"].replace(",", ".").replace("\N{MINUS SIGN}", "-"))
+    return round((number - zero) * factor, 9)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -23,6 +23,12 @@ class Unit(StrEnum):
     G = "g"
     STEPS_PER_MM = "steps/mm"
     MM_PER_TURN = "mm/turn"
+    CELSIUS = "°C"
+    PERCENT = "%"
+    MM_PER_S = "mm/s"
+    MM3_PER_S = "mm³/s"
+    SECONDS = "s"
+    HOURS = "h"
 
 
 class ToolKind(StrEnum):

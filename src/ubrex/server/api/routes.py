@@ -2,14 +2,28 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Annotated, Any, Final
 
 from fastapi import APIRouter, Query, Request, Response
 from peewee import PeeweeException
 
 from ubrex import __version__
+from ubrex.core.chain import Change, Step
 from ubrex.server.api.caller import COOKIE, CallerOf, DeskOf, GateOf, OnceOf, VersionOf, signed_in_caller
-from ubrex.server.services import access, bench, changes, esteps, history, instruments, people, runs, setups, values
+from ubrex.server.services import (
+    access,
+    bench,
+    changes,
+    esteps,
+    history,
+    instruments,
+    people,
+    profile,
+    runs,
+    setups,
+    values,
+)
 from ubrex.server.services.errors import NotSignedIn
 from ubrex.server.services.views import (
     BenchOut,
@@ -29,6 +43,7 @@ from ubrex.server.services.views import (
     NoteIn,
     PersonIn,
     PersonOut,
+    PreviewOut,
     ProblemOut,
     ReadBackIn,
     ReadingIn,
@@ -37,11 +52,15 @@ from ubrex.server.services.views import (
     RunEditIn,
     RunOut,
     RunsOut,
+    SafetyIn,
     SessionIn,
     SessionOut,
     SetupIn,
     SetupOut,
     StrikeIn,
+    TickIn,
+    TypedFormOut,
+    TypedValuesIn,
     ValueOut,
     WorkshopOut,
 )
@@ -202,6 +221,12 @@ def list_change_kinds(setup_id: int, caller: CallerOf) -> list[ChangeKindOut]:
     return caller.do(changes.kinds, setup_id)
 
 
+@router.get("/setups/{setup_id}/change-preview")
+def preview_change(setup_id: int, kind: Change, caller: CallerOf, happened_at: datetime | None = None) -> PreviewOut:
+    """What logging a change will make of each setup that shares the part."""
+    return caller.do(changes.preview, setup_id, kind, happened_at)
+
+
 @router.post("/setups/{setup_id}/changes", status_code=201)
 def log_change(setup_id: int, body: ChangeIn, once: OnceOf) -> ChangeOut:
     """Log what was done to the machine of a setup."""
@@ -212,6 +237,30 @@ def log_change(setup_id: int, body: ChangeIn, once: OnceOf) -> ChangeOut:
 def withdraw_change(change_id: int, once: OnceOf) -> ChangeOut:
     """Take a logged change back."""
     return once.do(ChangeOut, changes.withdraw, change_id)
+
+
+@router.get("/setups/{setup_id}/values/{step}")
+def show_typed_form(setup_id: int, step: Step, caller: CallerOf) -> TypedFormOut:
+    """The values of one row of the chain, to be typed."""
+    return caller.do(profile.typed_form, setup_id, step)
+
+
+@router.post("/setups/{setup_id}/values", status_code=201)
+def type_values(setup_id: int, body: TypedValuesIn, once: OnceOf) -> SetupOut:
+    """Write values typed by hand or read off a label."""
+    return once.do(SetupOut, profile.type_values, setup_id, body)
+
+
+@router.post("/values/{value_id}/ticks", status_code=201)
+def tick_value(value_id: int, body: TickIn, once: OnceOf) -> TickIn:
+    """Say whether a value is in the slicing program."""
+    return once.do(TickIn, profile.tick, value_id, body)
+
+
+@router.post("/setups/{setup_id}/safety-checks", status_code=201)
+def check_safety(setup_id: int, body: SafetyIn, once: OnceOf) -> SetupOut:
+    """Go through the card that comes before everything that heats."""
+    return once.do(SetupOut, profile.check_safety, setup_id, body)
 
 
 @router.post("/setups/{setup_id}/restorations", status_code=201)

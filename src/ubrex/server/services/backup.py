@@ -37,7 +37,7 @@ def write_backup(work: Work, path: Path, *, applied: list[str]) -> int:
         head = {"format": FORMAT, "migrations": applied, "written_at": work.now.isoformat()}
         file.writestr("backup.json", json.dumps(head, indent=1))
         for table in existing_tables():
-            found = list(table.select().order_by(table._meta.primary_key).dicts())
+            found = list(table.select(*_existing_fields(table)).order_by(table._meta.primary_key).dicts())
             rows += len(found)
             file.writestr(f"{table._meta.table_name}.json", json.dumps(found, default=_plain, indent=0))
     unfinished.replace(path)
@@ -47,6 +47,12 @@ def write_backup(work: Work, path: Path, *, applied: list[str]) -> int:
 def existing_tables() -> list[type[Record]]:
     """Tables of a workshop that this database has; an older one may lack some."""
     return [table for table in WORKSHOP_TABLES if table.table_exists()]
+
+
+def _existing_fields(table: type[Record]) -> list[Any]:
+    """Fields of a table that this database has; an older one may lack some."""
+    there = {column.name for column in database.get_columns(table._meta.table_name)}
+    return [field for field in table._meta.sorted_fields if field.column_name in there]
 
 
 def read_backup(_work: Work, path: Path, *, applied: list[str]) -> int:

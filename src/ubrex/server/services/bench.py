@@ -1,41 +1,121 @@
-"""The bench: where a setup stands, what is next, and why."""
+"""The bench: tonight's numbers, what they are good enough for, where each row stands, what is next, and why."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Final
 
 from ubrex.core.calibrate import FIRST_ASKED, Method
-from ubrex.core.chain import E_STEPS_AGEING_DAYS, Change, NextReason, Origin, Step, next_reason, standing
-from ubrex.server.services import changes, esteps, runs, setups, values
-from ubrex.server.services.views import BenchOut, SetupChoiceOut, SetupOut, StepOut
+from ubrex.core.chain import (
+    COSTS,
+    KINDS,
+    ROWS,
+    SHOWN_HERE,
+    Change,
+    Cost,
+    Grade,
+    Kind,
+    NextReason,
+    Origin,
+    Purpose,
+    Standing,
+    Step,
+    missing_for,
+    remaining,
+    rests_on,
+    total,
+)
+from ubrex.core.materials import Liner, family
+from ubrex.core.quantity import decimal_text
+from ubrex.server.services import changes, esteps, profile, runs, setups, standings, values
+from ubrex.server.services.standings import CAN_RUN, DAY_S, Standings, StepFacts
+from ubrex.server.services.views import (
+    BenchOut,
+    CribLineOut,
+    DangerOut,
+    GoodForOut,
+    NextOut,
+    PlanLineOut,
+    PlanOut,
+    SafetyOut,
+    SetupOut,
+    StepOut,
+    StripOut,
+    ValueOut,
+)
 from ubrex.server.services.work import Work
-from ubrex.server.store.records import LoggedChange, Setup
+from ubrex.server.store.facts import ValueRow
 from ubrex.server.words.changes import change_said, touched
-from ubrex.server.words.standing import STEP_NAMES, next_said, standing_cause, standing_word
-
-E_STEPS_NUMBER: Final = 2
-"""Place of e-steps in the chain (job section 3)."""
-
-E_STEPS_MINUTES: Final = 9
-"""What an e-steps run takes [min]: heating, three feeds, three cuts."""
+from ubrex.server.words.numbers import age, ago, unit_text
+from ubrex.server.words.profile import PURPOSES, good_said, plan_said, usual_said
+from ubrex.server.words.standing import (
+    DANGERS,
+    ROW_NAMES,
+    STEP_NAMES,
+    next_said,
+    rests_said,
+    standing_cause,
+    standing_word,
+)
 
 RECENT: Final = 5
+
+_GRAVEST: Final = (
+    Standing.HOLD,
+    Standing.STALE,
+    Standing.RE_ENTER,
+    Standing.OUT,
+    Standing.NEVER,
+    Standing.CHECK,
+    Standing.ASSUMED,
+    Standing.AGEING,
+    Standing.FRESH,
+    Standing.NOT_ON_MACHINE,
+)
+"""Which step speaks for a row that holds two."""
+
+_ALWAYS_ON_CRIB: Final = (Kind.LINE_WIDTH, Kind.LAYER, Kind.NOZZLE, Kind.BED, Kind.FLOW, Kind.FAN)
+"""Numbers that no slicing program does without: shown with what is usual while there is no value."""
+
+_CHOSEN: Final = frozenset({Kind.LINE_WIDTH, Kind.LAYER, Kind.LAYER_FIRST})
+"""Numbers that somebody decided on: nothing measures them, and nothing makes them stale."""
 
 
 def show_bench(work: Work, setup_id: int) -> BenchOut:
     """The bench with a setup on it."""
-    in_use = setups.setups_in_use()
-    setup = next((row for row in in_use if row.id == setup_id), None) or setups.get_setup(setup_id)
-    logged = changes.of_machine(setup.toolhead.machine_id)
+    setup = setups.get_setup(setup_id)
+    found = standings.of_setup(setup, work.now)
+    states = {step: facts.state(step) for step, facts in found.steps.items()}
+    plan = remaining(states)
     return BenchOut(
         setup=setups.view(setup),
-        setups=[SetupChoiceOut(id=row.id, title=setups.title(row)) for row in in_use],
-        steps=[_esteps_row(work, setup, logged)],
+        safety=_safety(found, work),
+        next=_next(found, work),
+        dangers=[DangerOut(danger=danger, sentence=DANGERS[danger]) for danger in found.held],
+        crib=_crib(found, work),
+        good_for=[
+            GoodForOut(
+                purpose=purpose,
+                name=PURPOSES[purpose],
+                good=not missing,
+                why=good_said(missing, {step: state.standing for step, state in states.items()}),
+                chosen=purpose == setup.purpose,
+            )
+            for purpose in Purpose
+            if (missing := missing_for(purpose, states)) is not None
+        ],
+        steps=[_row(work, found, number, steps) for number, steps in enumerate(ROWS, 1)],
+        plan=PlanOut(
+            lines=[
+                PlanLineOut(step=step, name=STEP_NAMES[step], minutes=cost.minutes, grams=cost.grams)
+                for step, cost in plan
+            ],
+            total=_total([cost for _, cost in plan]),
+        ),
         cautions=esteps.cautions(setup, Method.OPEN_AIR),
+        waiting=_waiting(found),
         recent=runs.recent_lines(setup_id, RECENT),
-        changes=changes.recent(logged),
+        changes=changes.recent(found.changes),
     )
 
 
@@ -44,47 +124,192 @@ def list_setups(_work: Work) -> list[SetupOut]:
     return [setups.view(setup) for setup in setups.setups_in_use()]
 
 
-def _esteps_row(work: Work, setup: Setup, logged: Sequence[LoggedChange]) -> StepOut:
-    machine = setup.toolhead.machine
-    newest = values.newest_esteps(setup.toolhead_id)
-    found = None if newest is None else values.evidence(newest, machine, logged)
-    days = 0.0 if found is None else _days(work, found.shown_true_at)
-    change = None if found is None else found.changed
-    effect = None if change is None else changes.effect_of(change, Step.E_STEPS)
-    now = standing(
-        origin=None if newest is None else Origin(newest.origin),
-        age_days=days,
-        ageing_after_days=E_STEPS_AGEING_DAYS,
-        changed=effect,
+def _safety(found: Standings, work: Work) -> SafetyOut:
+    machine, hotend = found.setup.toolhead.machine, found.setup.toolhead.hotend
+    facts = found.steps[Step.SAFETY]
+    days = _days(work, facts.shown_at_s)
+    cause = f"gone through {ago(days)}" if facts.shown_at_s is not None else "nobody has gone through this card yet"
+    if facts.asked is not None and _is_cause(facts):
+        cause = change_said(facts.asked.change, work.now.timestamp() / DAY_S - facts.asked.at_day)
+    return SafetyOut(
+        standing=facts.standing,
+        standing_word="Not gone through" if facts.standing is Standing.NEVER else standing_word(facts.standing),
+        cause=cause,
+        runaway=Grade(machine.runaway),
+        liner=Liner(hotend.liner),
+        note=machine.runaway_note,
     )
-    verified = found is None or found.read_back.state == "verified"
-    done = "" if change is None else change_said(Change(change.kind), _days(work, change.happened_at))
-    open_run = runs.open_run_of(setup.id, Step.E_STEPS)
-    why = next_reason(now, verified=verified, run_open=open_run is not None)
+
+
+def _total(costs: list[Cost]) -> str:
+    sum_of_all = total(costs)
+    return plan_said(sum_of_all.minutes, sum_of_all.grams)
+
+
+def _next(found: Standings, work: Work) -> NextOut:
+    chosen = found.next
+    row = None if chosen.step is None else next((_main(steps) for steps in ROWS if chosen.step in steps), chosen.step)
+    facts = None if chosen.step is None else found.steps[chosen.step]
+    return NextOut(
+        step=chosen.step,
+        row=row,
+        reason=chosen.reason,
+        sentence=_reason(chosen.reason, chosen.step, facts, found, work),
+        rests_on=rests_said(chosen.rests_on),
+    )
+
+
+def _reason(reason: NextReason, step: Step | None, facts: StepFacts | None, found: Standings, work: Work) -> str:
+    head = found.setup.toolhead
+    asks = ""
+    if facts is not None and step is not None and facts.asked is not None and facts.effect is not None:
+        asks = touched(step, facts.effect, facts.asked.change)
+    return next_said(
+        reason,
+        setup=f"{head.machine.name} with its {head.hotend.name}",
+        days=0.0 if facts is None else _days(work, facts.shown_at_s),
+        measured_at=None
+        if facts is None or facts.shown_at_s is None
+        else datetime.fromtimestamp(facts.shown_at_s, UTC),
+        touched=asks,
+    )
+
+
+def _main(steps: tuple[Step, ...]) -> Step:
+    """The step whose value a row shows: the offset of *level and Z-offset*, the distance of *retraction and seam*."""
+    return Step.Z_OFFSET if Step.Z_OFFSET in steps else steps[0]
+
+
+def _row(work: Work, found: Standings, number: int, steps: tuple[Step, ...]) -> StepOut:
+    main = _main(steps)
+    there = [step for step in steps if step in found.steps]
+    step = min(there, key=lambda one: _GRAVEST.index(found.steps[one].standing), default=main)
+    facts = found.steps[step]
+    shown = found.steps[main]
+    days = _days(work, facts.shown_at_s)
+    done = (
+        ""
+        if facts.asked is None
+        else change_said(facts.asked.change, work.now.timestamp() / DAY_S - facts.asked.at_day)
+    )
+    if done and step is not main:
+        done = f"{STEP_NAMES[step]}: {done}"
+    value, strip = _value(work, found, main, shown)
+    states = {one: known.state(one) for one, known in found.steps.items()}
+    is_next = found.next.step in steps
     return StepOut(
-        step=Step.E_STEPS,
-        name=STEP_NAMES[Step.E_STEPS],
-        number=E_STEPS_NUMBER,
-        standing=now,
-        standing_word=standing_word(now),
-        cause=standing_cause(now, verified=verified, days=days, ageing_after=E_STEPS_AGEING_DAYS, changed=done),
-        unverified=not verified,
-        value=None if found is None else values.view(found, machine, work),
-        strip=None if found is None else esteps.recorded_strip(found, now, work),
-        is_next=why is not NextReason.NOTHING_DUE,
-        next_reason=why,
-        next_sentence=next_said(
-            why,
-            setup=f"{machine.name} with its {setup.toolhead.hotend.name}",
+        step=main,
+        name=ROW_NAMES[main],
+        number=number,
+        standing=facts.standing,
+        standing_word=standing_word(facts.standing),
+        cause=standing_cause(
+            facts.standing,
+            verified=facts.verified,
             days=days,
-            measured_at=None if found is None else found.shown_true_at,
-            touched="" if change is None or effect is None else touched(effect, Change(change.kind)),
+            ageing_after=facts.limits.days,
+            changed=done if _is_cause(facts) else "",
+            origin=None if facts.value is None else Origin(facts.value.origin),
         ),
-        minutes=E_STEPS_MINUTES,
-        readings=FIRST_ASKED,
-        open_run_id=None if open_run is None else open_run.id,
+        unverified=not facts.verified,
+        value=value,
+        strip=strip,
+        is_next=is_next,
+        next_sentence=_reason(found.next.reason, found.next.step, facts, found, work) if is_next else "",
+        rests_on=rests_said(rests_on(main, states)),
+        minutes=COSTS[main].minutes,
+        grams=COSTS[main].grams,
+        readings=FIRST_ASKED if main in CAN_RUN else 0,
+        can_run=main in CAN_RUN,
+        open_run_id=shown.run_open,
+        age="" if facts.shown_at_s is None else age(days),
     )
 
 
-def _days(work: Work, since: datetime) -> float:
-    return (work.now - since).total_seconds() / values.DAY_S
+def _is_cause(facts: StepFacts) -> bool:
+    """Whether the change is what made the standing, and not something that an assumed or missing value outlasts."""
+    return facts.standing in {Standing.HOLD, Standing.STALE, Standing.RE_ENTER, Standing.CHECK}
+
+
+def _value(work: Work, found: Standings, main: Step, facts: StepFacts) -> tuple[ValueOut | None, StripOut | None]:
+    if facts.value is None:
+        return None, None
+    machine = found.setup.toolhead.machine
+    if main is not Step.E_STEPS:
+        return values.view_row(facts.value, machine, work), None
+    record = values.newest_esteps(found.setup.toolhead_id)
+    if record is None:
+        return None, None
+    shown = values.evidence(record, machine, done=changes.done_on(machine.id))
+    return values.view(shown, machine, work), esteps.recorded_strip(shown, facts.standing, work)
+
+
+def _crib(found: Standings, work: Work) -> list[CribLineOut]:
+    """Numbers for the slicing program, in the order in which they are typed."""
+    setup = found.setup
+    lines = []
+    for kind, what in KINDS.items():
+        value = found.values.get(kind)
+        if not what.crib or (value is None and kind not in _ALWAYS_ON_CRIB) or kind is Kind.FLOW_BIAS:
+            continue
+        facts = found.steps.get(what.step)
+        now = Standing.NEVER
+        if value is not None:
+            now = facts.standing if facts is not None else Standing.ASSUMED
+            if now in {Standing.FRESH, Standing.AGEING} and Origin(value.origin) not in SHOWN_HERE:
+                now = Standing.ASSUMED
+        shown = None if value is None else values.view_row(value, setup.toolhead.machine, work)
+        text, remark = _crib_text(kind, value, found)
+        chosen = kind in _CHOSEN and value is not None
+        lines.append(
+            CribLineOut(
+                kind=kind,
+                name=what.name,
+                value=shown,
+                text=text,
+                unit_text=unit_text(what.unit.value),
+                half_width_text="" if shown is None else shown.half_width_text,
+                usual=""
+                if value is not None
+                else usual_said(kind, family(setup.filament.family), setup.nozzle.bore_mm),
+                remark=remark,
+                standing=Standing.ASSUMED if chosen else now,
+                standing_word="Chosen" if chosen else "Not set" if value is None else standing_word(now),
+                typed_in=value is not None and bool(value.typed_in),
+            )
+        )
+    return lines
+
+
+def _crib_text(kind: Kind, value: ValueRow | None, found: Standings) -> tuple[str, str]:
+    """The number to type, and a word on it: flow is typed with its bias in it."""
+    if value is None:
+        return "", ""
+    places = KINDS[kind].places
+    bias = found.values.get(Kind.FLOW_BIAS)
+    if kind is Kind.FLOW and bias is not None and bias.number != 100:
+        calibrated = decimal_text(value.number, places)
+        typed = profile.effective_flow(list(found.values.values())) or value.number
+        return decimal_text(
+            typed, places
+        ), f"calibrated {calibrated}, {decimal_text(bias.number, 0)} % of it on purpose"
+    return decimal_text(value.number, places), ""
+
+
+def _waiting(found: Standings) -> list[str]:
+    """What has to pass before something can go on."""
+    held = [STEP_NAMES[step] for step, facts in found.steps.items() if facts.standing is Standing.HOLD]
+    wet = next((facts.asked for facts in found.steps.values() if facts.standing is Standing.HOLD), None)
+    if wet is None or wet.change is not Change.WET:
+        return []
+    row = family(found.setup.filament.family)
+    how = "as its maker says"
+    if row.dry_c is not None and row.dry_h is not None:
+        how = f"at {decimal_text(row.dry_c.low, 0)} °C for {decimal_text(row.dry_h.low, 0)} h or more"
+    return [
+        f"{', '.join(held)} wait until the filament is dry: {how}, until 2 h more take no more than 1 g off the spool."
+    ]
+
+
+def _days(work: Work, since_s: float | None) -> float:
+    return 0.0 if since_s is None else work.now.timestamp() / DAY_S - since_s / DAY_S

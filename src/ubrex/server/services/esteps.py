@@ -29,7 +29,7 @@ from ubrex.core.calibrate import (
     possible_readings,
 )
 from ubrex.core.chain import Standing, Step
-from ubrex.core.materials import FeedHeat, Liner, family, feed_heat
+from ubrex.core.materials import FeedHeat, family, feed_heat
 from ubrex.core.quantity import (
     HISTORY_DOF_CAP,
     EntryFinding,
@@ -46,7 +46,7 @@ from ubrex.core.quantity import (
     decimal_text,
     pooled_history,
 )
-from ubrex.server.services import instruments, readings, setups, values
+from ubrex.server.services import instruments, limits, readings, setups, values
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
@@ -223,8 +223,7 @@ def _history(run: Run) -> SpreadHistory | None:
 
 def heat_of(setup: Setup) -> FeedHeat:
     """How hot this hotend may be made to feed this filament."""
-    hotend = setup.toolhead.hotend
-    return feed_heat(family(setup.filament.family), liner=Liner(hotend.liner), hotend_max_c=hotend.max_c)
+    return feed_heat(family(setup.filament.family), limits.of_nozzle(setup))
 
 
 def cautions(setup: Setup, method: Method) -> list[CautionOut]:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from typing import Any, Final
 
 from ubrex.core.calibrate import TOLERANCE_PCT
-from ubrex.core.chain import Origin, Standing, Step
+from ubrex.core.chain import KINDS, SHOWN_HERE, Kind, Origin, Standing
 from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.services import setups, values
 from ubrex.server.services.errors import Clash, Missing, Outdated
@@ -23,7 +24,6 @@ from ubrex.server.services.work import Work
 from ubrex.server.store.records import Machine, Person, Revision, RevisionValue, TunedValue
 from ubrex.server.words.history import change_real, change_visible, revision_cause
 from ubrex.server.words.numbers import plus_minus, signed
-from ubrex.server.words.standing import STEP_NAMES
 
 MOST_REVISIONS: Final = 200
 """Revisions a timeline is asked for at most."""
@@ -46,7 +46,7 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
         revisions=[_revision(row, newest) for row in rows],
         left=left,
         right=right,
-        differences=[] if left is None or right is None else [_difference(work, setup_id, machine, left, right)],
+        differences=[] if left is None or right is None else _differences(work, setup_id, machine, left, right),
         go_back_to=left if left is not None and left != newest else None,
     )
 
@@ -65,33 +65,37 @@ def edit_note(work: Work, setup_id: int, number: int, version: int, form: NoteIn
 
 
 def restore(work: Work, setup_id: int, newest_seen: int, form: RestoreIn) -> HistoryOut:
-    """Go back to an earlier revision: its value is written anew, as the newest."""
+    """Go back to an earlier revision: what differs from now is written anew, as the newest."""
     setup = setups.usable_setup(setup_id)
     values.lock_toolhead(setup.toolhead_id)
     newest = max((row.number for row in _revisions(setup_id)), default=0)
     if newest != newest_seen:
         raise Outdated(f"Revision {newest} was written since this was shown. Compare with it before you go back.")
-    source = _value_of(_revision_of(setup_id, form.number))
-    current = values.newest_esteps(setup.toolhead_id)
-    if current is not None and (current.number, current.unit) == (source.number, source.unit):
-        raise Clash(
-            f"Revision {form.number} has the value that is set now: there is nothing to go back to.", code="same"
+    new = [
+        values.NewValue(
+            kind=kind,
+            number=source.number,
+            unit=Unit(source.unit),
+            half_width_95=source.half_width_95,
+            origin=Origin.RESTORED if Origin(source.origin) in SHOWN_HERE else Origin(source.origin),
+            run_id=source.run_id,
+            restored_from_id=source.id if Origin(source.origin) in SHOWN_HERE else None,
+            beside=source.beside,
+            note=source.note,
         )
-    value = values.write_value(
-        work,
-        toolhead_id=setup.toolhead_id,
-        number=source.number,
-        unit=Unit(source.unit),
-        half_width_95=source.half_width_95,
-        origin=Origin.RESTORED,
-        run_id=source.run_id,
-        decision_id=None,
-        restored_from_id=source.id,
-    )
-    values.write_revisions(
-        work, value, cause="restored", note=form.note.strip(), from_setup_id=setup_id, from_number=form.number
-    )
+        for kind, source in _values_of(_revision_of(setup_id, form.number)).items()
+        if _differs(source, values.newest(kind, setup))
+    ]
+    if not new:
+        raise Clash(
+            f"Revision {form.number} has the values that are set now: there is nothing to go back to.", code="same"
+        )
+    values.write(work, setup, new, cause="restored", note=form.note.strip(), from_number=form.number)
     return show_history(work, setup_id, None, None)
+
+
+def _differs(source: TunedValue, current: TunedValue | None) -> bool:
+    return current is None or (current.number, current.unit) != (source.number, source.unit)
 
 
 def _revisions(setup_id: int) -> Any:
@@ -111,14 +115,14 @@ def _revision_of(setup_id: int, number: int) -> Revision:
     return revision
 
 
-def _value_of(revision: Revision) -> TunedValue:
-    value: TunedValue = (
+def _values_of(revision: Revision) -> dict[Kind, TunedValue]:
+    rows = (
         values.select_values()
         .join(RevisionValue, on=(RevisionValue.value == TunedValue.id))
-        .where(RevisionValue.revision == revision.id, TunedValue.kind == Step.E_STEPS.value)
-        .get()
+        .where(RevisionValue.revision == revision.id)
     )
-    return value
+    found = {Kind(row.kind): row for row in rows}
+    return {kind: found[kind] for kind in Kind if kind in found}
 
 
 def _revision(row: Revision, newest: int) -> RevisionOut:
@@ -133,23 +137,46 @@ def _revision(row: Revision, newest: int) -> RevisionOut:
     )
 
 
-def _difference(work: Work, setup_id: int, machine: Machine, left: int, right: int) -> DifferenceOut:
-    before, after = (_value_of(_revision_of(setup_id, number)) for number in (left, right))
-    shown_before, shown_after = (values.view(values.evidence(v, machine), machine, work) for v in (before, after))
+def _differences(work: Work, setup_id: int, machine: Machine, left: int, right: int) -> list[DifferenceOut]:
+    """Every value of either revision; what changed comes first, e-steps before all."""
+    before, after = (_values_of(_revision_of(setup_id, number)) for number in (left, right))
+    rows = [
+        _difference(work, machine, kind, before.get(kind), after.get(kind))
+        for kind in sorted(before.keys() | after.keys(), key=[Kind.E_STEPS, *Kind].index)
+    ]
+    return sorted(rows, key=lambda row: row.change == "" and row.left is not None and row.right is not None)
+
+
+def _difference(
+    work: Work, machine: Machine, kind: Kind, before: TunedValue | None, after: TunedValue | None
+) -> DifferenceOut:
+    shown_before, shown_after = (
+        None if value is None else values.view(values.evidence(value, machine), machine, work)
+        for value in (before, after)
+    )
+    made = _Made(kind, shown_before, shown_after)
+    if before is None or after is None or shown_before is None or shown_after is None:
+        return made.row(change="new" if before is None else "not set")
     if before.unit != after.unit:
-        said = "The machine keeps its setting in another form since: the two cannot be compared."
-        return _row(shown_before, shown_after, None, "", real=None, real_said=said, visible=None, visible_said="")
+        return made.row(real_said="The machine keeps its setting in another form since: the two cannot be compared.")
     change = after.number - before.number
-    relative_pct = 100 * abs(change) / before.number
+    if before.id == after.id:
+        return made.row()
     spread = math.hypot(before.half_width_95 or 0, after.half_width_95 or 0)
     measured = before.half_width_95 is not None and after.half_width_95 is not None
     times = abs(change) / spread if measured else None
+    places = machine.setting_places if kind is Kind.E_STEPS else KINDS[kind].places
+    if kind is not Kind.E_STEPS:
+        return made.row(
+            change=signed(change, places),
+            real=None if times is None else times > 1,
+            real_said=change_real(times),
+        )
+    relative_pct = 100 * abs(change) / before.number
     visible = relative_pct > TOLERANCE_PCT
-    return _row(
-        shown_before,
-        shown_after,
-        _strip(shown_before, shown_after, machine),
-        signed(change, machine.setting_places),
+    return made.row(
+        strip=_strip(shown_before, shown_after, machine),
+        change=signed(change, places),
         real=None if times is None else times > 1,
         real_said=change_real(times),
         visible=visible,
@@ -157,29 +184,37 @@ def _difference(work: Work, setup_id: int, machine: Machine, left: int, right: i
     )
 
 
-def _row(
-    left: ValueOut,
-    right: ValueOut,
-    strip: StripOut | None,
-    change: str,
-    *,
-    real: bool | None,
-    real_said: str,
-    visible: bool | None,
-    visible_said: str,
-) -> DifferenceOut:
-    return DifferenceOut(
-        kind=Step.E_STEPS,
-        name=STEP_NAMES[Step.E_STEPS],
-        left=left,
-        right=right,
-        strip=strip,
-        change=change,
-        real=real,
-        real_sentence=real_said,
-        visible=visible,
-        visible_sentence=visible_said,
-    )
+@dataclass(frozen=True, slots=True)
+class _Made:
+    """One value in two revisions, to be told apart."""
+
+    kind: Kind
+    left: ValueOut | None
+    right: ValueOut | None
+
+    def row(
+        self,
+        *,
+        strip: StripOut | None = None,
+        change: str = "",
+        real: bool | None = None,
+        real_said: str = "",
+        visible: bool | None = None,
+        visible_said: str = "",
+    ) -> DifferenceOut:
+        """The row as a screen shows it."""
+        return DifferenceOut(
+            kind=self.kind,
+            name=KINDS[self.kind].name,
+            left=self.left,
+            right=self.right,
+            strip=strip,
+            change=change,
+            real=real,
+            real_sentence=real_said,
+            visible=visible,
+            visible_sentence=visible_said,
+        )
 
 
 def _strip(left: ValueOut, right: ValueOut, machine: Machine) -> StripOut:

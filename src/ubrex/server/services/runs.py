@@ -8,10 +8,10 @@ from typing import Any, Final, cast
 from peewee import JOIN, fn
 
 from ubrex.core.calibrate import FIRST_ASKED, RULE_VERSION, Method
-from ubrex.core.chain import Origin, Step
+from ubrex.core.chain import SHOWN_HERE, Done, Kind, Origin, Step
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.quantity import Verdict, decimal_text, parse_entry
-from ubrex.server.services import changes, esteps, instruments, readings, setups, values
+from ubrex.server.services import changes, esteps, instruments, profile, readings, setups, values
 from ubrex.server.services.errors import Clash, FieldProblem, Missing, Outdated, Refused
 from ubrex.server.services.views import (
     DecisionIn,
@@ -141,6 +141,7 @@ def start_esteps(work: Work, form: EStepsStartIn) -> RunOut:
     """Start an e-steps run. There is one open run for each step of a setup."""
     person = work.person()
     setup = setups.usable_setup(form.setup_id)
+    profile.refuse_danger(setup)
     values.lock_toolhead(setup.toolhead_id)
     inputs, instrument = esteps.read_start(work, form, setup)
     open_run = open_run_of(setup.id, Step.E_STEPS)
@@ -300,12 +301,11 @@ def _write_decided(work: Work, loaded: esteps.EStepsRun, decision: Decision) -> 
     number = loaded.proposal if applied else inputs.current
     recorded = values.newest_esteps(run.setup.toolhead_id)
     same = recorded is not None and recorded.number == number and recorded.unit == inputs.unit.value
-    if not applied and same and recorded is not None and recorded.origin != Origin.TYPED.value:
+    if not applied and same and recorded is not None and Origin(recorded.origin) in SHOWN_HERE:
         return
     half_width = loaded.proposal_half_width
-    value = values.write_value(
-        work,
-        toolhead_id=run.setup.toolhead_id,
+    value = values.NewValue(
+        kind=Kind.E_STEPS,
         number=number,
         unit=inputs.unit,
         half_width_95=half_width,
@@ -313,7 +313,7 @@ def _write_decided(work: Work, loaded: esteps.EStepsRun, decision: Decision) -> 
         run_id=run.id,
         decision_id=decision.id,
     )
-    values.write_revisions(work, value, cause="applied" if applied else "confirmed", note=decision.note)
+    values.write(work, run.setup, [value], cause="applied" if applied else "confirmed", note=decision.note)
 
 
 def leave(work: Work, run_id: int, version: int) -> RunOut:
@@ -479,10 +479,10 @@ def _decision(work: Work, run: Run, machine: Machine) -> DecisionOut | None:
     value = values.select_values().where(TunedValue.decision == decision.id).first()
     newest = values.newest_esteps(run.setup.toolhead_id)
     shown = value or newest
-    logged = (
-        changes.of_machine(machine.id) if shown is not None and newest is not None and shown.id == newest.id else ()
-    )
-    out = None if shown is None else values.view(values.evidence(shown, machine, logged), machine, work)
+    done: list[Done] = []
+    if shown is not None and newest is not None and shown.id == newest.id:
+        done = changes.done_on(machine.id)
+    out = None if shown is None else values.view(values.evidence(shown, machine, done=done), machine, work)
     applied = decision.action == "apply"
     steps = []
     if applied and out is not None and newest is not None and newest.id == out.id:

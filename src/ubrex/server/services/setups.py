@@ -5,6 +5,9 @@ from __future__ import annotations
 import uuid
 from typing import Any, Final
 
+from peewee import JOIN
+
+from ubrex.core.chain import Purpose
 from ubrex.core.materials import FAMILIES, Liner, family
 from ubrex.core.quantity import Unit
 from ubrex.server.services import instruments, people
@@ -20,17 +23,20 @@ from ubrex.server.services.views import (
 )
 from ubrex.server.services.work import Work
 from ubrex.server.store.prepared import Prepared
-from ubrex.server.store.records import Filament, Hotend, Machine, Nozzle, Setup, Toolhead, Workshop
+from ubrex.server.store.records import Filament, Hotend, Machine, Nozzle, Setup, Spool, Surface, Toolhead, Workshop
 from ubrex.server.words.machine import Keeping
 from ubrex.server.words.numbers import plain
 
 DEFAULT_WORKSHOP_NAME = "Workshop"
 
-_LINER_NAMES = {
+LINER_NAMES: Final = {
     Liner.LINED: "lined hotend",
+    Liner.ABOVE: "hotend, liner above the hot zone",
     Liner.ALL_METAL: "all-metal hotend",
     Liner.UNKNOWN: "hotend, liner not known",
 }
+"""Names of hotends that nobody named otherwise."""
+
 _KEEPS = {
     Keeping.COMMAND_PAIR: "keeps its setting by command",
     Keeping.TURN_IN_FILE: "keeps its setting in a file",
@@ -42,15 +48,19 @@ _FEED = {"direct": "direct feed", "remote": "feed through a tube"}
 def select_setups() -> Any:
     """Query for setups with everything they consist of, in one go."""
     return (
-        Setup.select(Setup, Toolhead, Machine, Hotend, Nozzle, Filament)
+        Setup.select(Setup, Toolhead, Machine, Hotend, Nozzle, Filament, Surface, Spool)
         .join(Toolhead)
         .join(Machine)
         .switch(Toolhead)
         .join(Hotend)
         .switch(Setup)
-        .join(Nozzle)
+        .join(Nozzle, on=(Setup.nozzle == Nozzle.id))
         .switch(Setup)
-        .join(Filament)
+        .join(Filament, on=(Setup.filament == Filament.id))
+        .switch(Setup)
+        .join(Surface, JOIN.LEFT_OUTER, on=(Setup.surface == Surface.id))
+        .switch(Setup)
+        .join(Spool, JOIN.LEFT_OUTER, on=(Setup.spool == Spool.id))
     )
 
 
@@ -96,7 +106,8 @@ def nozzle_text(nozzle: Nozzle) -> str:
 def title(setup: Setup) -> str:
     """A setup in one line."""
     head = setup.toolhead
-    return f"{head.machine.name}, {head.hotend.name}, {nozzle_text(setup.nozzle)}, {setup.filament.name}"
+    surface = "" if setup.surface is None else f", {setup.surface.name}"
+    return f"{head.machine.name}, {head.hotend.name}, {nozzle_text(setup.nozzle)}{surface}, {setup.filament.name}"
 
 
 def view(setup: Setup) -> SetupOut:
@@ -112,8 +123,11 @@ def view(setup: Setup) -> SetupOut:
         hotend=hotend.name[:1].upper() + hotend.name[1:],
         hotend_detail=limit,
         nozzle=nozzle_text(nozzle),
+        surface="not said" if setup.surface is None else setup.surface.name,
+        surface_detail="" if setup.surface is None else _surface_detail(setup.surface),
         filament=setup.filament.name,
         filament_detail=family(setup.filament.family).name,
+        purpose=Purpose(setup.purpose),
         removed=setup.removed_at is not None,
         form=SetupIn.model_validate(
             {
@@ -121,15 +135,33 @@ def view(setup: Setup) -> SetupOut:
                 "feed_path": machine.feed_path,
                 "keeps_setting": machine.keeps_setting,
                 "setting_places": machine.setting_places,
+                "runaway": machine.runaway,
                 "liner": hotend.liner,
                 "hotend_max": "" if hotend.max_c is None else plain(hotend.max_c),
                 "bore": plain(nozzle.bore_mm),
                 "nozzle_material": nozzle.material,
+                "surface": "" if setup.surface is None else setup.surface.name,
                 "filament": setup.filament.name,
                 "family": setup.filament.family,
             }
         ),
     )
+
+
+def _surface_detail(surface: Surface) -> str:
+    limit = "" if surface.max_c is None else f", never above {plain(surface.max_c)} °C"
+    return f"{SURFACES[surface.kind]}{', textured' if surface.textured else ''}{limit}"
+
+
+SURFACES: Final = {
+    "spring_sheet": "spring steel sheet",
+    "glass": "glass",
+    "plastic_sheet": "plastic sheet",
+    "tape": "tape",
+    "bare_metal": "bare metal",
+    "other": "other surface",
+}
+"""Kinds of build surface, in words."""
 
 
 def show_setup(_work: Work, setup_id: int) -> SetupOut:
@@ -225,11 +257,14 @@ def edit_setup(work: Work, setup_id: int, version: int, form: SetupIn) -> SetupO
         feed_path=form.feed_path,
         keeps_setting=form.keeps_setting.value,
         setting_places=form.setting_places,
+        runaway=form.runaway.value,
+        version=Machine.version + 1,
     ).where(Machine.id == machine.id).execute()
-    Hotend.update(name=_LINER_NAMES[form.liner], liner=form.liner.value, max_c=max_c).where(
+    Hotend.update(name=LINER_NAMES[form.liner], liner=form.liner.value, max_c=max_c).where(
         Hotend.id == setup.toolhead.hotend_id
     ).execute()
     Nozzle.update(bore_mm=bore, material=form.nozzle_material).where(Nozzle.id == setup.nozzle_id).execute()
+    Setup.update(surface=_surface(machine, form.surface)).where(Setup.id == setup_id).execute()
     Filament.update(name=form.filament, family=form.family).where(Filament.id == filament.id).execute()
     Setup.update(version=Setup.version + 1).where(
         (Setup.toolhead == setup.toolhead_id) | (Setup.filament == filament.id) | (Setup.nozzle == setup.nozzle_id)
@@ -275,6 +310,7 @@ def _create(work: Work, form: SetupIn, parts: tuple[float, float | None]) -> Set
             "feed_path": form.feed_path,
             "keeps_setting": form.keeps_setting.value,
             "setting_places": form.setting_places,
+            "runaway": form.runaway.value,
         },
     )
     filament, _ = Filament.get_or_create(name=form.filament, defaults={"family": form.family})
@@ -289,23 +325,36 @@ def _create(work: Work, form: SetupIn, parts: tuple[float, float | None]) -> Set
         .first()
     )
     if toolhead is None:
-        hotend = Hotend.create(name=_LINER_NAMES[form.liner], liner=form.liner.value, max_c=max_c)
+        hotend = Hotend.create(name=LINER_NAMES[form.liner], liner=form.liner.value, max_c=max_c)
         toolhead = Toolhead.create(machine=machine, hotend=hotend)
     nozzle = (
         Nozzle.select()
         .join(Setup)
         .where(Setup.toolhead == toolhead, Nozzle.bore_mm == bore, Nozzle.material == form.nozzle_material)
         .first()
-    ) or Nozzle.create(bore_mm=bore, material=form.nozzle_material)
+    ) or Nozzle.create(bore_mm=bore, material=form.nozzle_material, toolhead=toolhead)
     setup: Setup
     setup, _ = Setup.get_or_create(
-        toolhead=toolhead, nozzle=nozzle, filament=filament, defaults={"created_at": work.now}
+        toolhead=toolhead,
+        nozzle=nozzle,
+        filament=filament,
+        surface=_surface(machine, form.surface),
+        defaults={"created_at": work.now},
     )
     if setup.removed_at is not None:
         setup.removed_at = None
         setup.version += 1
         setup.save()
     return setup
+
+
+def _surface(machine: Machine, name: str) -> Surface | None:
+    """The machine's surface of this name, new if need be; None where nothing was said."""
+    if not name:
+        return None
+    surface: Surface
+    surface, _ = Surface.get_or_create(machine=machine, name=name, defaults={"kind": "spring_sheet"})
+    return surface
 
 
 def unit_of_setting(machine: Machine) -> Unit:

@@ -18,6 +18,10 @@ class TypedFields:
         """Note a problem found elsewhere."""
         self._problems.append(problem)
 
+    def has(self, field: str) -> bool:
+        """Whether something is wrong with a field."""
+        return any(problem.field == field for problem in self._problems)
+
     def text(self, field: str, typed: str, *, what: str) -> str:
         """Text that must not be empty."""
         if not typed.strip():

@@ -5,25 +5,28 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Any, Final
 
 from peewee import JOIN, fn
 
 from ubrex.core.calibrate import Method
-from ubrex.core.chain import Effect, Origin, Step
+from ubrex.core.chain import EFFECTS, KINDS, SHOWN_HERE, Belongs, Done, Effect, Kind, Origin, Step, asked_of
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.quantity import Unit, decimal_text, parse_entry
 from ubrex.server.services import changes, readings
 from ubrex.server.services.errors import Clash, FieldProblem, Refused
-from ubrex.server.services.setups import get_setup, usable_setup
+from ubrex.server.services.scopes import owners, scope_keys
+from ubrex.server.services.setups import get_setup, select_setups, usable_setup
+from ubrex.server.services.standings import DAY_S
 from ubrex.server.services.views import ProvenanceOut, ReadBackIn, ReadBackOut, ValueOut
 from ubrex.server.services.work import Work, find
+from ubrex.server.store.database import database
+from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import (
     Decision,
     Instrument,
-    LoggedChange,
     Machine,
     Person,
     ReadBack,
@@ -38,18 +41,15 @@ from ubrex.server.store.records import (
 from ubrex.server.words.esteps import METHODS
 from ubrex.server.words.machine import Keeping, read_back_said
 from ubrex.server.words.numbers import age, plus_minus, to_its_place, unit_text
-from ubrex.server.words.standing import STEP_NAMES
-
-DAY_S = 86400.0
+from ubrex.server.words.values import heat_said, origin_said, rescaled_said
 
 
 @dataclass(frozen=True, slots=True)
 class Evidence:
-    """A value with what it rests on: when it was last shown true, what was done to the machine since, its readings."""
+    """A value with what it rests on: when it was last shown true, whether the machine holds it, its readings."""
 
     value: TunedValue
     shown_true_at: datetime
-    changed: LoggedChange | None
     read_back: ReadBackOut
     readings: Sequence[Reading]
 
@@ -98,37 +98,44 @@ _LAST_READ_BACK: Final[Prepared[ReadBack]] = Prepared(_last_read_back)
 
 def newest_esteps(toolhead_id: int) -> TunedValue | None:
     """The e-steps a toolhead is recorded to run with."""
-    return _NEWEST.first(Step.E_STEPS.value, toolhead_id)
+    return _NEWEST.first(Kind.E_STEPS.value, toolhead_id)
 
 
-def evidence(value: TunedValue, machine: Machine, logged: Sequence[LoggedChange] = ()) -> Evidence:
+def evidence(value: TunedValue, machine: Machine, *, done: Sequence[Done] = ()) -> Evidence:
     """What a value rests on: its run, any later run that confirmed it, and the last read-back.
 
-    ``logged``: what was done to the machine, for the value it runs with now; a value of the past has none.
+    ``done``: what was done to the machine, for the value it runs with now; a value of the past has none.
     """
     run = value.run
     shown_at = value.at if run is None or run.ended_at is None else run.ended_at
+    taken = [] if run is None else readings.counting(readings.of_run(run.id))
+    if value.kind != Kind.E_STEPS.value:
+        return Evidence(value, shown_at, ReadBackOut(state="verified", sentence=""), taken)
     kept = None if value.toolhead_id is None else _LAST_KEPT.first(value.toolhead_id)
     confirmed = kept is not None and kept.at > shown_at and kept.run.inputs["current"] == value.number
     if kept is not None and confirmed:
         shown_at = kept.at
-    taken = [] if run is None else readings.counting(readings.of_run(run.id))
     last = _LAST_READ_BACK.first(value.id)
     read_at = last.at if last is not None and last.matches else None
-    changed = changes.counting(logged, Step.E_STEPS, since=shown_at, read_back_at=read_at)
-    lost = changed is not None and changes.effect_of(changed, Step.E_STEPS) is Effect.RE_ENTER
+    asked = asked_of(
+        Step.E_STEPS,
+        done,
+        shown_true_at=shown_at.timestamp() / DAY_S,
+        read_back_at=None if read_at is None else read_at.timestamp() / DAY_S,
+    )
+    lost = asked is not None and EFFECTS[asked.change][Step.E_STEPS] is Effect.RE_ENTER
     state = (
         ReadBackOut(state="unverified", sentence="The machine may have lost it: read it back again.")
         if lost
         else _read_back_state(value, machine, last, confirmed)
     )
-    return Evidence(value, shown_at, changed, state, taken)
+    return Evidence(value, shown_at, state, taken)
 
 
 def _read_back_state(value: TunedValue, machine: Machine, last: ReadBack | None, confirmed: bool) -> ReadBackOut:
     """Whether the machine is known to hold a value; ``confirmed``: a later run read it there and kept it."""
     kept = value.decision is not None and value.decision.action == "keep"
-    if value.origin == Origin.TYPED.value or confirmed or kept:
+    if Origin(value.origin) not in SHOWN_HERE or confirmed or kept:
         return ReadBackOut(state="verified", sentence="Read from the machine when it was measured.")
     if last is None:
         return ReadBackOut(state="unverified", sentence="Not read back from the machine yet.")
@@ -144,104 +151,231 @@ def _read_back_state(value: TunedValue, machine: Machine, last: ReadBack | None,
 
 def view(found: Evidence, machine: Machine, work: Work) -> ValueOut:
     """A value as a screen shows it, with where it comes from."""
-    value = found.value
-    places = machine.setting_places
-    return ValueOut(
+    return view_row(row_of(found.value), machine, work, found)
+
+
+def row_of(value: TunedValue) -> ValueRow:
+    """A record as the row that standings are worked out from."""
+    run, decision = value.run, value.decision
+    return ValueRow(
         id=value.id,
-        kind=Step(value.kind),
-        name=STEP_NAMES[value.kind],
+        scope="",
+        kind=value.kind,
         number=value.number,
         unit=value.unit,
-        unit_text=unit_text(value.unit),
         half_width_95=value.half_width_95,
-        text=to_its_place(value.number, value.half_width_95, places=places),
-        half_width_text="" if value.half_width_95 is None else plus_minus(value.half_width_95),
-        setting=decimal_text(value.number, places),
+        origin=value.origin,
+        at_s=value.at.timestamp(),
         person=value.person.name,
-        at=value.at,
-        age=age((work.now - found.shown_true_at).total_seconds() / DAY_S),
-        provenance=_provenance(found),
-        read_back=found.read_back,
+        run_id=None if run is None else run.id,
+        method=None if run is None else run.method,
+        run_ended_s=None if run is None or run.ended_at is None else run.ended_at.timestamp(),
+        instrument=None if run is None else run.instrument.name,
+        action=None if decision is None else decision.action,
+        verdict=None if decision is None else decision.verdict,
+        before_proof=None if decision is None else decision.before_proof,
+        rule_version=None if decision is None else decision.rule_version,
+        decision_note=None if decision is None else decision.note,
+        beside=value.beside,
+        note=value.note,
+        carried_from=value.carried_from_id,
+        typed_in=None,
     )
 
 
-def _provenance(found: Evidence) -> ProvenanceOut:
-    value = found.value
+def view_row(value: ValueRow, machine: Machine, work: Work, found: Evidence | None = None) -> ValueOut:
+    """A value as a screen shows it; ``found``: what e-steps rest on."""
+    kind = Kind(value.kind)
+    places = machine.setting_places if kind is Kind.E_STEPS else KINDS[kind].places
+    shown_at_s = value.run_ended_s or value.at_s
+    if found is not None:
+        shown_at_s = found.shown_true_at.timestamp()
+    heat = kind is Kind.HEAT_BIAS and value.beside is not None
+    text = to_its_place(value.number, value.half_width_95, places=places)
+    return ValueOut(
+        id=value.id,
+        kind=kind,
+        name=KINDS[kind].name,
+        number=value.number,
+        unit=value.unit,
+        unit_text="" if heat else unit_text(value.unit),
+        half_width_95=value.half_width_95,
+        text=heat_said(value.beside or 0.0, value.number) if heat else text,
+        half_width_text="" if value.half_width_95 is None else plus_minus(value.half_width_95),
+        setting=decimal_text(value.number, places),
+        person=value.person,
+        at=datetime.fromtimestamp(value.at_s, UTC),
+        age=age(work.now.timestamp() / DAY_S - shown_at_s / DAY_S),
+        provenance=_provenance(value, () if found is None else found.readings),
+        read_back=ReadBackOut(state="verified", sentence="") if found is None else found.read_back,
+    )
+
+
+def _provenance(value: ValueRow, taken: Sequence[Reading]) -> ProvenanceOut:
     origin = Origin(value.origin)
-    run = value.run
-    decision = value.decision
-    method = "" if run is None else METHODS[Method(run.method)].name.lower()
-    sentence = {
-        Origin.MEASURED: "" if run is None else f"run {run.id}, {method}",
-        Origin.TYPED: f"typed by {value.person.name}",
-        Origin.RESTORED: "brought back" + ("" if run is None else f", measured in run {run.id}"),
-    }[origin]
-    if decision is not None and decision.before_proof:
+    method = "" if value.method is None else METHODS[Method(value.method)].name.lower()
+    sentence = origin_said(origin, person=value.person, run_id=value.run_id, method=method)
+    if value.before_proof:
         sentence += ", applied before it was proven"
     return ProvenanceOut(
         origin=origin,
         sentence=sentence,
-        run_id=None if run is None else run.id,
-        instrument=None if run is None else run.instrument.name,
-        readings=", ".join(reading.typed.replace(",", ".") for reading in found.readings),
-        rule_version=None if decision is None else decision.rule_version,
-        note="" if decision is None else decision.note,
+        run_id=value.run_id,
+        instrument=value.instrument,
+        readings=", ".join(reading.typed.replace(",", ".") for reading in taken),
+        rule_version=value.rule_version,
+        note=value.decision_note or value.note,
     )
 
 
-def write_value(
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NewValue:
+    """A value to write, at the level its kind belongs to."""
+
+    kind: Kind
+    number: float
+    unit: Unit
+    origin: Origin
+    half_width_95: float | None = None
+    run_id: int | None = None
+    decision_id: int | None = None
+    restored_from_id: int | None = None
+    carried_from_id: int | None = None
+    beside: float | None = None
+    note: str = ""
+
+
+def write(
     work: Work,
+    setup: Setup,
+    new: Sequence[NewValue],
     *,
-    toolhead_id: int,
-    number: float,
-    unit: Unit,
-    half_width_95: float | None,
-    origin: Origin,
-    run_id: int | None,
-    decision_id: int | None,
-    restored_from_id: int | None = None,
-) -> TunedValue:
-    """An e-steps value, replacing the newest of its toolhead."""
-    replaced = newest_esteps(toolhead_id)
-    value: TunedValue = TunedValue.create(
-        kind=Step.E_STEPS.value,
-        toolhead=toolhead_id,
-        number=number,
-        unit=unit.value,
-        half_width_95=half_width_95,
-        origin=origin.value,
-        run=run_id,
-        decision=decision_id,
-        restored_from=restored_from_id,
-        replaces=None if replaced is None else replaced.id,
+    cause: str,
+    note: str,
+    from_number: int | None = None,
+) -> None:
+    """Write values of a setup, what follows from them, and a revision for every setup they are true for.
+
+    ``from_number``: the revision of this very setup that is gone back to. The caller holds the toolhead.
+    """
+    before = newest_esteps(setup.toolhead_id)
+    for value in new:
+        _create(work, setup, value)
+    after = newest_esteps(setup.toolhead_id)
+    touched = {setup.id: setup} | {
+        row.id: row for value in new for row in _sharing(setup, KINDS[value.kind].belongs) if row.removed_at is None
+    }
+    if before is not None and after is not None and before.id != after.id and before.unit == after.unit:
+        for row in touched.values():
+            _rescale_flow(work, row, before, after)
+    for row in touched.values():
+        _write_revision(work, row, cause=cause, note=note, from_number=from_number if row.id == setup.id else None)
+
+
+def _create(work: Work, setup: Setup, value: NewValue) -> None:
+    own = owners(value.kind, setup)
+    replaced = (
+        TunedValue.select(TunedValue.id)
+        .where(
+            TunedValue.kind == value.kind.value, *(getattr(TunedValue, column) == key for column, key in own.items())
+        )
+        .order_by(TunedValue.id.desc())
+        .first()
+    )
+    TunedValue.create(
+        kind=value.kind.value,
+        number=value.number,
+        unit=value.unit.value,
+        half_width_95=value.half_width_95,
+        origin=value.origin.value,
+        run=value.run_id,
+        decision=value.decision_id,
+        restored_from=value.restored_from_id,
+        replaces=replaced,
+        carried_from=value.carried_from_id,
+        beside=value.beside,
+        note=value.note,
         person=work.person(),
         at=work.now,
+        **own,
+    )
+
+
+def _sharing(setup: Setup, belongs: frozenset[Belongs]) -> list[Setup]:
+    """Setups in use that a value with this home is true for as well."""
+    conditions = {
+        Belongs.MACHINE: Toolhead.machine == setup.toolhead.machine_id,
+        Belongs.TOOLHEAD: Setup.toolhead == setup.toolhead_id,
+        Belongs.HOTEND: Toolhead.hotend == setup.toolhead.hotend_id,
+        Belongs.NOZZLE: Setup.nozzle == setup.nozzle_id,
+        Belongs.SURFACE: Setup.surface == setup.surface_id,
+        Belongs.FILAMENT: Setup.filament == setup.filament_id,
+    }
+    return list(
+        select_setups().where(Setup.removed_at.is_null(), *(conditions[thing] for thing in belongs)).order_by(Setup.id)
+    )
+
+
+_FLOWS: Final = (Kind.FLOW, Kind.FLOW_THIN, Kind.FLOW_SOLID)
+
+
+def _rescale_flow(work: Work, setup: Setup, before: TunedValue, after: TunedValue) -> None:
+    """Give a setup the flow that feeds as much as before at the new e-steps: otherwise one error is corrected twice."""
+    ratio = before.number / after.number if after.unit == Unit.STEPS_PER_MM.value else after.number / before.number
+    if ratio == 1:
+        return
+    for kind in _FLOWS:
+        flow = newest(kind, setup)
+        if flow is None or flow.at >= after.at:
+            continue
+        shown_here = Origin(flow.origin) in SHOWN_HERE
+        value = NewValue(
+            kind=kind,
+            number=flow.number * ratio,
+            unit=Unit.PERCENT,
+            half_width_95=None if flow.half_width_95 is None else flow.half_width_95 * ratio,
+            origin=Origin.RESCALED if shown_here else Origin(flow.origin),
+            run_id=flow.run_id,
+            carried_from_id=flow.id,
+            note=rescaled_said(flow.number, before.number, after.number),
+        )
+        _create(work, setup, value)
+
+
+def newest(kind: Kind, setup: Setup) -> TunedValue | None:
+    """The value of this kind that a setup runs with."""
+    value: TunedValue | None = (
+        select_values()
+        .where(
+            TunedValue.kind == kind.value,
+            *(getattr(TunedValue, column) == key for column, key in owners(kind, setup).items()),
+        )
+        .order_by(TunedValue.id.desc())
+        .first()
     )
     return value
 
 
-def write_revisions(
-    work: Work,
-    value: TunedValue,
-    *,
-    cause: str,
-    note: str,
-    from_setup_id: int | None = None,
-    from_number: int | None = None,
-) -> None:
-    """A revision for every setup in whose scope ``value`` falls; ``from_number`` holds for ``from_setup_id`` only."""
-    for setup in Setup.select().where(Setup.toolhead == value.toolhead_id, Setup.removed_at.is_null()):
-        newest = Revision.select(fn.MAX(Revision.number)).where(Revision.setup == setup.id).scalar() or 0
-        revision = Revision.create(
-            setup=setup,
-            number=newest + 1,
-            cause=cause,
-            from_number=from_number if setup.id == from_setup_id else None,
-            note=note,
-            person=work.person(),
-            at=work.now,
+def _write_revision(work: Work, setup: Setup, *, cause: str, note: str, from_number: int | None) -> None:
+    """The values a setup has now, as its next revision."""
+    scopes = list(scope_keys(setup).values())
+    ids = [
+        row[0]
+        for row in database.execute_sql(
+            "SELECT DISTINCT ON (kind) id FROM tuned_value WHERE scope = ANY(%s) ORDER BY kind, id DESC", (scopes,)
         )
-        RevisionValue.create(revision=revision, value=value)
+    ]
+    number = Revision.select(fn.MAX(Revision.number)).where(Revision.setup == setup.id).scalar() or 0
+    revision = Revision.create(
+        setup=setup,
+        number=number + 1,
+        cause=cause,
+        from_number=from_number,
+        note=note,
+        person=work.person(),
+        at=work.now,
+    )
+    RevisionValue.insert_many([{"revision": revision, "value": key} for key in ids]).execute()
 
 
 def lock_toolhead(toolhead_id: int) -> None:
@@ -255,8 +389,8 @@ def read_back(work: Work, setup_id: int, value_id: int, form: ReadBackIn) -> Val
     setup = usable_setup(setup_id)
     machine = setup.toolhead.machine
     value = find(TunedValue, value_id, "value")
-    newest = newest_esteps(setup.toolhead_id)
-    if newest is None or newest.id != value.id:
+    recorded = newest_esteps(setup.toolhead_id)
+    if recorded is None or recorded.id != value.id:
         raise Clash("This value has been replaced since. Read back the newest one.", code="value_replaced")
     try:
         number = parse_entry(form.typed, Unit(value.unit))
@@ -273,7 +407,7 @@ def read_back(work: Work, setup_id: int, value_id: int, form: ReadBackIn) -> Val
         )
     matches = math.isclose(number, value.number, abs_tol=0.51 * 10**-machine.setting_places, rel_tol=0)
     ReadBack.create(value=value, typed=form.typed.strip(), number=number, matches=matches, person=person, at=work.now)
-    return view(evidence(newest, machine, changes.of_machine(machine.id)), machine, work)
+    return view(evidence(recorded, machine, done=changes.done_on(machine.id)), machine, work)
 
 
 def _is_old_value(value: TunedValue, number: float, places: int) -> bool:
@@ -287,5 +421,5 @@ def _is_old_value(value: TunedValue, number: float, places: int) -> bool:
 def recorded_setting(_work: Work, setup_id: int) -> str:
     """The e-steps a setup is recorded to run with, as its machine holds them; empty if there are none."""
     setup = get_setup(setup_id)
-    newest = newest_esteps(setup.toolhead_id)
-    return "" if newest is None else decimal_text(newest.number, setup.toolhead.machine.setting_places)
+    recorded = newest_esteps(setup.toolhead_id)
+    return "" if recorded is None else decimal_text(recorded.number, setup.toolhead.machine.setting_places)

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from ubrex.core.calibrate import Method
-from ubrex.core.chain import Change, NextReason, Origin, Standing, Step
+from ubrex.core.chain import Change, Danger, Grade, Kind, NextReason, Origin, Part, Purpose, Standing, Step
 from ubrex.core.materials import Liner
 from ubrex.core.quantity import Reason, ToolKind, Verdict
 from ubrex.server.words.machine import Keeping
@@ -69,10 +69,12 @@ class SetupIn(Schema):
     feed_path: Literal["direct", "remote"]
     keeps_setting: Keeping
     setting_places: Annotated[int, Field(ge=0, le=6)] = 2
+    runaway: Grade = Grade.UNKNOWN
     liner: Liner
     hotend_max: Typed = ""
     bore: Typed
     nozzle_material: Literal["brass", "plated", "steel", "hardened", "other"] = "brass"
+    surface: Name = ""
     filament: Name
     family: str
 
@@ -105,8 +107,11 @@ class SetupOut(Schema):
     hotend: str
     hotend_detail: str
     nozzle: str
+    surface: str
+    surface_detail: str
     filament: str
     filament_detail: str
+    purpose: Purpose
     removed: bool
     form: SetupIn
 
@@ -176,7 +181,7 @@ class ReadBackOut(Schema):
 
 class ValueOut(Schema):
     id: int
-    kind: Step
+    kind: Kind
     name: str
     number: float
     unit: str
@@ -193,7 +198,7 @@ class ValueOut(Schema):
 
 
 class StepOut(Schema):
-    """One row of the chain."""
+    """One of the nine rows of the chain. ``can_run``: it is measured here; otherwise it takes typed values."""
 
     step: Step
     name: str
@@ -205,11 +210,14 @@ class StepOut(Schema):
     value: ValueOut | None
     strip: StripOut | None
     is_next: bool
-    next_reason: NextReason
     next_sentence: str
+    rests_on: str
     minutes: int
+    grams: float
     readings: int
+    can_run: bool
     open_run_id: int | None
+    age: str
 
 
 class CautionOut(Schema):
@@ -239,12 +247,37 @@ class ChangeIn(Schema):
 
 
 class ChangeKindOut(Schema):
-    """Work that can be logged, and what it will make of each setup of the machine."""
+    """Work that can be logged, on which part, and what it makes of the chain in general."""
 
     kind: Change
     name: str
+    part: Part
+    part_name: str
     consequence: str
-    setups: list[str]
+
+
+class StepMoveOut(Schema):
+    """What becomes of one step, and why."""
+
+    step: Step
+    name: str
+    was: str
+    becomes: str
+    why: str
+
+
+class ConsequenceOut(Schema):
+    setup_id: int
+    setup: str
+    moves: list[StepMoveOut]
+
+
+class PreviewOut(Schema):
+    """What logging a change will make of each setup that shares the part."""
+
+    kind: Change
+    consequence: str
+    setups: list[ConsequenceOut]
 
 
 class ChangeOut(Schema):
@@ -257,11 +290,83 @@ class ChangeOut(Schema):
     withdrawn: bool
 
 
+class CribLineOut(Schema):
+    """A number for the slicing program: the value, or what is usual while there is none."""
+
+    kind: Kind
+    name: str
+    value: ValueOut | None
+    text: str
+    unit_text: str
+    half_width_text: str
+    usual: str
+    remark: str
+    standing: Standing
+    standing_word: str
+    typed_in: bool
+
+
+class GoodForOut(Schema):
+    """Whether a setup is good enough for a kind of part, and what is missing."""
+
+    purpose: Purpose
+    name: str
+    good: bool
+    why: str
+    chosen: bool
+
+
+class PlanLineOut(Schema):
+    step: Step
+    name: str
+    minutes: int
+    grams: float
+
+
+class PlanOut(Schema):
+    """What still asks for something, and what all of it takes."""
+
+    lines: list[PlanLineOut]
+    total: str
+
+
+class DangerOut(Schema):
+    danger: Danger
+    sentence: str
+
+
+class NextOut(Schema):
+    """The one next step; ``step`` is None when nothing can be measured now."""
+
+    step: Step | None
+    row: Step | None
+    reason: NextReason
+    sentence: str
+    rests_on: str
+
+
+class SafetyOut(Schema):
+    """The card that comes before everything that heats, as it was filled in last."""
+
+    standing: Standing
+    standing_word: str
+    cause: str
+    runaway: Grade
+    liner: Liner
+    note: str
+
+
 class BenchOut(Schema):
     setup: SetupOut
-    setups: list[SetupChoiceOut]
+    safety: SafetyOut
+    next: NextOut
+    dangers: list[DangerOut]
+    crib: list[CribLineOut]
+    good_for: list[GoodForOut]
     steps: list[StepOut]
+    plan: PlanOut
     cautions: list[CautionOut]
+    waiting: list[str]
     recent: list[RunLineOut]
     changes: list[ChangeOut]
 
@@ -422,6 +527,52 @@ class DecisionIn(Schema):
     before_proof: bool = False
 
 
+class TypedValueIn(Schema):
+    """One value as typed; ``second`` is what is really there, of a heat check. Empty ``typed`` leaves the value alone."""
+
+    kind: Kind
+    typed: Typed = ""
+    second: Typed = ""
+
+
+class TypedValuesIn(Schema):
+    """Values typed by hand or read off the label, all at once; ``note`` says why one lies outside what is usual."""
+
+    values: Annotated[list[TypedValueIn], Field(max_length=40)]
+    origin: Literal["typed", "label"] = "typed"
+    note: Note = ""
+
+
+class TypedFieldOut(Schema):
+    """One field of the form: what is set now, what is usual, and what must not be exceeded."""
+
+    kind: Kind
+    name: str
+    unit_text: str
+    now: str
+    second: str
+    usual: str
+    limit: str
+
+
+class TypedFormOut(Schema):
+    step: Step
+    name: str
+    fields: list[TypedFieldOut]
+
+
+class TickIn(Schema):
+    ticked: bool
+
+
+class SafetyIn(Schema):
+    """The card *safe to tune* as it was filled in."""
+
+    runaway: Grade
+    liner: Liner
+    note: Note = ""
+
+
 class ReadBackIn(Schema):
     typed: Typed
 
@@ -443,7 +594,7 @@ class NoteIn(Schema):
 class DifferenceOut(Schema):
     """One value in two revisions, and the two questions about the change: is it real, and would one see it?"""
 
-    kind: Step
+    kind: Kind
     name: str
     left: ValueOut | None
     right: ValueOut | None

@@ -25,6 +25,12 @@ MIGRATIONS: Final = Path(__file__).parent / "migrations"
 PLANNING: Final = "-c plan_cache_mode=force_generic_plan"
 """One plan for each prepared query: they all ask by id, and planning a join of twelve tables takes longer than doing it."""
 
+CHANGING: Final = (
+    "workshop", "person", "machine", "hotend", "toolhead", "nozzle", "surface", "filament", "spool", "instrument", "setup",
+    "run", "ageing_limit",
+)  # fmt: skip
+"""Tables whose rows describe what is there now; all others are records of what happened."""
+
 database = DatabaseProxy()
 """What the records are bound to; ``connect_to`` fills it."""
 
@@ -83,7 +89,7 @@ def grant_to(role: str) -> None:
         f"GRANT USAGE ON SCHEMA public TO {name}",
         f"GRANT SELECT, INSERT ON ALL TABLES IN SCHEMA public TO {name}",
         f"GRANT USAGE, UPDATE ON ALL SEQUENCES IN SCHEMA public TO {name}",
-        f"GRANT UPDATE ON workshop, person, machine, hotend, toolhead, nozzle, filament, instrument, setup, run TO {name}",
+        f"GRANT UPDATE ON {', '.join(CHANGING)} TO {name}",
         f"GRANT UPDATE (note, version) ON revision TO {name}",
         f"GRANT UPDATE, DELETE ON signed_in, idempotency TO {name}",
     ):

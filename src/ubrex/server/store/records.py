@@ -47,12 +47,31 @@ class Person(Record):
 
 
 class Machine(Record):
-    """A printer; ``keeps_setting`` says how it holds its extruder setting, ``setting_places`` with how many decimals."""
+    """A printer; ``keeps_setting`` says how it holds its extruder setting, ``setting_places`` with how many decimals.
+
+    ``lacks``: steps it does not offer. ``runaway``: how sure it is that it stops heating when its sensor fails.
+    """
 
     name = TextField()
     feed_path = TextField()
     keeps_setting = TextField()
     setting_places = IntegerField()
+    kinematics = TextField(default="moving_bed")
+    width_mm = DoubleField(null=True)
+    depth_mm = DoubleField(null=True)
+    height_mm = DoubleField(null=True)
+    enclosure = TextField(default="none")
+    bed_max_c = DoubleField(null=True)
+    chamber_max_c = DoubleField(null=True)
+    tube_mm = DoubleField(null=True)
+    bypass_for_soft = BooleanField(default=False)
+    measures_offset = BooleanField(default=False)
+    can_pause = BooleanField(default=False)
+    runaway = TextField(default="unknown")
+    runaway_note = TextField(default="")
+    lacks = BinaryJSONField(default=list, index=False)
+    retired_at = DateTimeTZField(null=True)
+    version = IntegerField(default=1)
 
 
 class Hotend(Record):
@@ -61,6 +80,11 @@ class Hotend(Record):
     name = TextField()
     liner = TextField()
     max_c = DoubleField(null=True)
+    liner_note = TextField(default="")
+    printed_parts_max_c = DoubleField(null=True)
+    heater_w = DoubleField(null=True)
+    sensor = TextField(default="")
+    sock = BooleanField(default=False)
 
 
 class Toolhead(Record):
@@ -73,17 +97,64 @@ class Toolhead(Record):
 
 
 class Nozzle(Record):
-    """A nozzle."""
+    """A nozzle, and the toolhead it sits in or goes into."""
 
     bore_mm = DoubleField()
     material = TextField()
+    toolhead = ForeignKeyField(Toolhead, null=True)
+    toolhead_id: int | None
+    fitted_at = DateTimeTZField(null=True)
+    retired_at = DateTimeTZField(null=True)
+    version = IntegerField(default=1)
+
+
+class Surface(Record):
+    """What a machine prints on; ``max_c``: what sheet, glue and magnets stand; ``stack_mm``: thickness of all of it."""
+
+    machine = ForeignKeyField(Machine)
+    machine_id: int
+    name = TextField()
+    kind = TextField()
+    textured = BooleanField(default=False)
+    max_c = DoubleField(null=True)
+    stack_mm = DoubleField(null=True)
+    adhesive = TextField(default="")
+    adhesive_purpose = TextField(default="none")
+    retired_at = DateTimeTZField(null=True)
+    version = IntegerField(default=1)
 
 
 class Filament(Record):
-    """A filament as bought."""
+    """A filament as bought; ``label``: nozzle ranges as printed on the spool, ``flags``: filled, abrasive, ..."""
 
     name = TextField()
     family = TextField()
+    maker = TextField(default="")
+    colour = TextField(default="")
+    diameter_mm = DoubleField(default=1.75)
+    label = BinaryJSONField(default=list, index=False)
+    bed_low_c = DoubleField(null=True)
+    bed_high_c = DoubleField(null=True)
+    dry_c = DoubleField(null=True)
+    dry_h = DoubleField(null=True)
+    hardness = TextField(default="")
+    density_g_cm3 = DoubleField(null=True)
+    flags = BinaryJSONField(default=list, index=False)
+    retired_at = DateTimeTZField(null=True)
+    version = IntegerField(default=1)
+
+
+class Spool(Record):
+    """One spool of a filament; what it was dried and weighed like stands in its entries."""
+
+    filament = ForeignKeyField(Filament)
+    filament_id: int
+    name = TextField()
+    full_g = DoubleField()
+    opened_at = DateTimeTZField(null=True)
+    stored = TextField(default="")
+    retired_at = DateTimeTZField(null=True)
+    version = IntegerField(default=1)
 
 
 class Instrument(Record):
@@ -94,6 +165,8 @@ class Instrument(Record):
     resolution = DoubleField()
     max_permissible_error = DoubleField()
     zero_checked_at = DateTimeTZField(null=True)
+    retired_at = DateTimeTZField(null=True)
+    version = IntegerField(default=1)
 
     def to_core(self) -> Tool:
         """The tool as the core knows it."""
@@ -101,7 +174,7 @@ class Instrument(Record):
 
 
 class Setup(Record):
-    """What is tuned together: toolhead, nozzle, filament."""
+    """What is tuned together: toolhead, nozzle, filament, and what is printed on; ``purpose`` moves picks, never values."""
 
     toolhead = ForeignKeyField(Toolhead)
     toolhead_id: int
@@ -109,6 +182,11 @@ class Setup(Record):
     nozzle_id: int
     filament = ForeignKeyField(Filament)
     filament_id: int
+    surface = ForeignKeyField(Surface, null=True)
+    surface_id: int | None
+    spool = ForeignKeyField(Spool, null=True)
+    spool_id: int | None
+    purpose = TextField(default="everyday")
     created_at = DateTimeTZField()
     removed_at = DateTimeTZField(null=True)
     version = IntegerField(default=1)
@@ -184,13 +262,22 @@ class Decision(Record):
 
 
 class TunedValue(Record):
-    """One value of a profile, at the level it belongs to; immutable."""
+    """One value of a profile, at the level it belongs to; immutable.
+
+    ``beside``: of a heat check, what was shown [°C]. ``carried_from``: the value this one was rescaled from, as old as that.
+    """
 
     kind = TextField()
+    machine = ForeignKeyField(Machine, null=True)
+    machine_id: int | None
     toolhead = ForeignKeyField(Toolhead, null=True)
     toolhead_id: int | None
+    hotend = ForeignKeyField(Hotend, null=True)
+    hotend_id: int | None
     nozzle = ForeignKeyField(Nozzle, null=True)
     nozzle_id: int | None
+    surface = ForeignKeyField(Surface, null=True)
+    surface_id: int | None
     filament = ForeignKeyField(Filament, null=True)
     filament_id: int | None
     number = DoubleField()
@@ -205,6 +292,21 @@ class TunedValue(Record):
     restored_from_id: int | None
     replaces = ForeignKeyField("self", null=True)
     replaces_id: int | None
+    beside = DoubleField(null=True)
+    carried_from = ForeignKeyField("self", null=True)
+    carried_from_id: int | None
+    note = TextField(default="")
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+
+class TypedIn(Record):
+    """Whether a value was typed into the slicing program; the newest entry of a value counts."""
+
+    value = ForeignKeyField(TunedValue)
+    value_id: int
+    ticked = BooleanField()
     person = ForeignKeyField(Person)
     person_id: int
     at = DateTimeTZField()
@@ -271,10 +373,18 @@ class Idempotency(Record):
 
 
 class LoggedChange(Record):
-    """Work done on a machine; ``happened_at`` may lie before the day it was logged."""
+    """Work done on one part; ``happened_at`` may lie before the day it was logged."""
 
-    machine = ForeignKeyField(Machine)
-    machine_id: int
+    machine = ForeignKeyField(Machine, null=True)
+    machine_id: int | None
+    nozzle = ForeignKeyField(Nozzle, null=True)
+    nozzle_id: int | None
+    surface = ForeignKeyField(Surface, null=True)
+    surface_id: int | None
+    filament = ForeignKeyField(Filament, null=True)
+    filament_id: int | None
+    setup = ForeignKeyField(Setup, null=True)
+    setup_id: int | None
     kind = TextField()
     note = TextField()
     happened_at = DateTimeTZField()
@@ -297,6 +407,73 @@ class Withdrawal(Record):
     at = DateTimeTZField()
 
 
+class SpoolEntry(Record):
+    """What was found on a spool: its mass [g], hours of drying at °C, a diameter in two directions [mm], a wet test."""
+
+    spool = ForeignKeyField(Spool)
+    spool_id: int
+    kind = TextField()
+    number = DoubleField()
+    second = DoubleField(null=True)
+    note = TextField(default="")
+    at = DateTimeTZField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    logged_at = DateTimeTZField()
+
+
+class RoomReading(Record):
+    """The air the machines stand in."""
+
+    temperature_c = DoubleField()
+    humidity_pct = DoubleField(null=True)
+    draught = BooleanField()
+    at = DateTimeTZField()
+    person = ForeignKeyField(Person)
+    person_id: int
+
+
+class Print(Record):
+    """A real print on a setup and how it came out; counters add them up."""
+
+    setup = ForeignKeyField(Setup)
+    setup_id: int
+    what = TextField()
+    hours = DoubleField()
+    grams = DoubleField()
+    outcome = TextField()
+    note = TextField(default="")
+    happened_at = DateTimeTZField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    logged_at = DateTimeTZField()
+
+
+class AgeingLimit(Record):
+    """After how many days a step's value is worth a look, where a person changed the usual limit."""
+
+    id = None
+    step = TextField(primary_key=True)
+    days = DoubleField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+    version = IntegerField(default=1)
+
+
+class SafetyCheck(Record):
+    """The card *safe to tune*, gone through: what was found on that day."""
+
+    machine = ForeignKeyField(Machine)
+    machine_id: int
+    runaway = TextField()
+    liner = TextField()
+    note = TextField(default="")
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+
 WORKSHOP_TABLES: tuple[type[Record], ...] = (
     Workshop,
     Person,
@@ -304,7 +481,11 @@ WORKSHOP_TABLES: tuple[type[Record], ...] = (
     Hotend,
     Toolhead,
     Nozzle,
+    Surface,
     Filament,
+    Spool,
+    SpoolEntry,
+    RoomReading,
     Instrument,
     Setup,
     Run,
@@ -317,5 +498,9 @@ WORKSHOP_TABLES: tuple[type[Record], ...] = (
     RevisionValue,
     LoggedChange,
     Withdrawal,
+    TypedIn,
+    Print,
+    AgeingLimit,
+    SafetyCheck,
 )
 """Everything a backup holds, in an order in which rows can be put back."""

@@ -15,9 +15,10 @@ from ubrex.core.calibrate import (
     Method,
     SettingForm,
 )
-from ubrex.core.materials import FeedHeat, HeatLimit
+from ubrex.core.materials import FeedHeat
 from ubrex.core.quantity import Reason, Verdict, decimal_text
 from ubrex.server.words.numbers import DASH, NBSP, percent, plain, plus_minus
+from ubrex.server.words.profile import LIMITS
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,12 +129,7 @@ def heat_limit(heat: FeedHeat) -> str:
     """The strictest limit of the hotend, as a sentence with a space before it; empty if none is known."""
     if heat.limit is None:
         return ""
-    text = {
-        HeatLimit.HOTEND: "the maker's limit of this hotend",
-        HeatLimit.LINER: "the limit of its liner",
-        HeatLimit.LINER_UNKNOWN: "the limit of a liner, and whether this hotend has one is not known",
-    }[heat.limit]
-    return f" Never above {heat.limit_c:.0f}{NBSP}°C: {text}."
+    return f" Never above {heat.limit_c:.0f}{NBSP}°C: {LIMITS[heat.limit]}."
 
 
 @dataclass(frozen=True, slots=True)

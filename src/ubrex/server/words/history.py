@@ -10,8 +10,14 @@ from ubrex.server.words.numbers import percent
 def revision_cause(cause: str, from_number: int | None) -> str:
     """What made a revision."""
     if cause == "restored":
-        return "E-steps brought back" if from_number is None else f"E-steps back to {from_number}"
-    return {"applied": "E-steps applied", "confirmed": "E-steps confirmed"}[cause]
+        return "Brought back elsewhere" if from_number is None else f"Back to {from_number}"
+    return {
+        "applied": "E-steps applied",
+        "confirmed": "E-steps confirmed",
+        "typed": "Typed",
+        "copied": "Copied",
+        "rescaled": "Flow rescaled",
+    }[cause]
 
 
 def change_real(times: float | None) -> str:

@@ -16,6 +16,12 @@ _UNIT_TEXT: Final = {
     Unit.G: "g",
     Unit.STEPS_PER_MM: "steps/mm",
     Unit.MM_PER_TURN: "mm per turn",
+    Unit.CELSIUS: "°C",
+    Unit.PERCENT: "%",
+    Unit.MM_PER_S: "mm/s",
+    Unit.MM3_PER_S: "mm³/s",
+    Unit.SECONDS: "s",
+    Unit.HOURS: "h",
 }
 
 

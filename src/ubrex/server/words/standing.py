@@ -3,12 +3,42 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Final
 
-from ubrex.core.chain import NextReason, Standing
+from ubrex.core.chain import Danger, NextReason, Origin, Standing, Step
 from ubrex.server.words.numbers import NBSP, ago, day
 
-STEP_NAMES = {"e_steps": "E-steps"}
+STEP_NAMES: Final[dict[str, str]] = {
+    Step.SAFETY: "Safe to tune",
+    Step.HEAT: "Heat check",
+    Step.E_STEPS: "E-steps",
+    Step.LEVEL: "Level",
+    Step.Z_OFFSET: "Z-offset",
+    Step.TEMPERATURE: "Temperature",
+    Step.FLOW: "Flow",
+    Step.PRESSURE: "Pressure compensation",
+    Step.RETRACTION: "Retraction",
+    Step.SEAM: "Seam gap",
+    Step.SIZE: "Size and fit",
+    Step.TOP_SPEED: "Top speed",
+    Step.BED: "Bed",
+}
 """Names of the steps as they stand in the chain."""
+
+ROW_NAMES: Final[dict[str, str]] = STEP_NAMES | {Step.Z_OFFSET: "Level and Z-offset"}
+"""Names of the nine rows, by the step whose value they show."""
+
+DANGERS: Final = {
+    Danger.RUNAWAY_UNKNOWN: (
+        "Nobody has said whether this machine stops heating when its sensor fails. "
+        "Look in its maker's papers; never test it by pulling a sensor from a hot block."
+    ),
+    Danger.LINER_UNKNOWN: (
+        "Nobody has said where the liner of this hotend ends. "
+        "One that reaches into the hot zone gives off fumes above 240 °C."
+    ),
+}
+"""Why nothing that heats is offered."""
 
 
 def standing_word(standing: Standing) -> str:
@@ -21,40 +51,64 @@ def standing_word(standing: Standing) -> str:
         Standing.CHECK: "Check",
         Standing.RE_ENTER: "Re-enter",
         Standing.STALE: "Stale",
+        Standing.HOLD: "Hold",
+        Standing.OUT: "Out of tolerance",
+        Standing.NOT_ON_MACHINE: "Not on this machine",
     }[standing]
 
 
-def standing_cause(standing: Standing, *, verified: bool, days: float, ageing_after: float, changed: str) -> str:
-    """What stands behind the word; ``changed``: what was done to the machine, and when, where that is the cause."""
+def standing_cause(
+    standing: Standing, *, verified: bool, days: float, ageing_after: float, changed: str, origin: Origin | None
+) -> str:
+    """What stands behind the word; ``changed``: what was done, and when, where that is the cause."""
+    if standing is Standing.NOT_ON_MACHINE:
+        return "the next step carries the load"
     if changed:
         return changed
     unread = "" if verified else "unverified: not read back yet"
     if standing is Standing.NEVER:
         return ""
+    if standing is Standing.OUT:
+        return "the last run found it outside its tolerance, and it was kept"
     if standing is Standing.ASSUMED:
-        return unread or "typed, not measured"
+        how = {
+            Origin.LABEL: "from the label, not measured",
+            Origin.FAMILY: "usual for the family, not measured",
+            Origin.COPIED: "copied, not measured",
+            Origin.READ_FROM_FILE: "read from a file, not measured",
+        }
+        return unread or how.get(origin or Origin.TYPED, "typed, not measured")
     if standing is Standing.AGEING:
-        return unread or f"recheck after {ageing_after:.0f}{NBSP}days"
+        worn = days <= ageing_after
+        return unread or ("much was printed since" if worn else f"recheck after {ageing_after:.0f}{NBSP}days")
     return unread or f"measured {ago(days)}"
 
 
 def next_said(reason: NextReason, *, setup: str, days: float, measured_at: datetime | None, touched: str) -> str:
     """Why the step is next, or that nothing is due; ``touched``: what a change asks for, where one does."""
     match reason:
+        case NextReason.DANGER:
+            return "Before anything is heated, say whether it is safe to tune."
         case NextReason.RUN_OPEN:
             return "A run is open. Go on where it was: the readings already taken count."
         case NextReason.NEVER_MEASURED:
             return f"Nothing measured on {setup} yet. Every number after this one rests on it."
-        case NextReason.ONLY_TYPED:
-            return "The value was typed, not measured. Flow and retraction would rest on a guess."
+        case NextReason.ONLY_ASSUMED:
+            return "The value was never measured here. What follows would rest on a guess."
+        case NextReason.OUT:
+            return "The last run found it off by more than its tolerance, and it was kept. What follows inherits the error."
         case NextReason.NOT_READ_BACK:
             return "The last value was applied but not read back: some machines lose it when switched off."
         case NextReason.CHANGED:
             return touched
         case NextReason.OLD:
             when = f" on {day(measured_at)}" if measured_at else ""
-            return (
-                f"Last measured {ago(days)}{when}. Gears wear and screws turn: three feeds say whether it still holds."
-            )
+            return f"Last measured {ago(days)}{when}. Gears wear and screws turn: a few readings say whether it still holds."
         case NextReason.NOTHING_DUE:
-            return "Nothing is due. Measure again after work on the extruder, or when parts come out thin or thick."
+            return "Nothing is due. Measure again after work on the machine, or when parts come out wrong."
+
+
+def rests_said(steps: tuple[Step, ...]) -> str:
+    """What a result rests on that is not fresh; empty if nothing is."""
+    names = " and ".join(STEP_NAMES[step] for step in steps)
+    return f"It will rest on {names}, which nobody has shown true here." if steps else ""

@@ -1,37 +1,62 @@
-import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useBench } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { TitleBlock } from "../../instrument/TitleBlock";
-import { dayOf } from "../../shell/dates";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
-import { ChangeLine } from "./ChangeLine";
-import { ChangeDialog, SetupPicker } from "./laterDialogs";
-import { OpenStep } from "./OpenStep";
+import { Chain } from "./Chain";
+import { ChangeDialog, SafetyDialog, SetupPicker, TypeDialog } from "./laterDialogs";
+import { Margin } from "./Margin";
+import { Tonight } from "./Tonight";
 import { useSetupOnBench } from "./useSetupOnBench";
 
-/** Where the setup on the bench stands, what is next, and why. */
+type Step = Schemas["StepOut"]["step"];
+type Asking = { what: "setup" | "change" | "safety" } | { what: "type"; step: Step };
+
+/** Can I print tonight, with which numbers; where the setup stands, what is next, and why. */
 export function BenchScreen({ first }: { first: number }) {
   const [setupId, putOnBench] = useSetupOnBench(first);
-  const [picking, setPicking] = useState(false);
-  const [logging, setLogging] = useState(false);
+  const [asking, setAsking] = useState<Asking | null>(null);
+  const [opened, setOpened] = useState<Step | null>(null);
   const bench = useBench(setupId);
   const navigate = useNavigate();
-  const step = bench.data?.steps[0];
-  const start = step?.open_run_id ? `/runs/${step.open_run_id}` : `/setups/${setupId}/e-steps`;
+  const rows = bench.data?.steps ?? [];
+  const open = opened ?? bench.data?.next.row ?? null;
+  const row = rows.find((one) => one.step === open);
+  const held = (bench.data?.dangers.length ?? 0) > 0;
+  const start = row?.open_run_id ? `/runs/${row.open_run_id}` : `/setups/${setupId}/e-steps`;
   const gone = bench.data?.setup.removed ?? false;
   const edit = `/setups/${setupId}/edit`;
+  const type = (step: Step) => setAsking({ what: "type", step });
+  const move = (by: number) => {
+    const at = rows.findIndex((one) => one.step === open);
+    const next = rows[Math.min(Math.max(at + by, 0), rows.length - 1)];
+    if (next) setOpened(next.step);
+  };
+  const enter = () => {
+    if (held) setAsking({ what: "safety" });
+    else if (row?.can_run) navigate(start);
+    else if (row) type(row.step);
+  };
   const keys = [
-    ...(step && !gone
-      ? [{ key: "Enter", label: step.open_run_id ? "go on" : "start", run: () => navigate(start) }]
-      : []),
-    { key: "1", label: "other setup", run: () => setPicking(true) },
-    ...(gone ? [] : [{ key: "2", label: "change this setup", run: () => navigate(edit) }]),
-    ...(gone ? [] : [{ key: "C", label: "log a change", run: () => setLogging(true) }]),
+    ...(gone
+      ? []
+      : [
+          { key: "ArrowUp", label: "", run: () => move(-1), quiet: true },
+          { key: "ArrowDown", label: "choose a row", run: () => move(1) },
+          { key: "Enter", label: held ? "safety card" : row?.open_run_id ? "go on" : "start", run: enter },
+          { key: "T", label: "type it in", run: () => row && type(row.step) },
+          { key: "C", label: "log a change", run: () => setAsking({ what: "change" }) },
+          { key: "2", label: "change this setup", run: () => navigate(edit) },
+        ]),
+    { key: "1", label: "other setup", run: () => setAsking({ what: "setup" }) },
     { key: "H", label: "history", run: () => navigate("/profiles") },
   ];
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another setup begins at its own next row.
+  useEffect(() => setOpened(null), [setupId]);
+  const close = () => setAsking(null);
   return (
     <Page
       tab="Bench"
@@ -40,7 +65,7 @@ export function BenchScreen({ first }: { first: number }) {
         bench.data && (
           <SetupBlock
             setup={bench.data.setup}
-            onPick={() => setPicking(true)}
+            onPick={() => setAsking({ what: "setup" })}
             onEdit={() => navigate(edit)}
           />
         )
@@ -53,38 +78,75 @@ export function BenchScreen({ first }: { first: number }) {
         />
       )}
       {bench.isPending && <Waiting />}
-      {bench.data && step && (
+      {bench.data && (
         <div className="flex min-h-0 flex-1 flex-col wide:flex-row">
-          <div className="min-w-0 flex-1">
-            <div className="flex items-baseline justify-between px-3 py-3 desk:px-6">
-              <h1 className="text-cell">Calibration chain</h1>
-              <span className="text-small text-ink-2">one step so far</span>
-            </div>
+          {!gone && <Tonight bench={bench.data} />}
+          <div className="min-w-0 flex-1 wide:overflow-y-auto">
+            <Next bench={bench.data} onSafety={() => setAsking({ what: "safety" })} />
             {gone ? (
               <p className="border-y-2 border-ink bg-well p-6 text-reason">
                 This setup was removed from the workshop. Its record is kept under Profiles. Put another one
                 on the bench.
               </p>
             ) : (
-              <OpenStep step={step} cautions={bench.data.cautions} to={start} />
+              <Chain
+                bench={bench.data}
+                open={held ? opened : open}
+                onOpen={setOpened}
+                onType={type}
+                to={start}
+              />
             )}
           </div>
-          <Margin bench={bench.data} step={step} onLog={() => setLogging(true)} />
+          <Margin bench={bench.data} onLog={() => setAsking({ what: "change" })} />
         </div>
       )}
-      {logging && <ChangeDialog setupId={setupId} onClose={() => setLogging(false)} />}
-      {picking && bench.data && (
+      {asking?.what === "change" && <ChangeDialog setupId={setupId} onClose={close} />}
+      {asking?.what === "type" && <TypeDialog setupId={setupId} step={asking.step} onClose={close} />}
+      {asking?.what === "safety" && bench.data && <SafetyDialog bench={bench.data} onClose={close} />}
+      {asking?.what === "setup" && (
         <SetupPicker
-          setups={bench.data.setups}
           current={setupId}
-          onClose={() => setPicking(false)}
+          onClose={close}
           onChosen={(id) => {
             putOnBench(id);
-            setPicking(false);
+            close();
           }}
         />
       )}
     </Page>
+  );
+}
+
+/** One line before the rows: the safety card, what is next, and what all of it would take. */
+function Next({ bench, onSafety }: { bench: Schemas["BenchOut"]; onSafety: () => void }) {
+  const { safety, dangers, next, plan } = bench;
+  return (
+    <div className="border-b border-rule px-3 py-2 desk:px-6">
+      <div className="flex flex-wrap items-baseline gap-x-4">
+        <h2 className="text-cell">Calibration chain</h2>
+        <span className="text-body text-ink-2">left to do: {plan.total}</span>
+        <button
+          type="button"
+          className="link ml-auto min-h-11 text-body"
+          onClick={onSafety}
+          title={safety.cause}
+        >
+          Safe to tune: {safety.standing_word.toLowerCase()}
+        </button>
+      </div>
+      {dangers.map((row) => (
+        <p key={row.danger} className="mb-1 border-l-6 border-stale bg-well px-3 py-2 text-care">
+          <strong>Hold.</strong> {row.sentence}
+        </p>
+      ))}
+      {dangers.length > 0 && (
+        <button type="button" className="button button-main my-2" onClick={onSafety}>
+          Go through the safety card <KeyHint onBlue>Enter</KeyHint>
+        </button>
+      )}
+      {dangers.length === 0 && next.step === null && <p className="text-reason">{next.sentence}</p>}
+    </div>
   );
 }
 
@@ -103,55 +165,9 @@ function SetupBlock({ setup, onPick, onEdit }: BlockProps) {
         },
         { label: "Hotend", value: setup.hotend, detail: setup.hotend_detail, keyHint: "2", onPress: onEdit },
         { label: "Nozzle", value: setup.nozzle, detail: "bore in mm, material" },
+        { label: "Surface", value: setup.surface, detail: setup.surface_detail },
         { label: "Filament", value: setup.filament, detail: setup.filament_detail, wide: true },
       ]}
     />
-  );
-}
-
-type MarginProps = { bench: Schemas["BenchOut"]; step: Schemas["StepOut"]; onLog: () => void };
-
-function Margin({ bench, step, onLog }: MarginProps) {
-  const { recent, changes } = bench;
-  const readBack = step.value?.read_back;
-  return (
-    <aside className="shrink-0 border-t-4 border-double border-ink px-3 py-3 desk:px-6 wide:w-72 wide:border-t-0 wide:border-l-4 wide:px-4">
-      {readBack && readBack.state !== "verified" && step.value?.provenance.run_id && (
-        <section className="mb-3 border-b border-rule pb-3">
-          <h2 className="mb-1 text-name">Waiting</h2>
-          <p className="mb-1 text-body">{readBack.sentence}</p>
-          <Link className="link text-body" to={`/runs/${step.value.provenance.run_id}`}>
-            Read it back
-          </Link>
-        </section>
-      )}
-      <section className="mb-3 border-b border-rule pb-3">
-        <h2 className="mb-1 text-name">Changed on {bench.setup.machine}</h2>
-        <ul>
-          {changes.map((change) => (
-            <ChangeLine key={change.id} change={change} />
-          ))}
-        </ul>
-        {!bench.setup.removed && (
-          <button type="button" className="button mt-2 w-full" onClick={onLog}>
-            Log a change <KeyHint>C</KeyHint>
-          </button>
-        )}
-      </section>
-      <h2 className="mb-2 text-name">Done to this setup</h2>
-      {recent.length === 0 && <p className="text-body text-ink-2">Nothing yet.</p>}
-      <ul>
-        {recent.map((run) => (
-          <li key={run.id} className="border-b border-rule py-2 last:border-b-0">
-            <Link to={`/runs/${run.id}`} className="block">
-              <span className="block text-small text-ink-2">
-                {dayOf(run.started_at)}, {run.person}, run {run.id}
-              </span>
-              <span className="link text-body">{run.outcome}</span>
-            </Link>
-          </li>
-        ))}
-      </ul>
-    </aside>
   );
 }

@@ -1,19 +1,47 @@
 import { type FormEvent, useState } from "react";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
-import { useChangeKinds } from "../../api/queries";
+import { useChangeKinds, useChangePreview } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { Field, useRefused } from "../../shell/Field";
+import { Lookup } from "../../shell/Lookup";
 import { Modal } from "../../shell/Modal";
+import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
 
 type Kind = Schemas["Change"];
 
-/** Log work on the machine: what it will make of which setups stands there before it is saved. */
+/** Log what was done: first find it, then see what it will make of which setups, then save. */
 export function ChangeDialog({ setupId, onClose }: { setupId: number; onClose: () => void }) {
   const kinds = useChangeKinds(setupId);
-  const [kind, setKind] = useState<Kind>("extruder");
+  const [kind, setKind] = useState<Kind | null>(null);
+  const chosen = kinds.data?.find((row) => row.kind === kind);
+  return (
+    <Modal title={chosen ? `${chosen.name}: ${chosen.part_name}` : "What was done?"} onClose={onClose} wide>
+      {kinds.isError && <Trouble error={kinds.error} onAgain={() => kinds.refetch()} />}
+      {kinds.isPending && <Waiting />}
+      {kinds.data && !chosen && (
+        <Lookup<Kind>
+          label="Find what was done"
+          hint="nozzle, belts, dried, firmware …"
+          none="Nothing is called that. Try the part: nozzle, tube, plate, spool."
+          value={kind}
+          options={kinds.data.map((row) => ({ value: row.kind, text: row.name, beside: row.part_name }))}
+          onChosen={setKind}
+        />
+      )}
+      {chosen && (
+        <Consequences setupId={setupId} kind={chosen.kind} onBack={() => setKind(null)} onClose={onClose} />
+      )}
+    </Modal>
+  );
+}
+
+type Props = { setupId: number; kind: Kind; onBack: () => void; onClose: () => void };
+
+function Consequences({ setupId, kind, onBack, onClose }: Props) {
   const [note, setNote] = useState("");
   const [when, setWhen] = useState("");
+  const preview = useChangePreview(setupId, kind, when);
   const save = useWrite(
     () =>
       answer(
@@ -25,65 +53,67 @@ export function ChangeDialog({ setupId, onClose }: { setupId: number; onClose: (
     onClose,
   );
   const form = useRefused(save.error);
-  const chosen = kinds.data?.find((row) => row.kind === kind);
   const said = problemAt(save.error, "kind")?.message;
   const submit = (event: FormEvent) => {
     event.preventDefault();
     save.mutate(undefined);
   };
   return (
-    <Modal title="Log a change of the machine" onClose={onClose}>
-      <form ref={form} onSubmit={submit} className="space-y-3">
-        <fieldset>
-          <legend className="mb-1 text-body font-semibold">What was done</legend>
-          {kinds.data?.map((row) => (
-            <label key={row.kind} className="flex min-h-11 items-center gap-3 text-name">
-              <input
-                type="radio"
-                name="kind"
-                className="size-5"
-                autoFocus={row.kind === kind}
-                checked={row.kind === kind}
-                onChange={() => setKind(row.kind)}
-              />
-              {row.name}
-            </label>
-          ))}
-          {said && <p className="mt-1 text-care font-semibold text-out">{said}</p>}
-        </fieldset>
-        {chosen && (
-          <div role="status" className="border-l-6 border-stale bg-well px-3 py-2">
-            <p className="text-care font-semibold">{chosen.consequence}</p>
-            <p className="text-body text-ink-2">On {chosen.setups.join("; ")}.</p>
-          </div>
-        )}
-        <Field
-          label="Note, if you like"
-          value={note}
-          onChange={setNote}
-          problem={problemAt(save.error, "note")?.message}
-        />
-        <Field
-          label="Done earlier? When (leave empty for now)"
-          type="datetime-local"
-          value={when}
-          onChange={setWhen}
-          problem={problemAt(save.error, "happened_at")?.message}
-        />
-        {save.error && save.error.fields.length === 0 && (
-          <p role="alert" className="text-care font-semibold text-out">
-            {save.error.detail}
-          </p>
-        )}
-        <div className="flex gap-3">
-          <button type="submit" className="button button-main" disabled={save.isPending}>
-            Log it <KeyHint onBlue>Enter</KeyHint>
-          </button>
-          <button type="button" className="button" onClick={onClose}>
-            Not now <KeyHint>Esc</KeyHint>
-          </button>
-        </div>
-      </form>
-    </Modal>
+    <form ref={form} onSubmit={submit} className="space-y-3">
+      <div role="status" className="max-h-64 overflow-y-auto border-l-6 border-stale bg-well px-3 py-2">
+        <p className="text-care font-semibold">{preview.data?.consequence ?? "Reading …"}</p>
+        {preview.data?.setups.map((row) => (
+          <Consequence key={row.setup_id} row={row} />
+        ))}
+      </div>
+      {said && <p className="text-care font-semibold text-out">{said}</p>}
+      <Field
+        label="Note, if you like"
+        value={note}
+        onChange={setNote}
+        autoFocus
+        problem={problemAt(save.error, "note")?.message}
+      />
+      <Field
+        label="Done earlier? When (leave empty for now)"
+        type="datetime-local"
+        value={when}
+        onChange={setWhen}
+        problem={problemAt(save.error, "happened_at")?.message}
+      />
+      {save.error && save.error.fields.length === 0 && (
+        <p role="alert" className="text-care font-semibold text-out">
+          {save.error.detail}
+        </p>
+      )}
+      <div className="flex flex-wrap gap-3">
+        <button type="submit" className="button button-main" disabled={save.isPending}>
+          Log it <KeyHint onBlue>Enter</KeyHint>
+        </button>
+        <button type="button" className="button" onClick={onBack}>
+          Something else
+        </button>
+        <button type="button" className="button" onClick={onClose}>
+          Not now <KeyHint>Esc</KeyHint>
+        </button>
+      </div>
+    </form>
+  );
+}
+
+function Consequence({ row }: { row: Schemas["ConsequenceOut"] }) {
+  return (
+    <div className="mt-2 border-t border-rule pt-2">
+      <p className="text-body font-semibold">{row.setup}</p>
+      {row.moves.length === 0 && <p className="text-body text-ink-2">Stays as it is.</p>}
+      <ul>
+        {row.moves.map((move) => (
+          <li key={move.step} className="text-body">
+            {move.name}: <s className="text-ink-2">{move.was}</s>{" "}
+            <strong className="text-stale">{move.becomes}</strong>
+          </li>
+        ))}
+      </ul>
+    </div>
   );
 }

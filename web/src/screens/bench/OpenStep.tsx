@@ -4,86 +4,90 @@ import { Figure } from "../../instrument/Figure";
 import { GaugeStrip } from "../../instrument/GaugeStrip";
 import { OriginGlyph, StandingGlyph } from "../../instrument/Glyph";
 import { KeyHint } from "../../instrument/KeyHint";
+import { WORD_COLOUR } from "./wordColour";
 
-type Props = { step: Schemas["StepOut"]; cautions: readonly Schemas["CautionOut"][]; to: string };
-
-const WORD_COLOUR = {
-  fresh: "text-asked",
-  ageing: "text-ageing",
-  assumed: "text-ink-2",
-  never: "text-ink-2",
-  check: "text-ageing",
-  re_enter: "text-stale",
-  stale: "text-stale",
-} as const;
+type Props = {
+  step: Schemas["StepOut"];
+  cautions: readonly Schemas["CautionOut"][];
+  to: string;
+  onType: (step: Schemas["StepOut"]["step"]) => void;
+};
 
 /** The one open row of the chain: what is known, why it is next, what it takes, and the way in. */
-export function OpenStep({ step, cautions, to }: Props) {
+export function OpenStep({ step, cautions, to, onType }: Props) {
+  const believed = ["fresh", "ageing", "check"].includes(step.standing);
   return (
     <section
       aria-label={step.name}
-      className="border-y-2 border-l-6 border-y-ink border-l-mark bg-well px-3 py-4 desk:pr-6 desk:pl-4.5"
+      className="border-y-2 border-l-6 border-y-ink border-l-mark bg-well px-3 py-3 desk:pr-6 desk:pl-4.5"
     >
-      <div className="grid gap-x-8 gap-y-4 wide:grid-cols-[1fr_19.5rem]">
-        <div className="min-w-0">
-          <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
-            <span className="text-name font-[650] text-ink-2">{step.number}</span>
-            <StandingGlyph standing={step.standing} unverified={step.unverified} />
-            <h2 className="text-step leading-none font-bold">{step.name}</h2>
-            {step.is_next && <NextPlate />}
-            {step.value && (
-              <span className="ml-auto text-cell">
-                <Figure
-                  text={step.value.text}
-                  halfWidth={step.value.half_width_text}
-                  unit={step.value.unit_text}
-                />
-              </span>
-            )}
-          </div>
-          <p className="mt-2 text-reason">
-            <strong className={WORD_COLOUR[step.standing]}>{step.standing_word}</strong>
-            {step.cause && <>: {step.cause}</>}. {step.next_sentence}
-          </p>
-          {step.value && <Provenance value={step.value} />}
-          {step.strip && (
-            <div className="mt-2 max-w-150">
-              <p className="text-small text-ink-2">
-                <strong className="text-ink">Fed length, mm</strong> at this setting
-              </p>
-              <GaugeStrip strip={step.strip} size="panel" />
-            </div>
-          )}
-          <div className="mt-4 flex flex-wrap items-center gap-3">
-            <Link to={to} className="button button-main">
-              {step.open_run_id ? `Go on with run ${step.open_run_id}` : "Start e-steps run"}{" "}
-              <KeyHint onBlue>Enter</KeyHint>
-            </Link>
-            <Link to="/profiles" className="button">
-              History <KeyHint>H</KeyHint>
-            </Link>
-          </div>
-        </div>
-        <div className="min-w-0">
-          <dl className="grid grid-cols-3 border border-ink">
-            <Need name="Takes" value={String(step.minutes)} unit="min" />
-            <Need name="Readings" value={String(step.readings)} unit="" />
-            <Need name="Print" value="none" unit="" />
-          </dl>
-        </div>
-        <div className="min-w-0 border-t border-rule pt-3 wide:col-span-2">
-          <h3 className="mb-1 text-name text-stale">Before you start</h3>
-          <ul className="gap-x-8 space-y-1.5 wide:columns-2">
-            {cautions.map((caution) => (
-              <li key={caution.lead} className="break-inside-avoid text-care leading-snug">
-                <strong>{caution.lead}</strong> {caution.text}
-              </li>
-            ))}
-          </ul>
-        </div>
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+        <span className="text-name font-[650] text-ink-2">{step.number}</span>
+        <StandingGlyph standing={step.standing} unverified={step.unverified} />
+        <h2 className="text-step leading-none font-bold">{step.name}</h2>
+        {step.is_next && <NextPlate />}
+        {step.value && (
+          <span className={`ml-auto ${believed ? "text-cell" : "text-body text-ink-2"}`}>
+            <Figure
+              text={step.value.text}
+              halfWidth={step.value.half_width_text}
+              unit={step.value.unit_text}
+            />
+          </span>
+        )}
       </div>
+      <p className="mt-2 text-reason">
+        <strong className={WORD_COLOUR[step.standing]}>{step.standing_word}</strong>
+        {step.cause && <>: {step.cause}</>}. {step.next_sentence} {step.rests_on}
+      </p>
+      {step.value && <Provenance value={step.value} />}
+      {step.strip && (
+        <div className="mt-2 max-w-150">
+          <p className="text-small text-ink-2">
+            <strong className="text-ink">Fed length, mm</strong> at this setting
+          </p>
+          <GaugeStrip strip={step.strip} size="panel" />
+        </div>
+      )}
+      <div className="mt-3 flex flex-wrap items-center gap-3">
+        {step.can_run && (
+          <Link to={to} className="button button-main">
+            {startWord(step)} <KeyHint onBlue>Enter</KeyHint>
+          </Link>
+        )}
+        <button
+          type="button"
+          className={`button ${step.can_run ? "" : "button-main"}`}
+          onClick={() => onType(step.step)}
+        >
+          Type it in <KeyHint onBlue={!step.can_run}>T</KeyHint>
+        </button>
+        <Link to="/profiles" className="button">
+          History <KeyHint>H</KeyHint>
+        </Link>
+        <span className="ml-auto text-body text-ink-2">
+          {step.can_run
+            ? `${step.minutes} min, ${step.readings} readings, ${step.grams} g`
+            : "Not measured here yet: a typed value stays assumed."}
+        </span>
+      </div>
+      {cautions.length > 0 && (
+        <p className="mt-2 text-care leading-snug">
+          <strong className="text-stale">Care:</strong>{" "}
+          <strong>
+            {cautions.map((caution) => caution.lead.replace(/\.$/, "").toLowerCase()).join(", ")}.
+          </strong>{" "}
+          All of it stands at the start of the run.
+        </p>
+      )}
     </section>
   );
+}
+
+/** What the way into a run is called: going on, the next step, or doing it although something else is due first. */
+function startWord(step: Schemas["StepOut"]): string {
+  if (step.open_run_id) return `Go on with run ${step.open_run_id}`;
+  return step.is_next ? `Start ${step.name.toLowerCase()} run` : "Do it anyway";
 }
 
 function NextPlate() {
@@ -97,22 +101,13 @@ function NextPlate() {
 function Provenance({ value }: { value: Schemas["ValueOut"] }) {
   return (
     <p className="mt-1 text-body text-ink-2">
-      <OriginGlyph origin={value.provenance.origin} /> {value.provenance.sentence},{" "}
-      {value.provenance.instrument}, by {value.person}; set to {value.setting}.{" "}
+      <OriginGlyph origin={value.provenance.origin} /> {value.provenance.sentence}
+      {value.provenance.instrument &&
+        `, ${value.provenance.instrument}, by ${value.person}; set to ${value.setting}`}
+      . {value.provenance.note && <span className="note">{value.provenance.note} </span>}
       {value.read_back.state !== "verified" && (
         <strong className="text-stale">{value.read_back.sentence}</strong>
       )}
     </p>
-  );
-}
-
-function Need({ name, value, unit }: { name: string; value: string; unit: string }) {
-  return (
-    <div className="border-r border-rule px-3 py-1.5 last:border-r-0">
-      <dt className="text-small text-ink-2">{name}</dt>
-      <dd className="text-cell font-[650]">
-        {value} <span className="text-body font-normal text-ink-2">{unit}</span>
-      </dd>
-    </div>
   );
 }

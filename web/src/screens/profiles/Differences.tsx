@@ -9,13 +9,16 @@ type Props = { history: Schemas["HistoryOut"]; left: number; right: number };
 
 /** What differs between two revisions: is it real, and would one see it? And what each value rests on. */
 export function Differences({ history, left, right }: Props) {
+  const same =
+    left === right ? [] : history.differences.filter((row) => row.left && row.left.id === row.right?.id);
+  const told = history.differences.filter((row) => !same.includes(row));
   return (
     <div className="px-3 py-3 desk:px-6">
       <h1 className="mb-2 text-cell">
         {left === right ? `Revision ${right}` : `From revision ${left} to ${right}`}
       </h1>
       <ul className="border-t-2 border-ink">
-        {history.differences.map((row) => (
+        {told.map((row) => (
           <li
             key={row.kind}
             className="grid gap-x-6 gap-y-3 border-b border-rule py-3 wide:grid-cols-[9rem_1fr_11rem_1fr]"
@@ -47,6 +50,25 @@ export function Differences({ history, left, right }: Props) {
           </li>
         ))}
       </ul>
+      {same.length > 0 && (
+        <section className="mt-3">
+          <h2 className="mb-1 text-name">The same in both</h2>
+          <ul className="gap-x-8 desk:columns-2 wide:columns-3">
+            {same.map((row) => (
+              <li key={row.kind} className="flex items-baseline gap-3 border-b border-rule py-1 text-body">
+                <span className="min-w-0 flex-1">{row.name}</span>
+                {row.right && (
+                  <Figure
+                    text={row.right.text}
+                    halfWidth={row.right.half_width_text}
+                    unit={row.right.unit_text}
+                  />
+                )}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
     </div>
   );
 }
@@ -82,7 +104,7 @@ function Side({ title, value }: { title: string; value: Schemas["ValueOut"] }) {
         {provenance.instrument && <Row name="Tool" value={provenance.instrument} />}
         {provenance.rule_version && <Row name="Rule" value={provenance.rule_version} />}
         <Row name="By" value={value.person} />
-        <Row name="On the machine" value={value.read_back.sentence} />
+        {value.read_back.sentence && <Row name="On the machine" value={value.read_back.sentence} />}
       </dl>
       {provenance.note && <p className="note mt-1">{provenance.note}</p>}
     </div>

@@ -9,7 +9,6 @@ import { Differences } from "./Differences";
 import { moveJaw } from "./jaws";
 import { RestoreDialog } from "./RestoreDialog";
 import { RevisionMargin } from "./RevisionMargin";
-import { SetupChoices } from "./SetupChoices";
 import { Timeline } from "./Timeline";
 
 /** The history of a setup: revisions on a line, what differs between two, and going back. */
@@ -104,20 +103,15 @@ export function ProfilesScreen({ first }: { first: number }) {
         />
       )}
       {sheet === "setups" && (
-        <SetupChoices>
-          {(setups) => (
-            <SetupPicker
-              setups={setups}
-              current={setupId}
-              onClose={() => setSheet(null)}
-              onChosen={(id) => {
-                putOnBench(id);
-                setJaws({});
-                setSheet(null);
-              }}
-            />
-          )}
-        </SetupChoices>
+        <SetupPicker
+          current={setupId}
+          onClose={() => setSheet(null)}
+          onChosen={(id) => {
+            putOnBench(id);
+            setJaws({});
+            setSheet(null);
+          }}
+        />
       )}
     </Page>
   );

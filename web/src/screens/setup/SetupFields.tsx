@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { useFamilies } from "../../api/queries";
 import { Choice, Field } from "../../shell/Field";
+import { LINERS, RUNAWAY } from "./choices";
 
 export type SetupTyped = Required<Schemas["SetupIn-Input"]>;
 
@@ -19,10 +20,12 @@ export const EMPTY_SETUP: SetupTyped = {
   feed_path: "direct",
   keeps_setting: "command_pair",
   setting_places: 2,
+  runaway: "unknown",
   liner: "unknown",
   hotend_max: "",
   bore: "0.4",
   nozzle_material: "brass",
+  surface: "",
   filament: "",
   family: "pla",
 };
@@ -35,11 +38,6 @@ const KEEPING = [
   { value: "command_pair", text: "By command, then saved" },
   { value: "turn_in_file", text: "In a file, mm per motor turn" },
   { value: "menu", text: "Only in its own menu" },
-] as const;
-const LINERS = [
-  { value: "unknown", text: "Not known" },
-  { value: "lined", text: "Lined: a tube reaches into it" },
-  { value: "all_metal", text: "All metal" },
 ] as const;
 const MATERIALS = (["brass", "plated", "steel", "hardened", "other"] as const).map((value) => ({
   value,
@@ -85,16 +83,23 @@ export function SetupFields({ value, onChange, said, autoFocus, below }: Props) 
           onChange={(places) => set({ setting_places: Number(places) })}
           hint="Values are rounded to what the machine can hold."
         />
+        <Choice
+          label="If its temperature sensor fails, does it stop heating?"
+          value={value.runaway}
+          options={RUNAWAY}
+          onChange={(runaway) => set({ runaway })}
+          hint="While nobody knows, nothing that heats is offered."
+        />
       </fieldset>
       <fieldset className="min-w-0 space-y-3">
         <legend className="mb-2 text-cell font-[650]">Hotend and nozzle</legend>
         <Choice
-          label="Liner"
+          label="Where the hotend's liner ends"
           value={value.liner}
           options={LINERS}
           onChange={(liner) => set({ liner })}
           problem={said("liner")}
-          hint="Not known is treated as lined: never above 240 °C."
+          hint="One that reaches into the hot zone: never above 240 °C."
         />
         <Field
           label="Maker's limit of the hotend, if you know it"
@@ -118,6 +123,13 @@ export function SetupFields({ value, onChange, said, autoFocus, below }: Props) 
           value={value.nozzle_material}
           options={MATERIALS}
           onChange={(nozzle_material) => set({ nozzle_material })}
+        />
+        <Field
+          label="Build surface, if you like"
+          value={value.surface}
+          onChange={(surface) => set({ surface })}
+          problem={said("surface")}
+          hint="Z-offset and bed temperature belong to it."
         />
       </fieldset>
       <div className="space-y-6">

@@ -1,0 +1,33 @@
+"""What must not be exceeded on a setup: the limits of everything that is heated, and of what stands round it."""
+
+from __future__ import annotations
+
+from ubrex.core.chain import KINDS, Heats, Kind
+from ubrex.core.materials import HeatLimit, Limit, Liner, bed_limits, nozzle_limits
+from ubrex.server.services import values
+from ubrex.server.store.records import Setup
+
+
+def of_nozzle(setup: Setup) -> list[Limit]:
+    """Limits of what the hotend may be set to, allowing for a sensor that reads low. The family's ceiling is advice."""
+    hotend = setup.toolhead.hotend
+    checked = values.newest(Kind.HEAT_BIAS, setup)
+    return nozzle_limits(
+        liner=Liner(hotend.liner),
+        hotend_max_c=hotend.max_c,
+        printed_parts_max_c=hotend.printed_parts_max_c,
+        reads_low_by_c=0.0 if checked is None else -checked.number,
+    )
+
+
+def of_kind(setup: Setup, kind: Kind) -> list[Limit]:
+    """Limits of a temperature of this kind; none for a value that is no temperature."""
+    machine, surface = setup.toolhead.machine, setup.surface
+    match KINDS[kind].heats:
+        case Heats.NOZZLE:
+            return of_nozzle(setup)
+        case Heats.BED:
+            return bed_limits(bed_max_c=machine.bed_max_c, surface_max_c=None if surface is None else surface.max_c)
+        case Heats.CHAMBER if machine.chamber_max_c is not None:
+            return [Limit(max_c=machine.chamber_max_c, of=HeatLimit.ENCLOSURE)]
+    return []

@@ -1,0 +1,169 @@
+"""Everything that the standing of setups rests on, in one statement, for one setup or for all.
+
+A screen that asked for each of these by itself would wait for ten answers; PostgreSQL gives them as JSON in one.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, Final, NamedTuple
+
+from ubrex.server.store.database import database
+from ubrex.server.store.records import Setup
+
+WEAR_DAYS: Final = 400
+"""Prints older than this age nothing that its own days have not aged long before."""
+
+_MOST_CHANGES: Final = 2000
+
+_SQL: Final = f"""
+SELECT
+(SELECT json_agg(json_build_array(v.id, v.scope, v.kind, v.number, v.unit, v.half_width_95, v.origin,
+        extract(epoch FROM v.at), p.name, v.run_id, r.method, extract(epoch FROM r.ended_at), i.name,
+        d.action, d.verdict, d.before_proof, d.rule_version, d.note, v.beside, v.note, v.carried_from_id,
+        (SELECT t.ticked FROM typed_in t WHERE t.value_id = v.id ORDER BY t.id DESC LIMIT 1)) ORDER BY v.id DESC)
+    FROM tuned_value v JOIN person p ON p.id = v.person_id
+    LEFT JOIN run r ON r.id = v.run_id LEFT JOIN instrument i ON i.id = r.instrument_id
+    LEFT JOIN decision d ON d.id = v.decision_id
+    WHERE v.scope = ANY(%(scopes)s)),
+(SELECT json_agg(json_build_array(k.toolhead_id, extract(epoch FROM k.at), k.current, k.verdict)) FROM (
+    SELECT DISTINCT ON (s.toolhead_id) s.toolhead_id, d.at, (r.inputs->>'current')::float8 AS current, d.verdict
+    FROM decision d JOIN run r ON r.id = d.run_id JOIN setup s ON s.id = r.setup_id
+    WHERE d.action = 'keep' AND r.step = 'e_steps' AND s.toolhead_id = ANY(%(toolheads)s)
+    ORDER BY s.toolhead_id, d.id DESC) k),
+(SELECT json_agg(json_build_array(b.value_id, extract(epoch FROM b.at), b.typed, b.number, b.matches)) FROM (
+    SELECT DISTINCT ON (b.value_id) b.* FROM read_back b JOIN tuned_value v ON v.id = b.value_id
+    WHERE v.scope = ANY(%(scopes)s) ORDER BY b.value_id, b.id DESC) b),
+(SELECT json_agg(json_build_array(c.id, c.kind, c.note, extract(epoch FROM c.happened_at), p.name, w.change_id IS NOT NULL,
+        c.machine_id, c.nozzle_id, c.surface_id, c.filament_id, c.setup_id) ORDER BY c.happened_at DESC, c.id DESC)
+    FROM change c JOIN person p ON p.id = c.person_id LEFT JOIN withdrawal w ON w.change_id = c.id
+    WHERE c.id IN (SELECT id FROM change WHERE machine_id = ANY(%(machines)s) OR nozzle_id = ANY(%(nozzles)s)
+        OR surface_id = ANY(%(surfaces)s) OR filament_id = ANY(%(filaments)s) OR setup_id = ANY(%(setups)s)
+        ORDER BY happened_at DESC LIMIT {_MOST_CHANGES})),
+(SELECT json_agg(json_build_array(h.machine_id, extract(epoch FROM x.happened_at), x.hours, x.grams, x.outcome,
+        s.nozzle_id, s.surface_id, s.id, f.flags ?| ARRAY['abrasive', 'filled', 'glitter']) ORDER BY x.happened_at DESC)
+    FROM print x JOIN setup s ON s.id = x.setup_id JOIN toolhead h ON h.id = s.toolhead_id
+    JOIN filament f ON f.id = s.filament_id
+    WHERE h.machine_id = ANY(%(machines)s) AND x.happened_at > now() - interval '{WEAR_DAYS} days'),
+(SELECT json_agg(json_build_array(step, days)) FROM ageing_limit),
+(SELECT json_agg(json_build_array(k.machine_id, extract(epoch FROM k.at))) FROM (
+    SELECT machine_id, max(at) AS at FROM safety_check WHERE machine_id = ANY(%(machines)s) GROUP BY machine_id) k),
+(SELECT json_agg(json_build_array(setup_id, step, id)) FROM run
+    WHERE setup_id = ANY(%(setups)s) AND ended_at IS NULL)
+"""
+
+
+class ValueRow(NamedTuple):
+    """A value of a profile with what it came from; times in seconds since 1970."""
+
+    id: int
+    scope: str
+    kind: str
+    number: float
+    unit: str
+    half_width_95: float | None
+    origin: str
+    at_s: float
+    person: str
+    run_id: int | None
+    method: str | None
+    run_ended_s: float | None
+    instrument: str | None
+    action: str | None
+    verdict: str | None
+    before_proof: bool | None
+    rule_version: str | None
+    decision_note: str | None
+    beside: float | None
+    note: str
+    carried_from: int | None
+    typed_in: bool | None
+
+
+class KeptRow(NamedTuple):
+    """The newest run of a toolhead that kept its e-steps."""
+
+    toolhead_id: int
+    at_s: float
+    current: float
+    verdict: str
+
+
+class ReadBackRow(NamedTuple):
+    """The newest read-back of a value."""
+
+    value_id: int
+    at_s: float
+    typed: str
+    number: float
+    matches: bool
+
+
+class ChangeRow(NamedTuple):
+    """A logged change; one of the five ids is given."""
+
+    id: int
+    kind: str
+    note: str
+    at_s: float
+    person: str
+    withdrawn: bool
+    machine_id: int | None
+    nozzle_id: int | None
+    surface_id: int | None
+    filament_id: int | None
+    setup_id: int | None
+
+
+class PrintRow(NamedTuple):
+    """A real print."""
+
+    machine_id: int
+    at_s: float
+    hours: float
+    grams: float
+    outcome: str
+    nozzle_id: int
+    surface_id: int | None
+    setup_id: int
+    abrasive: bool
+
+
+@dataclass(frozen=True, slots=True)
+class FactRows:
+    """What the database knows of some setups; newest first where there is an order."""
+
+    values: list[ValueRow]
+    kept: list[KeptRow]
+    read_backs: list[ReadBackRow]
+    changes: list[ChangeRow]
+    prints: list[PrintRow]
+    limits: dict[str, float]
+    safe_at: dict[int, float]
+    open_runs: dict[tuple[int, str], int]
+
+
+def fetch(setups: Sequence[Setup], scopes: Sequence[str]) -> FactRows:
+    """Facts on ``setups``, whose values lie in ``scopes``; the caller holds a connection."""
+    given: dict[str, list[Any]] = {
+        "scopes": list(scopes),
+        "setups": [setup.id for setup in setups],
+        "toolheads": list({setup.toolhead_id for setup in setups}),
+        "machines": list({setup.toolhead.machine_id for setup in setups}),
+        "nozzles": list({setup.nozzle_id for setup in setups}),
+        "surfaces": list({setup.surface_id for setup in setups if setup.surface_id is not None}),
+        "filaments": list({setup.filament_id for setup in setups}),
+    }
+    row = database.execute_sql(_SQL, given).fetchone()
+    values, kept, read_backs, changes, prints, limits, safe, open_runs = (part or [] for part in row)
+    return FactRows(
+        values=[ValueRow(*one) for one in values],
+        kept=[KeptRow(*one) for one in kept],
+        read_backs=[ReadBackRow(*one) for one in read_backs],
+        changes=[ChangeRow(*one) for one in changes],
+        prints=[PrintRow(*one) for one in prints],
+        limits=dict(limits),
+        safe_at=dict(safe),
+        open_runs={(setup_id, step): run_id for setup_id, step, run_id in open_runs},
+    )

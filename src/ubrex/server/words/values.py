@@ -1,0 +1,37 @@
+"""What is said about a value: where it comes from, and what a heat check found."""
+
+from __future__ import annotations
+
+from ubrex.core.chain import Origin
+from ubrex.core.quantity import decimal_text
+from ubrex.server.words.numbers import plain
+
+
+def origin_said(origin: Origin, *, person: str, run_id: int | None, method: str) -> str:
+    """Where a value comes from; ``run_id`` and ``method`` of the run that measured it, if one did."""
+    measured = "" if run_id is None else f"run {run_id}, {method}"
+    return {
+        Origin.MEASURED: measured or f"looked at by {person}",
+        Origin.LABEL: f"from the spool's label, typed by {person}",
+        Origin.FAMILY: "usual for the family, not for this spool",
+        Origin.COPIED: "copied, not measured"
+        if run_id is None
+        else f"copied, not measured here; run {run_id} elsewhere",
+        Origin.TYPED: f"typed by {person}",
+        Origin.READ_FROM_FILE: "read from a file, not measured here",
+        Origin.RESCALED: "rescaled with the e-steps" + (f", measured in run {run_id}" if measured else ""),
+        Origin.RESTORED: "brought back" + (f", measured in run {run_id}" if measured else ""),
+    }[origin]
+
+
+def heat_said(shown_c: float, bias_c: float) -> str:
+    """A heat check as a person says it: what is shown, and what is true. Never a signed number."""
+    true_c = shown_c - bias_c
+    if round(bias_c) == 0:
+        return f"shows {decimal_text(shown_c, 0)}, and is"
+    return f"shows {decimal_text(shown_c, 0)}, really {decimal_text(true_c, 0)}"
+
+
+def rescaled_said(flow_pct: float, before: float, after: float) -> str:
+    """Why a flow was rescaled."""
+    return f"Was {decimal_text(flow_pct, 1)} %; e-steps went from {plain(before)} to {plain(after)}."

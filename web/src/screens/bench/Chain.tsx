@@ -1,0 +1,87 @@
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { Figure } from "../../instrument/Figure";
+import { StandingGlyph } from "../../instrument/Glyph";
+import { OpenStep } from "./OpenStep";
+import { WORD_COLOUR } from "./wordColour";
+
+type Row = Schemas["StepOut"];
+
+type Props = {
+  bench: Schemas["BenchOut"];
+  open: string | null;
+  onOpen: (step: Row["step"]) => void;
+  onType: (step: Row["step"]) => void;
+  to: string;
+};
+
+/** The nine rows. Runs of fresh rows above the open one fold into a line. */
+export function Chain({ bench, open, onOpen, onType, to }: Props) {
+  const [unfolded, setUnfolded] = useState(false);
+  const openAt = bench.steps.findIndex((row) => row.step === open);
+  const foldable = bench.steps.slice(0, Math.max(openAt - 1, 0)).findIndex((row) => row.standing !== "fresh");
+  const folded = unfolded ? 0 : foldable === -1 ? Math.max(openAt - 1, 0) : foldable;
+  const shown = folded > 1 ? bench.steps.slice(folded) : bench.steps;
+  return (
+    <ol aria-label="Calibration chain">
+      {folded > 1 && (
+        <li>
+          <button
+            type="button"
+            onClick={() => setUnfolded(true)}
+            className="flex min-h-11 w-full cursor-pointer items-center gap-3 border-b border-rule px-3 text-left text-body desk:px-6"
+          >
+            <strong className="text-asked">Fresh:</strong>
+            <span className="min-w-0 truncate">
+              {bench.steps
+                .slice(0, folded)
+                .map((row) => row.name)
+                .join(", ")}
+            </span>
+          </button>
+        </li>
+      )}
+      {shown.map((row) => (
+        <li key={row.step}>
+          {row.step === open ? (
+            <OpenStep step={row} cautions={row.can_run ? bench.cautions : []} to={to} onType={onType} />
+          ) : (
+            <ClosedRow row={row} onOpen={onOpen} />
+          )}
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function ClosedRow({ row, onOpen }: { row: Row; onOpen: Props["onOpen"] }) {
+  return (
+    <button
+      type="button"
+      data-step={row.step}
+      onClick={() => onOpen(row.step)}
+      className="flex min-h-11 w-full cursor-pointer flex-wrap items-center gap-x-3 border-b border-rule px-3 py-1 text-left desk:flex-nowrap desk:px-6"
+    >
+      <span className="w-4 shrink-0 text-name text-ink-2">{row.number}</span>
+      <StandingGlyph standing={row.standing} unverified={row.unverified} />
+      <span className="min-w-0 flex-1 text-name font-semibold desk:w-46 desk:flex-none">{row.name}</span>
+      <span className="shrink-0 text-right desk:w-34">
+        {row.value ? (
+          <Figure
+            text={row.value.text}
+            halfWidth={row.value.half_width_text}
+            unit={row.value.unit_text}
+            className={row.value.text.length > 12 ? "text-body whitespace-normal" : "text-name"}
+          />
+        ) : (
+          <span className="text-ink-2">–</span>
+        )}
+      </span>
+      <span className="min-w-0 basis-full pl-7 text-body leading-5 desk:flex-1 desk:basis-0 desk:pl-0">
+        <strong className={WORD_COLOUR[row.standing]}>{row.standing_word}</strong>
+        {row.cause && <span className="text-ink-2">, {row.cause}</span>}
+      </span>
+      <span className="hidden w-18 shrink-0 text-right text-small text-ink-2 desk:inline">{row.age}</span>
+    </button>
+  );
+}

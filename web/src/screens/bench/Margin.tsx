@@ -1,0 +1,64 @@
+import { Link } from "react-router";
+import type { Schemas } from "../../api/client";
+import { KeyHint } from "../../instrument/KeyHint";
+import { dayOf } from "../../shell/dates";
+import { ChangeLine } from "./ChangeLine";
+
+type Props = { bench: Schemas["BenchOut"]; onLog: () => void };
+
+/** What waits, what was changed, and what was done. */
+export function Margin({ bench, onLog }: Props) {
+  const { recent, changes, waiting } = bench;
+  const esteps = bench.steps.find((row) => row.step === "e_steps")?.value;
+  const readBack = esteps?.read_back;
+  const unread = readBack && readBack.state !== "verified" && esteps?.provenance.run_id;
+  return (
+    <aside className="shrink-0 border-t-4 border-double border-ink px-3 py-3 desk:px-6 wide:w-64 wide:overflow-y-auto wide:border-t-0 wide:border-l-4 wide:px-4">
+      {(unread || waiting.length > 0) && (
+        <section className="mb-3 border-b border-rule pb-3">
+          <h2 className="mb-1 text-name">Waiting</h2>
+          {waiting.map((sentence) => (
+            <p key={sentence} className="mb-1 text-body">
+              {sentence}
+            </p>
+          ))}
+          {unread && (
+            <>
+              <p className="mb-1 text-body">{readBack.sentence}</p>
+              <Link className="link text-body" to={`/runs/${esteps.provenance.run_id}`}>
+                Read it back
+              </Link>
+            </>
+          )}
+        </section>
+      )}
+      <section className="mb-3 border-b border-rule pb-3">
+        <h2 className="mb-1 text-name">Last changes</h2>
+        <ul>
+          {changes.map((change) => (
+            <ChangeLine key={change.id} change={change} />
+          ))}
+        </ul>
+        {!bench.setup.removed && (
+          <button type="button" className="button mt-2 w-full" onClick={onLog}>
+            Log a change <KeyHint>C</KeyHint>
+          </button>
+        )}
+      </section>
+      <h2 className="mb-2 text-name">Done to this setup</h2>
+      {recent.length === 0 && <p className="text-body text-ink-2">Nothing yet.</p>}
+      <ul>
+        {recent.map((run) => (
+          <li key={run.id} className="border-b border-rule py-2 last:border-b-0">
+            <Link to={`/runs/${run.id}`} className="block">
+              <span className="block text-small text-ink-2">
+                {dayOf(run.started_at)}, {run.person}, run {run.id}
+              </span>
+              <span className="link text-body">{run.outcome}</span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </aside>
+  );
+}

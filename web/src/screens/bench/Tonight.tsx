@@ -1,0 +1,88 @@
+import { answer, api, type Schemas, writeHeaders } from "../../api/client";
+import { OriginGlyph } from "../../instrument/Glyph";
+import { useWrite } from "../../shell/useWrite";
+import { WORD_COLOUR } from "./wordColour";
+
+/** What to type into the slicing program, in order, and for which parts that is good enough: before all homework. */
+export function Tonight({ bench }: { bench: Schemas["BenchOut"] }) {
+  const { crib, good_for: goodFor } = bench;
+  return (
+    <section
+      aria-label="Tonight's numbers"
+      className="shrink-0 border-b-2 border-ink bg-sheet px-3 py-3 desk:px-6 wide:w-84 wide:overflow-y-auto wide:border-r wide:border-b-0 wide:border-ink wide:pr-4"
+    >
+      <h1 className="mb-1 text-cell">Good enough for</h1>
+      <ul className="mb-3 border-b border-rule pb-3">
+        {goodFor.map((row) => (
+          <li key={row.purpose} className="text-body leading-6">
+            <span className={row.chosen ? "font-bold" : "font-semibold"}>{row.name}</span>{" "}
+            <span className={row.good ? "font-semibold text-asked" : "text-ink-2"}>{row.why}</span>
+          </li>
+        ))}
+      </ul>
+      <h2 className="text-cell">Tonight's numbers</h2>
+      <p className="mb-1 text-small text-ink-2">
+        Tick what is typed into the slicing program. Pencil and tag: never measured here.
+      </p>
+      <ul>
+        {crib.map((line) => (
+          <CribLine key={line.kind} line={line} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function CribLine({ line }: { line: Schemas["CribLineOut"] }) {
+  const tick = useWrite((ticked: boolean) =>
+    answer(
+      api.POST("/api/v1/values/{value_id}/ticks", {
+        params: { path: { value_id: line.value?.id ?? 0 }, header: writeHeaders() },
+        body: { ticked },
+      }),
+    ),
+  );
+  const told = !["fresh", "ageing", "assumed"].includes(line.standing) || line.remark;
+  const shaky = line.standing === "stale" || line.standing === "hold" || line.standing === "out";
+  return (
+    <li className="border-b border-rule py-0.5 last:border-b-0">
+      <label className="flex min-h-9 items-center gap-2">
+        <input
+          type="checkbox"
+          className="size-5 shrink-0"
+          aria-label={`${line.name} is typed in`}
+          disabled={!line.value}
+          checked={tick.isPending ? tick.variables : line.typed_in}
+          onChange={(event) => tick.mutate(event.target.checked)}
+        />
+        <span className="min-w-0 flex-1 text-body leading-5">{line.name}</span>
+        {line.value ? (
+          <span className="shrink-0 text-right whitespace-nowrap">
+            <span className="mr-1 text-ink-2">
+              <OriginGlyph origin={line.value.provenance.origin} />
+              <span className="sr-only">{line.value.provenance.sentence}, </span>
+            </span>
+            <span className={shaky ? "text-body text-ink-2" : "text-name font-[650]"}>{line.text}</span>
+            <span className="text-small text-ink-2">
+              {line.half_width_text && ` ${line.half_width_text}`} {line.unit_text}
+            </span>
+          </span>
+        ) : (
+          <span className="shrink-0 text-small text-ink-2">{line.standing_word}</span>
+        )}
+      </label>
+      {(told || !line.value) && (
+        <p className="pb-1 pl-7 text-small leading-4 text-ink-2">
+          {line.value ? (
+            <>
+              <span className={WORD_COLOUR[line.standing]}>{line.standing_word}</span>
+              {line.remark && `: ${line.remark}`}
+            </>
+          ) : (
+            line.usual
+          )}
+        </p>
+      )}
+    </li>
+  );
+}
