@@ -95,7 +95,7 @@ def test_readings_without_a_network_wait_in_the_browser_and_arrive_once(demo: Se
 def test_a_waiting_reading_that_is_refused_steps_aside_and_is_not_lost(demo: Served, open_page: OpenPage) -> None:
     """While it waited, somebody left the run: it stands under Not placed with the reason, until a person lets it go."""
     phone = open_page(demo.address)
-    put_on_bench(phone, "wren")
+    put_on_bench(phone, "thistledown")
     phone.get_by_role("link", name="Go on with run").click()
     expect(phone.get_by_text("Reading 2:")).to_be_visible()
     phone.context.set_offline(True)

@@ -113,17 +113,17 @@ def test_three_lengths_become_a_value_the_machine_is_known_to_hold(demo: Served,
     expect(state).to_have_attribute("data-state", "verified")
 
     page.keyboard.press("h")
-    expect(page.get_by_role("heading", name="From revision 3 to 4")).to_be_visible()
+    expect(page.get_by_role("heading", name="From revision 7 to 8")).to_be_visible()
     for text in (re.compile(r"run \d+, open air"), "98.4, 98.1, 98.6", "Calliper 2", "e-steps/1", "+6.82"):
         expect(page.get_by_role("main")).to_contain_text(text)
     expect(page.get_by_text("elbow joints were loose").first).to_be_visible()
     page.keyboard.press("Shift+ArrowLeft")
-    expect(page.get_by_role("heading", name="From revision 2 to 4")).to_be_visible()
+    expect(page.get_by_role("heading", name="From revision 6 to 8")).to_be_visible()
     page.keyboard.press("b")
-    expect(page.get_by_role("button", name="Go back to 2").last).to_be_focused()
+    expect(page.get_by_role("button", name="Go back to 6").last).to_be_focused()
     page.keyboard.press("Enter")
-    expect(page.get_by_role("heading", name="From revision 4 to 5")).to_be_visible()
-    expect(page.get_by_text("E-steps back to 2")).to_be_visible()
+    expect(page.get_by_role("heading", name="From revision 8 to 9")).to_be_visible()
+    expect(page.get_by_text("Back to 6")).to_be_visible()
     page.keyboard.press("Escape")
     expect(page.get_by_text("Not read back from the machine yet").first).to_be_visible()
 
@@ -142,6 +142,8 @@ def test_an_empty_workshop_opens_on_one_form_and_leads_to_a_first_value(own: Ser
     expect(page.get_by_label("Nozzle bore")).to_be_focused()
     expect(page.get_by_label("What you call it")).to_have_value("Wren")
     page.get_by_label("Nozzle bore").fill("0,4")
+    page.get_by_label("If its temperature sensor fails").select_option("tested")
+    page.get_by_label("Where the hotend's liner ends").select_option("lined")
     page.get_by_label("Your name").focus()
     page.keyboard.type("Bo")
     page.keyboard.press("Enter")
@@ -159,7 +161,7 @@ def test_an_empty_workshop_opens_on_one_form_and_leads_to_a_first_value(own: Ser
     page.keyboard.press("Escape")
     page.keyboard.press("m")
     page.keyboard.press("1")
-    expect(page.get_by_role("main")).to_contain_text(re.compile(r"Fresh: measured today"))
+    expect(page.get_by_role("main")).to_contain_text(re.compile(r"Fresh, measured today"))
 
 
 def test_a_phone_in_the_shed_signs_in_by_name_and_measures_by_thumb(shed: str, open_page: OpenPage) -> None:
@@ -196,7 +198,16 @@ def test_nothing_is_wider_than_the_page_at_200_per_cent_and_on_a_tablet(
 ) -> None:
     """1280 at 200 % is 640 wide."""
     page = open_page(demo.address, viewport=viewport)
-    for path in ("/", "/runs", "/profiles", "/setups/1/e-steps", "/setups/1/edit", "/runs/5"):
+    for path in (
+        "/",
+        "/runs",
+        "/profiles",
+        "/filaments",
+        "/machines",
+        "/setups/1/e-steps",
+        "/setups/1/edit",
+        "/runs/5",
+    ):
         page.goto(demo.address + path)
         expect(page.get_by_role("main")).not_to_be_empty()
         page.wait_for_timeout(200)

@@ -60,6 +60,7 @@ KESTREL: Final = SetupIn(
 KESTREL_ASA: Final = KESTREL.model_copy(
     update={"bore": "0.6", "nozzle_material": "hardened", "filament": "Cinder ASA black", "family": "asa"}
 )
+HERON_FOAM: Final = HERON.model_copy(update={"filament": "Thistledown foaming PLA white", "family": "foaming_pla"})
 WREN: Final = HERON.model_copy(
     update={
         "machine": "Wren",
@@ -173,12 +174,17 @@ def load_demo(now: datetime) -> None:
         bench(231, first.person.id),
         first.setup_id,
     )
+    _heron_profile(bench(233, first.person.id), first.setup_id)
     _heron_last(bench(196, ines.id), first.setup_id)
     kestrel = _kestrel(bench(150, ines.id), bench(63, ines.id))
     _wren(bench(3, first.person.id))
     bench(263, ines.id).change(first.setup_id, Change.EXTRUDER, "Drive gear: the teeth of the old one were round.")
     bench(9, first.person.id).change(kestrel, Change.GEAR_TENSION, "PETG dust in the teeth.")
-    _profiles(bench(41, ines.id), bench(12, ines.id), first.setup_id, kestrel)
+    bench(41, ines.id).safe(
+        first.setup_id, Grade.TESTED, Liner.LINED, "Tested as its maker describes, with the sensor's line switched off."
+    )
+    _kestrel_profile(bench(41, ines.id), bench(12, ines.id), kestrel)
+    _foam(bench(4, first.person.id))
     bench(2, ines.id).desk.do(instruments.check_zero, ines.id, calliper.id)
 
 
@@ -220,19 +226,27 @@ def _kestrel(first: Bench, later: Bench) -> int:
     return petg.id
 
 
-def _profiles(earlier: Bench, later: Bench, heron: int, kestrel: int) -> None:
-    """What was typed for the spools in use, and what happened to them since."""
-    earlier.safe(
-        heron, Grade.TESTED, Liner.LINED, "Tested as its maker describes, with the sensor's line switched off."
-    )
-    earlier.check_heat(heron, "205", "201")
-    earlier.type_in(heron, line_width="0.44", layer="0.2", layer_first="0.24", level="0.06", z_offset="-1.42")
-    earlier.type_in(heron, label=True, nozzle="205", nozzle_first="210", bed="55", bed_first="60")
-    earlier.type_in(heron, flow="98.5", fan="100", retraction="5.5", retraction_speed="40", z_hop="0.2", top_flow="8")
+def _heron_profile(bench: Bench, heron: int) -> None:
+    """What was typed for the oat PLA; the e-steps measured later rescale its flow."""
+    bench.check_heat(heron, "205", "201")
+    bench.type_in(heron, line_width="0.44", layer="0.2", layer_first="0.24", level="0.06", z_offset="-1.42")
+    bench.type_in(heron, label=True, nozzle="205", nozzle_first="210", bed="55", bed_first="60")
+    bench.type_in(heron, flow="100", fan="100", retraction="5.5", retraction_speed="40", z_hop="0.2", top_flow="8")
+    bench.tick(heron, Kind.NOZZLE, Kind.NOZZLE_FIRST, Kind.BED, Kind.BED_FIRST, Kind.LINE_WIDTH, Kind.FLOW)
+
+
+def _foam(bench: Bench) -> None:
+    """Owl heads in foam: a run that somebody left open on the bench."""
+    foam = bench.desk.do(setups.create_setup, bench.person_id, HERON_FOAM)
+    recorded = bench.desk.do(values.recorded_setting, None, foam.id)
+    bench.read(bench.start(foam.id, recorded), "96.2")
+
+
+def _kestrel_profile(earlier: Bench, later: Bench, kestrel: int) -> None:
+    """What was typed for the smoke PETG, and what happened to nozzle and spool since."""
     earlier.type_in(kestrel, line_width="0.42", layer="0.2", z_offset="0.12", pressure="0.045")
     earlier.type_in(kestrel, label=True, nozzle="238", bed="75")
     earlier.type_in(kestrel, flow="97", flow_bias="98", fan="40", fan_bridge="100", retraction="0.8", top_flow="9")
-    later.tick(heron, Kind.NOZZLE, Kind.NOZZLE_FIRST, Kind.BED, Kind.BED_FIRST, Kind.LINE_WIDTH, Kind.FLOW)
     later.change(kestrel, Change.NOZZLE_SAME, "The old one wore oval.")
     later.change(kestrel, Change.WET, "Stood open during the autumn fair.")
 

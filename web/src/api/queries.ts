@@ -14,6 +14,11 @@ export const keys = {
   start: (id: number) => ["ubrex", "start", id] as const,
   history: (id: number, left?: number, right?: number) => ["ubrex", "history", id, left, right] as const,
   setups: ["ubrex", "setups"] as const,
+  machines: ["ubrex", "machines"] as const,
+  tools: ["ubrex", "tools"] as const,
+  filaments: ["ubrex", "filaments"] as const,
+  room: ["ubrex", "room"] as const,
+  record: (kind: string, id: number | null) => ["ubrex", "record", kind, id] as const,
   typedForm: (id: number, step: string) => ["ubrex", "typed", id, step] as const,
   preview: (id: number, kind: string, when: string) => ["ubrex", "preview", id, kind, when] as const,
   changeKinds: (id: number) => ["ubrex", "change-kinds", id] as const,
@@ -106,6 +111,35 @@ export function useChangePreview(id: number, kind: Schemas["Change"] | null, whe
             },
           },
         }),
+      ),
+  });
+}
+
+export function useMachines() {
+  return useQuery({ queryKey: keys.machines, queryFn: () => answer(api.GET("/api/v1/machines")) });
+}
+
+export function useTools() {
+  return useQuery({ queryKey: keys.tools, queryFn: () => answer(api.GET("/api/v1/tools")) });
+}
+
+export function useFilaments() {
+  return useQuery({ queryKey: keys.filaments, queryFn: () => answer(api.GET("/api/v1/filaments")) });
+}
+
+export function useRoom() {
+  return useQuery({ queryKey: keys.room, queryFn: () => answer(api.GET("/api/v1/room")) });
+}
+
+/** The form of a record; what is typed into it stays while others change theirs. */
+export function useRecordForm(kind: Schemas["RecordKind"], id: number | null) {
+  return useQuery({
+    queryKey: keys.record(kind, id),
+    queryFn: () =>
+      answer<Schemas["FormOut"]>(
+        id === null
+          ? api.GET("/api/v1/forms/{kind}", { params: { path: { kind } } })
+          : api.GET("/api/v1/records/{kind}/{record_id}", { params: { path: { kind, record_id: id } } }),
       ),
   });
 }

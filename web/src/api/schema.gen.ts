@@ -156,6 +156,194 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/forms/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show New Form
+         * @description The form of a record that is not there yet.
+         */
+        get: operations["show_new_form"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{kind}/{record_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Record
+         * @description A record as its form.
+         */
+        get: operations["show_record"];
+        /**
+         * Edit Record
+         * @description Change a record.
+         */
+        put: operations["edit_record"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Record
+         * @description Add a machine, a part of one, a filament, a spool or a tool.
+         */
+        post: operations["add_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{kind}/{record_id}/retirement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Retire Record
+         * @description Take a record out of use; what refers to it stays.
+         */
+        post: operations["retire_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Machines
+         * @description Machines with their hotends, nozzles and surfaces.
+         */
+        get: operations["list_machines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Tools
+         * @description Measuring tools in use.
+         */
+        get: operations["list_tools"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/filaments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Filaments
+         * @description Filaments with their spools.
+         */
+        get: operations["list_filaments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/spools/{spool_id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Spool Entry
+         * @description Write down what was found on a spool.
+         */
+        post: operations["add_spool_entry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Room
+         * @description The air the machines stand in.
+         */
+        get: operations["show_room"];
+        put?: never;
+        /**
+         * Read Room
+         * @description Write down the air the machines stand in.
+         */
+        post: operations["read_room"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/first-setup": {
         parameters: {
             query?: never;
@@ -982,6 +1170,43 @@ export interface components {
             /** Confirmable */
             confirmable: boolean;
         };
+        /**
+         * FilamentOut
+         * @description A filament with its spools; ``from_label``: its range is the label's, not the family's.
+         */
+        FilamentOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Maker */
+            maker: string;
+            /** Family */
+            family: string;
+            /** Colour */
+            colour: string;
+            /** Label */
+            label: string;
+            /** From Label */
+            from_label: boolean;
+            /** Bed */
+            bed: string;
+            /** Dry */
+            dry: string;
+            /** Flags */
+            flags: string;
+            /** Notes */
+            notes: string;
+            /** Retired */
+            retired: boolean;
+            /** Spools */
+            spools: components["schemas"]["SpoolOut"][];
+        };
+        /** FilamentsOut */
+        FilamentsOut: {
+            /** Filaments */
+            filaments: components["schemas"]["FilamentOut"][];
+        };
         /** FirstSetupIn */
         FirstSetupIn: {
             /**
@@ -998,6 +1223,50 @@ export interface components {
             /** Setup Id */
             setup_id: number;
             person: components["schemas"]["PersonOut"];
+        };
+        /**
+         * FormFieldOut
+         * @description One field of a record's form, and what it holds.
+         */
+        FormFieldOut: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "text" | "number" | "choice" | "check" | "several" | "ranges";
+            /** Unit */
+            unit: string;
+            /** Hint */
+            hint: string;
+            /** Group */
+            group: string;
+            /** Options */
+            options: components["schemas"]["OptionOut"][];
+            /** Value */
+            value: string;
+        };
+        /**
+         * FormOut
+         * @description The form of a record, empty or filled; ``id`` is None for one that is not there yet.
+         */
+        FormOut: {
+            kind: components["schemas"]["RecordKind"];
+            /** Noun */
+            noun: string;
+            /** Id */
+            id: number | null;
+            /** Version */
+            version: number;
+            /** Retired */
+            retired: boolean;
+            /** Can Retire */
+            can_retire: boolean;
+            /** Fields */
+            fields: components["schemas"]["FormFieldOut"][];
         };
         /**
          * GoodForOut
@@ -1099,6 +1368,29 @@ export interface components {
          */
         Liner: "lined" | "above" | "all_metal" | "unknown";
         /**
+         * MachineOut
+         * @description A machine with its parts; a nozzle's ``parent_id`` is the toolhead it goes into.
+         */
+        MachineOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Detail */
+            detail: string;
+            runaway: components["schemas"]["Grade"];
+            /** Lacks */
+            lacks: string[];
+            /** Retired */
+            retired: boolean;
+            /** Hotends */
+            hotends: components["schemas"]["PartOut"][];
+            /** Nozzles */
+            nozzles: components["schemas"]["PartOut"][];
+            /** Surfaces */
+            surfaces: components["schemas"]["PartOut"][];
+        };
+        /**
          * Method
          * @description How the fed length is found.
          * @enum {string}
@@ -1144,6 +1436,13 @@ export interface components {
             /** Note */
             note: string;
         };
+        /** OptionOut */
+        OptionOut: {
+            /** Value */
+            value: string;
+            /** Text */
+            text: string;
+        };
         /**
          * Origin
          * @description Where a value comes from.
@@ -1156,6 +1455,20 @@ export interface components {
          * @enum {string}
          */
         Part: "machine" | "nozzle" | "surface" | "filament" | "setup";
+        /** PartOut */
+        PartOut: {
+            kind: components["schemas"]["RecordKind"];
+            /** Id */
+            id: number;
+            /** Parent Id */
+            parent_id: number | null;
+            /** Name */
+            name: string;
+            /** Detail */
+            detail: string;
+            /** Retired */
+            retired: boolean;
+        };
         /** PersonIn */
         PersonIn: {
             /** Name */
@@ -1314,6 +1627,24 @@ export interface components {
          * @enum {string}
          */
         Reason: "outside_tolerance" | "within_tolerance" | "no_error_found" | "probably_real" | "more_repeats" | "change_method" | "irregular_feed" | "invalid_reading" | "implausible" | "microstep_or_gear_ratio";
+        /**
+         * RecordIn
+         * @description What a record's form holds: fields by name, as typed. ``parent_id``: what the record hangs on.
+         */
+        RecordIn: {
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+            /** Parent Id */
+            parent_id?: number | null;
+        };
+        /**
+         * RecordKind
+         * @description What a person enters.
+         * @enum {string}
+         */
+        RecordKind: "machine" | "hotend" | "nozzle" | "surface" | "filament" | "spool" | "instrument";
         /** RestoreIn */
         RestoreIn: {
             /** Number */
@@ -1376,6 +1707,32 @@ export interface components {
             note: string;
             /** Newest */
             newest: boolean;
+        };
+        /** RoomIn */
+        RoomIn: {
+            /** Temperature */
+            temperature: string;
+            /**
+             * Humidity
+             * @default
+             */
+            humidity: string;
+            /**
+             * Draught
+             * @default false
+             */
+            draught: boolean;
+        };
+        /** RoomOut */
+        RoomOut: {
+            /** Sentence */
+            sentence: string;
+            /** Temperature */
+            temperature: string;
+            /** Humidity */
+            humidity: string;
+            /** Draught */
+            draught: boolean;
         };
         /**
          * RunEditIn
@@ -1637,6 +1994,61 @@ export interface components {
             form: components["schemas"]["SetupIn-Output"];
         };
         /**
+         * SpoolEntryIn
+         * @description What was found on a spool; which numbers it takes depends on its kind.
+         */
+        SpoolEntryIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "weighed" | "dried" | "diameter" | "wet_test";
+            /** Number */
+            number: string;
+            /**
+             * Second
+             * @default
+             */
+            second: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** At */
+            at?: string | null;
+        };
+        /** SpoolEntryOut */
+        SpoolEntryOut: {
+            /** Kind */
+            kind: string;
+            /** Sentence */
+            sentence: string;
+            /** Note */
+            note: string;
+            /** On */
+            on: string;
+            /** Person */
+            person: string;
+        };
+        /** SpoolOut */
+        SpoolOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Left */
+            left: string;
+            /** Dried */
+            dried: string;
+            /** Stored */
+            stored: string;
+            /** Retired */
+            retired: boolean;
+            /** Entries */
+            entries: components["schemas"]["SpoolEntryOut"][];
+        };
+        /**
          * Standing
          * @description How far a value may still be believed.
          * @enum {string}
@@ -1795,7 +2207,7 @@ export interface components {
          * @description Instruments a workshop measures with.
          * @enum {string}
          */
-        ToolKind: "calliper" | "ruler" | "scale";
+        ToolKind: "calliper" | "micrometer" | "ruler" | "scale" | "thermometer";
         /**
          * TypedFieldOut
          * @description One field of the form: what is set now, what is usual, and what must not be exceeded.
@@ -2229,6 +2641,384 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["InstrumentOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_new_form: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                kind: components["schemas"]["RecordKind"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_record: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                kind: components["schemas"]["RecordKind"];
+                record_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    edit_record: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-match"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                kind: components["schemas"]["RecordKind"];
+                record_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    add_record: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                kind: components["schemas"]["RecordKind"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    retire_record: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-match"?: string | null;
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                kind: components["schemas"]["RecordKind"];
+                record_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_machines: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineOut"][];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_tools: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartOut"][];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_filaments: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilamentOut"][];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    add_spool_entry: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                spool_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpoolEntryIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilamentsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_room: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_room: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

@@ -13,6 +13,10 @@ const RunScreen = later(async () => (await import("../screens/run/RunScreen")).R
 const StartScreen = later(async () => (await import("../screens/run/StartScreen")).StartScreen);
 const RunsScreen = later(async () => (await import("../screens/runs/RunsScreen")).RunsScreen);
 const ProfilesScreen = later(async () => (await import("../screens/profiles/ProfilesScreen")).ProfilesScreen);
+const MachinesScreen = later(async () => (await import("../screens/machines/MachinesScreen")).MachinesScreen);
+const FilamentsScreen = later(
+  async () => (await import("../screens/filaments/FilamentsScreen")).FilamentsScreen,
+);
 const EditSetupScreen = later(async () => (await import("../screens/setup/EditSetupScreen")).EditSetupScreen);
 const FirstSetupScreen = later(
   async () => (await import("../screens/setup/FirstSetupScreen")).FirstSetupScreen,
@@ -65,6 +69,8 @@ function Workshop() {
             <Route path="/setups/:setupId/e-steps" element={<StartScreen />} />
             <Route path="/setups/:setupId/edit" element={<EditSetupScreen />} />
             <Route path="/profiles" element={<ProfilesScreen first={first} />} />
+            <Route path="/filaments" element={<FilamentsScreen />} />
+            <Route path="/machines" element={<MachinesScreen />} />
             <Route path="*" element={<Lost />} />
           </Routes>
         )}

@@ -12,6 +12,8 @@ export const TABS = [
   { name: "Bench", to: "/" },
   { name: "Runs", to: "/runs" },
   { name: "Profiles", to: "/profiles" },
+  { name: "Filaments", to: "/filaments" },
+  { name: "Machines", to: "/machines" },
 ] as const;
 
 type Props = {

@@ -35,13 +35,15 @@ class ToolKind(StrEnum):
     """Instruments a workshop measures with."""
 
     CALLIPER = "calliper"
+    MICROMETER = "micrometer"
     RULER = "ruler"
     SCALE = "scale"
+    THERMOMETER = "thermometer"
 
     @property
     def unit(self) -> Unit:
         """What the instrument reads in."""
-        return Unit.G if self is ToolKind.SCALE else Unit.MM
+        return {ToolKind.SCALE: Unit.G, ToolKind.THERMOMETER: Unit.CELSIUS}.get(self, Unit.MM)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

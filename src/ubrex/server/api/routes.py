@@ -18,6 +18,7 @@ from ubrex.server.services import (
     esteps,
     history,
     instruments,
+    inventory,
     people,
     profile,
     runs,
@@ -34,21 +35,30 @@ from ubrex.server.services.views import (
     EStepsStartIn,
     EStepsStartOut,
     FamilyOut,
+    FilamentOut,
+    FilamentsOut,
     FirstSetupIn,
     FirstSetupOut,
+    FormOut,
     HealthOut,
     HistoryOut,
     InstrumentIn,
     InstrumentOut,
+    MachineOut,
     NoteIn,
+    PartOut,
     PersonIn,
     PersonOut,
     PreviewOut,
     ProblemOut,
     ReadBackIn,
     ReadingIn,
+    RecordIn,
+    RecordKind,
     RestoreIn,
     RevisionOut,
+    RoomIn,
+    RoomOut,
     RunEditIn,
     RunOut,
     RunsOut,
@@ -57,6 +67,7 @@ from ubrex.server.services.views import (
     SessionOut,
     SetupIn,
     SetupOut,
+    SpoolEntryIn,
     StrikeIn,
     TickIn,
     TypedFormOut,
@@ -153,6 +164,72 @@ def add_instrument(body: InstrumentIn, once: OnceOf) -> InstrumentOut:
 def check_zero(instrument_id: int, once: OnceOf) -> InstrumentOut:
     """Note that the zero of a tool was checked just now."""
     return once.do(InstrumentOut, instruments.check_zero, instrument_id)
+
+
+@router.get("/forms/{kind}")
+def show_new_form(kind: RecordKind, caller: CallerOf) -> FormOut:
+    """The form of a record that is not there yet."""
+    return caller.do(inventory.show_form, kind, None)
+
+
+@router.get("/records/{kind}/{record_id}")
+def show_record(kind: RecordKind, record_id: int, caller: CallerOf) -> FormOut:
+    """A record as its form."""
+    return caller.do(inventory.show_form, kind, record_id)
+
+
+@router.post("/records/{kind}", status_code=201)
+def add_record(kind: RecordKind, body: RecordIn, once: OnceOf) -> FormOut:
+    """Add a machine, a part of one, a filament, a spool or a tool."""
+    return once.do(FormOut, inventory.add, kind, body)
+
+
+@router.put("/records/{kind}/{record_id}")
+def edit_record(kind: RecordKind, record_id: int, body: RecordIn, version: VersionOf, caller: CallerOf) -> FormOut:
+    """Change a record."""
+    return caller.do(inventory.edit, kind, record_id, version, body)
+
+
+@router.post("/records/{kind}/{record_id}/retirement", status_code=201)
+def retire_record(kind: RecordKind, record_id: int, version: VersionOf, once: OnceOf) -> FormOut:
+    """Take a record out of use; what refers to it stays."""
+    return once.do(FormOut, inventory.retire, kind, record_id, version)
+
+
+@router.get("/machines")
+def list_machines(caller: CallerOf) -> list[MachineOut]:
+    """Machines with their hotends, nozzles and surfaces."""
+    return caller.do(inventory.list_machines)
+
+
+@router.get("/tools")
+def list_tools(caller: CallerOf) -> list[PartOut]:
+    """Measuring tools in use."""
+    return caller.do(inventory.list_tools)
+
+
+@router.get("/filaments")
+def list_filaments(caller: CallerOf) -> list[FilamentOut]:
+    """Filaments with their spools."""
+    return caller.do(inventory.list_filaments)
+
+
+@router.post("/spools/{spool_id}/entries", status_code=201)
+def add_spool_entry(spool_id: int, body: SpoolEntryIn, once: OnceOf) -> FilamentsOut:
+    """Write down what was found on a spool."""
+    return once.do(FilamentsOut, inventory.add_entry, spool_id, body)
+
+
+@router.get("/room")
+def show_room(caller: CallerOf) -> RoomOut:
+    """The air the machines stand in."""
+    return caller.do(inventory.show_room)
+
+
+@router.post("/room", status_code=201)
+def read_room(body: RoomIn, once: OnceOf) -> RoomOut:
+    """Write down the air the machines stand in."""
+    return once.do(RoomOut, inventory.read_room, body)
 
 
 @router.post("/first-setup", status_code=201)

@@ -13,11 +13,19 @@ from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Instrument
 from ubrex.server.words.numbers import ago, plain, plus_minus, unit_text
 
-USUAL_ERROR_STEPS: Final = {ToolKind.CALLIPER: 3.0, ToolKind.RULER: 1.0, ToolKind.SCALE: 2.0}
+USUAL_ERROR_STEPS: Final = {
+    ToolKind.CALLIPER: 3.0,
+    ToolKind.MICROMETER: 4.0,
+    ToolKind.RULER: 1.0,
+    ToolKind.SCALE: 2.0,
+    ToolKind.THERMOMETER: 20.0,
+}
 """Permissible error in steps where the maker says none: usual for hobby tools; the one typed wins."""
 
 
-_ALL: Final[Prepared[Instrument]] = Prepared(lambda: Instrument.select().order_by(Instrument.name))
+_ALL: Final[Prepared[Instrument]] = Prepared(
+    lambda: Instrument.select().where(Instrument.retired_at.is_null()).order_by(Instrument.name)
+)
 
 
 def view(instrument: Instrument, work: Work) -> InstrumentOut:

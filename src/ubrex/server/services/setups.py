@@ -124,7 +124,7 @@ def view(setup: Setup) -> SetupOut:
         hotend_detail=limit,
         nozzle=nozzle_text(nozzle),
         surface="not said" if setup.surface is None else setup.surface.name,
-        surface_detail="" if setup.surface is None else _surface_detail(setup.surface),
+        surface_detail="" if setup.surface is None else surface_detail(setup.surface),
         filament=setup.filament.name,
         filament_detail=family(setup.filament.family).name,
         purpose=Purpose(setup.purpose),
@@ -148,7 +148,8 @@ def view(setup: Setup) -> SetupOut:
     )
 
 
-def _surface_detail(surface: Surface) -> str:
+def surface_detail(surface: Surface) -> str:
+    """A build surface in one line."""
     limit = "" if surface.max_c is None else f", never above {plain(surface.max_c)} °C"
     return f"{SURFACES[surface.kind]}{', textured' if surface.textured else ''}{limit}"
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from enum import StrEnum
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
@@ -571,6 +572,141 @@ class SafetyIn(Schema):
     runaway: Grade
     liner: Liner
     note: Note = ""
+
+
+class OptionOut(Schema):
+    value: str
+    text: str
+
+
+class FormFieldOut(Schema):
+    """One field of a record's form, and what it holds."""
+
+    name: str
+    label: str
+    kind: Literal["text", "number", "choice", "check", "several", "ranges"]
+    unit: str
+    hint: str
+    group: str
+    options: list[OptionOut]
+    value: str
+
+
+class RecordKind(StrEnum):
+    """What a person enters."""
+
+    MACHINE = "machine"
+    HOTEND = "hotend"
+    NOZZLE = "nozzle"
+    SURFACE = "surface"
+    FILAMENT = "filament"
+    SPOOL = "spool"
+    INSTRUMENT = "instrument"
+
+
+class FormOut(Schema):
+    """The form of a record, empty or filled; ``id`` is None for one that is not there yet."""
+
+    kind: RecordKind
+    noun: str
+    id: int | None
+    version: int
+    retired: bool
+    can_retire: bool
+    fields: list[FormFieldOut]
+
+
+class RecordIn(Schema):
+    """What a record's form holds: fields by name, as typed. ``parent_id``: what the record hangs on."""
+
+    values: Annotated[dict[str, Annotated[str, StringConstraints(max_length=2000)]], Field(max_length=40)]
+    parent_id: int | None = None
+
+
+class PartOut(Schema):
+    kind: RecordKind
+    id: int
+    parent_id: int | None
+    name: str
+    detail: str
+    retired: bool
+
+
+class MachineOut(Schema):
+    """A machine with its parts; a nozzle's ``parent_id`` is the toolhead it goes into."""
+
+    id: int
+    name: str
+    detail: str
+    runaway: Grade
+    lacks: list[str]
+    retired: bool
+    hotends: list[PartOut]
+    nozzles: list[PartOut]
+    surfaces: list[PartOut]
+
+
+class SpoolEntryOut(Schema):
+    kind: str
+    sentence: str
+    note: str
+    on: str
+    person: str
+
+
+class SpoolOut(Schema):
+    id: int
+    name: str
+    left: str
+    dried: str
+    stored: str
+    retired: bool
+    entries: list[SpoolEntryOut]
+
+
+class FilamentOut(Schema):
+    """A filament with its spools; ``from_label``: its range is the label's, not the family's."""
+
+    id: int
+    name: str
+    maker: str
+    family: str
+    colour: str
+    label: str
+    from_label: bool
+    bed: str
+    dry: str
+    flags: str
+    notes: str
+    retired: bool
+    spools: list[SpoolOut]
+
+
+class FilamentsOut(Schema):
+    filaments: list[FilamentOut]
+
+
+class SpoolEntryIn(Schema):
+    """What was found on a spool; which numbers it takes depends on its kind."""
+
+    kind: Literal["weighed", "dried", "diameter", "wet_test"]
+    number: Typed
+    second: Typed = ""
+    note: Note = ""
+    at: datetime | None = None
+
+
+class RoomIn(Schema):
+    temperature: Typed
+    humidity: Typed = ""
+    draught: bool = False
+
+
+class RoomOut(Schema):
+    sentence: str
+    temperature: str
+    humidity: str
+    draught: bool
 
 
 class ReadBackIn(Schema):

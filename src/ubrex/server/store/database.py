@@ -27,7 +27,7 @@ PLANNING: Final = "-c plan_cache_mode=force_generic_plan"
 
 CHANGING: Final = (
     "workshop", "person", "machine", "hotend", "toolhead", "nozzle", "surface", "filament", "spool", "instrument", "setup",
-    "run", "ageing_limit",
+    "run", "ageing_limit", "part_limit",
 )  # fmt: skip
 """Tables whose rows describe what is there now; all others are records of what happened."""
 

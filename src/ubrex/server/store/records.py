@@ -31,6 +31,12 @@ class Record(Model):
         legacy_table_names = False
 
 
+class Entered(Record):
+    """Base of what a person enters and changes; ``version`` counts the changes."""
+
+    version = IntegerField(default=1)
+
+
 class Workshop(Record):
     """The one workshop a database holds; browsers bind their queues to its id."""
 
@@ -46,7 +52,7 @@ class Person(Record):
     created_at = DateTimeTZField()
 
 
-class Machine(Record):
+class Machine(Entered):
     """A printer; ``keeps_setting`` says how it holds its extruder setting, ``setting_places`` with how many decimals.
 
     ``lacks``: steps it does not offer. ``runaway``: how sure it is that it stops heating when its sensor fails.
@@ -71,10 +77,9 @@ class Machine(Record):
     runaway_note = TextField(default="")
     lacks = BinaryJSONField(default=list, index=False)
     retired_at = DateTimeTZField(null=True)
-    version = IntegerField(default=1)
 
 
-class Hotend(Record):
+class Hotend(Entered):
     """A hotend and what limits its heat; ``max_c`` None: not stated."""
 
     name = TextField()
@@ -96,7 +101,7 @@ class Toolhead(Record):
     hotend_id: int
 
 
-class Nozzle(Record):
+class Nozzle(Entered):
     """A nozzle, and the toolhead it sits in or goes into."""
 
     bore_mm = DoubleField()
@@ -105,10 +110,9 @@ class Nozzle(Record):
     toolhead_id: int | None
     fitted_at = DateTimeTZField(null=True)
     retired_at = DateTimeTZField(null=True)
-    version = IntegerField(default=1)
 
 
-class Surface(Record):
+class Surface(Entered):
     """What a machine prints on; ``max_c``: what sheet, glue and magnets stand; ``stack_mm``: thickness of all of it."""
 
     machine = ForeignKeyField(Machine)
@@ -121,10 +125,9 @@ class Surface(Record):
     adhesive = TextField(default="")
     adhesive_purpose = TextField(default="none")
     retired_at = DateTimeTZField(null=True)
-    version = IntegerField(default=1)
 
 
-class Filament(Record):
+class Filament(Entered):
     """A filament as bought; ``label``: nozzle ranges as printed on the spool, ``flags``: filled, abrasive, ..."""
 
     name = TextField()
@@ -141,10 +144,9 @@ class Filament(Record):
     density_g_cm3 = DoubleField(null=True)
     flags = BinaryJSONField(default=list, index=False)
     retired_at = DateTimeTZField(null=True)
-    version = IntegerField(default=1)
 
 
-class Spool(Record):
+class Spool(Entered):
     """One spool of a filament; what it was dried and weighed like stands in its entries."""
 
     filament = ForeignKeyField(Filament)
@@ -154,10 +156,9 @@ class Spool(Record):
     opened_at = DateTimeTZField(null=True)
     stored = TextField(default="")
     retired_at = DateTimeTZField(null=True)
-    version = IntegerField(default=1)
 
 
-class Instrument(Record):
+class Instrument(Entered):
     """A measuring tool; resolution and permissible error in mm, or g for a scale."""
 
     name = TextField()
@@ -166,7 +167,6 @@ class Instrument(Record):
     max_permissible_error = DoubleField()
     zero_checked_at = DateTimeTZField(null=True)
     retired_at = DateTimeTZField(null=True)
-    version = IntegerField(default=1)
 
     def to_core(self) -> Tool:
         """The tool as the core knows it."""
@@ -461,6 +461,18 @@ class AgeingLimit(Record):
     version = IntegerField(default=1)
 
 
+class PartLimit(Record):
+    """After how much use a part is worth a look, where a person changed the usual amount."""
+
+    id = None
+    part = TextField(primary_key=True)
+    amount = DoubleField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+    version = IntegerField(default=1)
+
+
 class SafetyCheck(Record):
     """The card *safe to tune*, gone through: what was found on that day."""
 
@@ -501,6 +513,7 @@ WORKSHOP_TABLES: tuple[type[Record], ...] = (
     TypedIn,
     Print,
     AgeingLimit,
+    PartLimit,
     SafetyCheck,
 )
 """Everything a backup holds, in an order in which rows can be put back."""

@@ -105,7 +105,7 @@ def next_said(reason: NextReason, *, setup: str, days: float, measured_at: datet
             when = f" on {day(measured_at)}" if measured_at else ""
             return f"Last measured {ago(days)}{when}. Gears wear and screws turn: a few readings say whether it still holds."
         case NextReason.NOTHING_DUE:
-            return "Nothing is due. Measure again after work on the machine, or when parts come out wrong."
+            return "Nothing to measure now. What was never measured takes a typed value, and stays assumed."
 
 
 def rests_said(steps: tuple[Step, ...]) -> str:

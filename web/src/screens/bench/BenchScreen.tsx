@@ -23,7 +23,8 @@ export function BenchScreen({ first }: { first: number }) {
   const bench = useBench(setupId);
   const navigate = useNavigate();
   const rows = bench.data?.steps ?? [];
-  const open = opened ?? bench.data?.next.row ?? null;
+  const untold = rows.find((one) => ["stale", "re_enter", "out", "never"].includes(one.standing));
+  const open = opened ?? bench.data?.next.row ?? untold?.step ?? null;
   const row = rows.find((one) => one.step === open);
   const held = (bench.data?.dangers.length ?? 0) > 0;
   const start = row?.open_run_id ? `/runs/${row.open_run_id}` : `/setups/${setupId}/e-steps`;
@@ -48,6 +49,7 @@ export function BenchScreen({ first }: { first: number }) {
           { key: "ArrowDown", label: "choose a row", run: () => move(1) },
           { key: "Enter", label: held ? "safety card" : row?.open_run_id ? "go on" : "start", run: enter },
           { key: "T", label: "type it in", run: () => row && type(row.step) },
+          { key: "S", label: "safety card", run: () => setAsking({ what: "safety" }), quiet: true },
           { key: "C", label: "log a change", run: () => setAsking({ what: "change" }) },
           { key: "2", label: "change this setup", run: () => navigate(edit) },
         ]),

@@ -60,7 +60,12 @@ function Consequences({ setupId, kind, onBack, onClose }: Props) {
   };
   return (
     <form ref={form} onSubmit={submit} className="space-y-3">
-      <div role="status" className="max-h-64 overflow-y-auto border-l-6 border-stale bg-well px-3 py-2">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls has to be reached by keys. */}
+      <div
+        tabIndex={0}
+        role="status"
+        className="max-h-64 overflow-y-auto border-l-6 border-stale bg-well px-3 py-2"
+      >
         <p className="text-care font-semibold">{preview.data?.consequence ?? "Reading …"}</p>
         {preview.data?.setups.map((row) => (
           <Consequence key={row.setup_id} row={row} />

@@ -11,14 +11,22 @@ type Props = {
 
 const KINDS = [
   { value: "calliper", text: "Calliper" },
+  { value: "micrometer", text: "Micrometer" },
   { value: "ruler", text: "Ruler" },
   { value: "scale", text: "Scale" },
+  { value: "thermometer", text: "Probe thermometer" },
 ] as const;
-const USUAL_STEP = { calliper: "0.01", ruler: "0.5", scale: "0.01" } as const;
+const USUAL_STEP = {
+  calliper: "0.01",
+  micrometer: "0.001",
+  ruler: "0.5",
+  scale: "0.01",
+  thermometer: "0.1",
+} as const;
 
 /** Kind, step and permissible error of a measuring tool. */
 export function InstrumentFields({ value, onChange, said }: Props) {
-  const unit = value.kind === "scale" ? "g" : "mm";
+  const unit = { scale: "g", thermometer: "°C", calliper: "mm", micrometer: "mm", ruler: "mm" }[value.kind];
   return (
     <>
       <Choice

@@ -30,7 +30,8 @@ ALTER TABLE hotend
     ADD COLUMN printed_parts_max_c double precision CHECK (printed_parts_max_c BETWEEN 40 AND 600),
     ADD COLUMN heater_w double precision CHECK (heater_w BETWEEN 5 AND 500),
     ADD COLUMN sensor text NOT NULL DEFAULT '' CHECK (length(sensor) <= 80),
-    ADD COLUMN sock boolean NOT NULL DEFAULT false;
+    ADD COLUMN sock boolean NOT NULL DEFAULT false,
+    ADD COLUMN version integer NOT NULL DEFAULT 1;
 
 ALTER TABLE nozzle
     ADD COLUMN toolhead_id bigint REFERENCES toolhead ON DELETE RESTRICT,
@@ -183,6 +184,14 @@ CREATE INDEX print_of_setup ON print (setup_id, happened_at DESC);
 CREATE TABLE ageing_limit (
     step text PRIMARY KEY CHECK (length(step) BETWEEN 1 AND 40),
     days double precision NOT NULL CHECK (days BETWEEN 1 AND 3650),
+    person_id bigint NOT NULL REFERENCES person ON DELETE RESTRICT,
+    at timestamptz NOT NULL,
+    version integer NOT NULL DEFAULT 1
+);
+
+CREATE TABLE part_limit (
+    part text PRIMARY KEY CHECK (part IN ('nozzle', 'nozzle_abrasive', 'tube', 'fan', 'belts', 'plate', 'grease')),
+    amount double precision NOT NULL CHECK (amount > 0 AND amount <= 1000000),
     person_id bigint NOT NULL REFERENCES person ON DELETE RESTRICT,
     at timestamptz NOT NULL,
     version integer NOT NULL DEFAULT 1
