@@ -13,6 +13,7 @@ from typing import Final
 ROOT: Final = Path(__file__).resolve().parents[2]
 WEB: Final = ROOT / "web"
 CONTRACT: Final = ROOT / "docs" / "formats" / "openapi.json"
+PROFILE_SCHEMA: Final = ROOT / "docs" / "formats" / "profile.schema.json"
 CLIENT: Final = WEB / "src" / "api" / "schema.gen.ts"
 
 PYTHON_CHECKS: Final = (
@@ -56,9 +57,17 @@ def contract() -> str:
     return json.dumps(create_app(AppSettings()).openapi(), indent=1, ensure_ascii=False) + "\n"
 
 
+def profile_schema() -> str:
+    """The JSON Schema of a profile file, as it is kept in docs/formats."""
+    from ubrex.server.services.views import ProfileFile
+
+    return json.dumps(ProfileFile.model_json_schema(mode="serialization"), indent=1, ensure_ascii=False) + "\n"
+
+
 def write_client() -> None:
-    """Write the OpenAPI document, and the front end's types from it."""
+    """Write the OpenAPI document, the schema of profile files, and the front end's types."""
     CONTRACT.parent.mkdir(parents=True, exist_ok=True)
+    PROFILE_SCHEMA.write_text(profile_schema())
     CONTRACT.write_text(contract())
     CLIENT.write_text(_types_from(CONTRACT))
 
@@ -70,12 +79,17 @@ def _types_from(document: Path) -> str:
 
 
 def _client_is_current() -> bool:
-    """Whether contract and client are what the server makes today."""
+    """Whether contract, schema and client are what the server makes today."""
     started = time.monotonic()
-    current = CONTRACT.exists() and CONTRACT.read_text() == contract() and CLIENT.read_text() == _types_from(CONTRACT)
+    kept = ((CONTRACT, contract()), (PROFILE_SCHEMA, profile_schema()))
+    current = all(path.exists() and path.read_text() == made for path, made in kept)
+    current = current and CLIENT.read_text() == _types_from(CONTRACT)
     _said("generated client", 0 if current else 1, started)
     if not current:
-        print("The OpenAPI document or the client is out of date: run  .venv/bin/python -m ubrex.checks", flush=True)
+        print(
+            "The OpenAPI document, the profile schema or the client is out of date: run  .venv/bin/python -m ubrex.checks",
+            flush=True,
+        )
     return current
 
 

@@ -19,7 +19,8 @@ def every_screen(page: Page, address: str) -> dict[str, list[object]]:
         ("ended run", "/runs/5", "Applied by Ines"),
         ("profiles", "/profiles", "From revision"),
         ("start", "/setups/1/e-steps", "How to measure"),
-        ("edit setup", "/setups/1/edit", "This setup"),
+        ("filaments", "/filaments", "Add a filament"),
+        ("machines", "/machines", "Measuring tools"),
         ("lost", "/nowhere", "There is nothing"),
     ):
         page.goto(address + path)
@@ -44,7 +45,7 @@ def test_a_run_and_its_dialogs_have_no_violation(demo: Served, open_page: OpenPa
     page.get_by_role("button", name="Who?").click()
     found["who"] = violations(page)
     page.keyboard.press("Escape")
-    page.keyboard.press("1")
+    page.keyboard.press("/")
     expect(page.get_by_label("Find a setup")).to_be_focused()
     found["picker"] = violations(page)
     page.reload()

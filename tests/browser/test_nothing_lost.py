@@ -14,7 +14,7 @@ from tests.serving import Served
 def put_on_bench(page: Page, name: str) -> None:
     """Put a setup on the bench by part of its name."""
     expect(page.get_by_role("heading", name="E-steps")).to_be_visible()
-    page.keyboard.press("1")
+    page.keyboard.press("/")
     expect(page.get_by_label("Find a setup")).to_be_focused()
     page.keyboard.type(name)
     page.keyboard.press("ArrowDown")

@@ -134,28 +134,31 @@ def test_a_note_of_the_history_is_edited_in_place_and_another_edit_is_not_writte
     expect(page.get_by_text("both elbows were loose").first).to_be_visible()
 
 
-def test_a_setup_is_changed_added_and_taken_out_of_use(demo: Served, open_page: OpenPage) -> None:
-    """From the bench by its key; what contradicts a known machine is said at the field."""
+def test_a_part_is_changed_by_its_key_and_the_setup_that_results_is_shown_first(
+    demo: Served, open_page: OpenPage
+) -> None:
+    """4 and a few letters; the old setup is found again by /, and a setup is taken out of use."""
     page = open_page(demo.address)
     be(page, "Ines")
     put_on_bench(page, "wren")
     expect(page.get_by_text("Wren").first).to_be_visible()
-    page.keyboard.press("2")
-    expect(page.get_by_label("What you call it")).to_have_value("Wren")
-    page.get_by_label("How filament is fed").select_option("remote")
-    page.get_by_label("Nozzle bore").fill("0.6")
-    page.get_by_role("button", name="Add as another setup").click()
-    expect(page.get_by_text("Wren is known with another feed path")).to_be_visible()
-    page.get_by_label("How filament is fed").select_option("direct")
-    page.get_by_role("button", name="Add as another setup").click()
-    expect(page.get_by_text("0.6 brass").first).to_be_visible()
-    page.keyboard.press("2")
-    page.get_by_role("button", name="Take out of use").click()
+    page.keyboard.press("4")
+    expect(page.get_by_label("Find: another filament")).to_be_focused()
+    page.keyboard.type("thistle")
+    page.keyboard.press("Enter")
+    dialog = page.get_by_role("dialog")
+    expect(dialog).to_contain_text("Wren, hotend, liner not known, 0.4 brass, Thistledown foaming PLA white")
+    expect(dialog).to_contain_text("A new setup: nothing is known of it yet")
+    expect(page.get_by_role("button", name="Put it on the bench")).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(dialog).to_have_count(0)
+    expect(page.get_by_text("Thistledown foaming PLA white").first).to_be_visible()
+    page.get_by_role("button", name="Take this setup out of use").click()
     page.get_by_role("dialog").get_by_role("button", name="Take out of use").click()
-    expect(page.get_by_role("heading", name="E-steps")).to_be_visible()
-    page.keyboard.press("1")
+    expect(page.get_by_text("Fallow PLA oat").first).to_be_visible()
+    page.keyboard.press("/")
     expect(page.get_by_label("Find a setup")).to_be_focused()
-    page.keyboard.type("wren 0.6")
+    page.keyboard.type("wren thistle")
     expect(page.get_by_text("No setup is called that.")).to_be_visible()
 
 

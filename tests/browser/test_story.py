@@ -205,7 +205,6 @@ def test_nothing_is_wider_than_the_page_at_200_per_cent_and_on_a_tablet(
         "/filaments",
         "/machines",
         "/setups/1/e-steps",
-        "/setups/1/edit",
         "/runs/5",
     ):
         page.goto(demo.address + path)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from tests.server.conftest import Person
+from tests.server.conftest import MACHINE, Person
 
 
 def problem_at(answer: dict, field: str) -> dict:  # type: ignore[type-arg]
@@ -245,9 +245,8 @@ def test_readings_are_struck_with_a_reason_and_taken_back_without_one(ines: Pers
 
 def test_every_way_a_machine_keeps_its_setting_gets_its_own_instructions(ines: Person) -> None:
     """A configuration file holds mm per turn: 4.6 x 98.3667 / 100 = 4.525 with three decimals."""
-    setup = ines.get(f"/setups/{ines.setup_id}")
     for keeping, current, sent in (("turn_in_file", "4.6", "4.525"), ("menu", "93", "94.5")):
-        form = setup["form"] | {"machine": keeping, "keeps_setting": keeping}
+        form = MACHINE | {"machine": keeping, "keeps_setting": keeping}
         form["setting_places"] = 3 if keeping == "turn_in_file" else 1
         ines.setup_id = ines.post("/setups", form).json()["id"]
         run = ines.applied("98.4", "98.1", "98.6", current=current)

@@ -49,18 +49,6 @@ def test_a_note_edited_by_two_people_keeps_the_first_and_tells_the_second(ines: 
     assert ines.get(f"/setups/{ines.setup_id}/history")["revisions"][0]["note"] == "knees still tight"
 
 
-def test_a_setup_edited_from_an_old_copy_is_refused(ines: Person) -> None:
-    """And a machine renamed to another's name is told so at its field."""
-    setup = ines.get(f"/setups/{ines.setup_id}")
-    path = f"/api/v1/setups/{ines.setup_id}"
-    form = setup["form"] | {"machine": "Heron the second"}
-    assert ines.client.put(path, json=form, headers=ines.headers(1)).status_code == 200
-    assert ines.client.put(path, json=form, headers=ines.headers(1)).status_code == 412
-    ines.post("/setups", setup["form"] | {"machine": "Kestrel"})
-    taken = ines.client.put(path, json=setup["form"] | {"machine": "Kestrel"}, headers=ines.headers(2))
-    assert taken.json()["fields"][0]["code"] == "taken"
-
-
 def test_runs_come_by_page_the_open_one_first(ines: Person) -> None:
     """Fifty a page; the cursor goes on where the page ended."""
     for _ in range(3):

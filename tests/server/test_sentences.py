@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 
-from tests.server.conftest import Person
+from tests.server.conftest import MACHINE, Person
 
 
 def told(ines: Person, *typed: str, early: bool = False, **start: Any) -> Any:
@@ -130,7 +130,7 @@ def test_a_marked_run_reads_its_remainder(ines: Person) -> None:
 
 def test_a_hotend_that_is_not_known_keeps_the_careful_limit_and_a_stated_one_is_never_passed(ines: Person) -> None:
     """Heat cautions name the limit that holds."""
-    form = ines.get(f"/setups/{ines.setup_id}")["form"] | {"filament": "Cinder ASA black", "family": "asa"}
+    form = MACHINE | {"filament": "Cinder ASA black", "family": "asa"}
     for liner, stated, said in (
         ("unknown", "", "where this one ends is not known"),
         ("lined", "", "Never above 240 °C: the limit of its liner"),

@@ -1,4 +1,4 @@
-"""Setups: what they share changes together, what is taken out of use is kept, what is typed is never ignored."""
+"""Setups: what is taken out of use is kept, and what is typed is never ignored."""
 
 from __future__ import annotations
 
@@ -7,32 +7,6 @@ from typing import Any
 import pytest
 
 from tests.server.conftest import CALLIPER, MACHINE, Person
-
-
-def edit(ines: Person, setup_id: int, version: int, **changed: Any) -> Any:
-    """The response to an edited form."""
-    form = ines.get(f"/setups/{setup_id}")["form"] | changed
-    return ines.client.put(f"/api/v1/setups/{setup_id}", json=form, headers=ines.headers(version))
-
-
-def test_a_change_of_the_machine_shows_in_every_setup_of_it(ines: Person) -> None:
-    """And each of them counts as edited, so that an open form elsewhere is not saved over it."""
-    other = ines.post("/setups", MACHINE | {"filament": "Tarn PETG smoke", "family": "petg"}).json()
-    answer = edit(ines, ines.setup_id, 1, machine="Egret", keeps_setting="menu", setting_places=1)
-    assert answer.status_code == 200, answer.text
-    seen = ines.get(f"/setups/{other['id']}")
-    assert seen["machine"] == "Egret"
-    assert seen["form"]["keeps_setting"] == "menu"
-    assert edit(ines, other["id"], other["version"], bore="0.6").status_code == 412
-
-
-def test_a_name_that_belongs_to_another_machine_or_filament_is_refused_at_its_field(ines: Person) -> None:
-    """Two machines by one name would share their values by accident."""
-    ines.post("/setups", MACHINE | {"machine": "Wren", "filament": "Tarn PETG smoke", "family": "petg"})
-    answer = edit(ines, ines.setup_id, 1, machine="Wren", filament="Tarn PETG smoke")
-    assert answer.status_code == 422
-    assert [row["field"] for row in answer.json()["fields"]] == ["machine", "filament"]
-    assert ines.get(f"/setups/{ines.setup_id}")["machine"] == "Heron"
 
 
 @pytest.mark.parametrize(

@@ -14,6 +14,7 @@ export const keys = {
   start: (id: number) => ["ubrex", "start", id] as const,
   history: (id: number, left?: number, right?: number) => ["ubrex", "history", id, left, right] as const,
   setups: ["ubrex", "setups"] as const,
+  picks: (id: number, part: string) => ["ubrex", "picks", id, part] as const,
   machines: ["ubrex", "machines"] as const,
   tools: ["ubrex", "tools"] as const,
   filaments: ["ubrex", "filaments"] as const,
@@ -112,6 +113,17 @@ export function useChangePreview(id: number, kind: Schemas["Change"] | null, whe
           },
         }),
       ),
+  });
+}
+
+export type Pickable = "machine" | "nozzle" | "surface" | "filament" | "purpose";
+
+/** What can be chosen for one part of a setup, and what each choice results in. */
+export function usePicks(id: number, part: Pickable) {
+  return useQuery({
+    queryKey: keys.picks(id, part),
+    queryFn: () =>
+      answer(api.GET("/api/v1/setups/{setup_id}/picks/{part}", { params: { path: { setup_id: id, part } } })),
   });
 }
 

@@ -400,12 +400,48 @@ export interface paths {
          * @description One setup.
          */
         get: operations["show_setup"];
-        /**
-         * Edit Setup
-         * @description Change what a setup consists of.
-         */
-        put: operations["edit_setup"];
+        put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setups/{setup_id}/picks/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Picks
+         * @description What can be chosen for one part of a setup, and what each choice results in.
+         */
+        get: operations["list_picks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/assemblies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Assemble Setup
+         * @description The setup with these parts, made if need be.
+         */
+        post: operations["assemble_setup"];
         delete?: never;
         options?: never;
         head?: never;
@@ -652,6 +688,166 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/setups/{setup_id}/prints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Log Print
+         * @description Write down a real print and how it came out.
+         */
+        post: operations["log_print"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setups/{setup_id}/exports/{shape}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Profile
+         * @description A profile as JSON, as CSV, or as lines for the machine.
+         */
+        get: operations["export_profile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setups/{setup_id}/import-previews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Import
+         * @description What a profile file would add, change and leave.
+         */
+        post: operations["preview_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setups/{setup_id}/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Profile
+         * @description Bring a profile file in, all or none.
+         */
+        post: operations["import_profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setups/{setup_id}/copy-previews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Copy
+         * @description What copying another setup's values would add, change and leave.
+         */
+        post: operations["preview_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setups/{setup_id}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Profile
+         * @description Copy another setup's values here.
+         */
+        post: operations["copy_profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Limits
+         * @description After how much a value or a part is worth a look.
+         */
+        get: operations["list_limits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/limits/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Limit
+         * @description Change after how much something is worth a look.
+         */
+        put: operations["set_limit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/setups/{setup_id}/safety-checks": {
         parameters: {
             query?: never;
@@ -880,6 +1076,42 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AssemblyIn
+         * @description The parts of a setup, by id.
+         */
+        "AssemblyIn-Input": {
+            /** Toolhead Id */
+            toolhead_id: number;
+            /** Nozzle Id */
+            nozzle_id: number;
+            /** Surface Id */
+            surface_id?: number | null;
+            /** Filament Id */
+            filament_id: number;
+            /** Spool Id */
+            spool_id?: number | null;
+            /** @default everyday */
+            purpose: components["schemas"]["Purpose"];
+        };
+        /**
+         * AssemblyIn
+         * @description The parts of a setup, by id.
+         */
+        "AssemblyIn-Output": {
+            /** Toolhead Id */
+            toolhead_id: number;
+            /** Nozzle Id */
+            nozzle_id: number;
+            /** Surface Id */
+            surface_id: number | null;
+            /** Filament Id */
+            filament_id: number;
+            /** Spool Id */
+            spool_id: number | null;
+            /** @default everyday */
+            purpose: components["schemas"]["Purpose"];
+        };
         /** BenchOut */
         BenchOut: {
             setup: components["schemas"]["SetupOut"];
@@ -898,6 +1130,8 @@ export interface components {
             cautions: components["schemas"]["CautionOut"][];
             /** Waiting */
             waiting: string[];
+            /** Counters */
+            counters: components["schemas"]["CounterOut"][];
             /** Recent */
             recent: components["schemas"]["RunLineOut"][];
             /** Changes */
@@ -968,6 +1202,33 @@ export interface components {
             setup: string;
             /** Moves */
             moves: components["schemas"]["StepMoveOut"][];
+        };
+        /** CopyIn */
+        CopyIn: {
+            /** From Setup Id */
+            from_setup_id: number;
+        };
+        /**
+         * CounterOut
+         * @description How much a part was used since it was last seen to, and after how much it is worth a look.
+         */
+        CounterOut: {
+            part: components["schemas"]["Wearing"];
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: string;
+            /** Limit */
+            limit: string;
+            /** Due */
+            due: boolean;
+            /** Advice */
+            advice: string;
+        };
+        /** CountersOut */
+        CountersOut: {
+            /** Counters */
+            counters: components["schemas"]["CounterOut"][];
         };
         /**
          * CribLineOut
@@ -1150,6 +1411,13 @@ export interface components {
             /** Asked */
             asked: number;
         };
+        /** ExportOut */
+        ExportOut: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
         /** FamilyOut */
         FamilyOut: {
             /** Key */
@@ -1214,7 +1482,7 @@ export interface components {
              * @default
              */
             workshop: string;
-            setup: components["schemas"]["SetupIn-Input"];
+            setup: components["schemas"]["SetupIn"];
             instrument: components["schemas"]["InstrumentIn"];
             person: components["schemas"]["PersonIn"];
         };
@@ -1306,6 +1574,8 @@ export interface components {
             setup: components["schemas"]["SetupOut"];
             /** Revisions */
             revisions: components["schemas"]["RevisionOut"][];
+            /** Events */
+            events: components["schemas"]["ChangeOut"][];
             /** Left */
             left: number | null;
             /** Right */
@@ -1314,6 +1584,47 @@ export interface components {
             differences: components["schemas"]["DifferenceOut"][];
             /** Go Back To */
             go_back_to: number | null;
+        };
+        /**
+         * ImportIn
+         * @description The text of a profile file.
+         */
+        ImportIn: {
+            /** Text */
+            text: string;
+        };
+        /** ImportLineOut */
+        ImportLineOut: {
+            kind: components["schemas"]["Kind"];
+            /** Name */
+            name: string;
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "add" | "change" | "same" | "leave";
+            /** Now */
+            now: string;
+            /** Becomes */
+            becomes: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * ImportPreviewOut
+         * @description What bringing a profile in will do; ``count``: how many values it will write.
+         */
+        ImportPreviewOut: {
+            /** Source */
+            source: string;
+            /** Onto */
+            onto: string;
+            /** Warning */
+            warning: string;
+            /** Lines */
+            lines: components["schemas"]["ImportLineOut"][];
+            /** Count */
+            count: number;
         };
         /** InstructionOut */
         InstructionOut: {
@@ -1361,6 +1672,27 @@ export interface components {
          * @enum {string}
          */
         Kind: "line_width" | "layer_first" | "layer" | "nozzle_first" | "nozzle" | "bed_first" | "bed" | "chamber" | "flow" | "flow_thin" | "flow_solid" | "flow_bias" | "fan" | "fan_bridge" | "top_flow" | "speed_outer" | "speed_inner" | "speed_fill" | "retraction" | "retraction_speed" | "un_retract_extra" | "z_hop" | "seam_gap" | "size_scale" | "size_outer" | "size_inner" | "e_steps" | "heat_bias" | "level" | "z_offset" | "pressure" | "drying";
+        /** LimitIn */
+        LimitIn: {
+            /** Value */
+            value: string;
+        };
+        /**
+         * LimitOut
+         * @description After how much a value or a part is worth a look; a person may change it.
+         */
+        LimitOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+            /** Unit */
+            unit: string;
+            /** Usual */
+            usual: string;
+        };
         /**
          * Liner
          * @description Where a hotend's liner ends.
@@ -1481,6 +1813,25 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * PickOut
+         * @description One choice for a part, and the setup it results in; ``now``: it is what is on the bench.
+         */
+        PickOut: {
+            /** Text */
+            text: string;
+            /** Beside */
+            beside: string;
+            form: components["schemas"]["AssemblyIn-Output"];
+            /** Title */
+            title: string;
+            /** Setup Id */
+            setup_id: number | null;
+            /** Result */
+            result: string;
+            /** Now */
+            now: boolean;
+        };
         /** PlanLineOut */
         PlanLineOut: {
             step: components["schemas"]["Step"];
@@ -1518,6 +1869,30 @@ export interface components {
             consequence: string;
             /** Setups */
             setups: components["schemas"]["ConsequenceOut"][];
+        };
+        /**
+         * PrintIn
+         * @description A real print and how it came out.
+         */
+        PrintIn: {
+            /** What */
+            what: string;
+            /** Hours */
+            hours: string;
+            /** Grams */
+            grams: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "good" | "bad" | "stopped";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Happened At */
+            happened_at?: string | null;
         };
         /**
          * ProblemOut
@@ -1688,10 +2063,17 @@ export interface components {
             /** Keep Text */
             keep_text: string;
         };
-        /** RevisionOut */
+        /**
+         * RevisionOut
+         * @description A revision; ``good`` and ``bad``: how real prints came out under it.
+         */
         RevisionOut: {
             /** Number */
             number: number;
+            /** Good */
+            good: number;
+            /** Bad */
+            bad: number;
             /** Version */
             version: number;
             /** Cause */
@@ -1873,53 +2255,9 @@ export interface components {
         };
         /**
          * SetupIn
-         * @description What the setup form holds; the same for the first setup and for later changes.
+         * @description What the first-setup form holds of machine, hotend, nozzle, surface and filament.
          */
-        "SetupIn-Input": {
-            /** Machine */
-            machine: string;
-            /**
-             * Feed Path
-             * @enum {string}
-             */
-            feed_path: "direct" | "remote";
-            keeps_setting: components["schemas"]["Keeping"];
-            /**
-             * Setting Places
-             * @default 2
-             */
-            setting_places: number;
-            /** @default unknown */
-            runaway: components["schemas"]["Grade"];
-            liner: components["schemas"]["Liner"];
-            /**
-             * Hotend Max
-             * @default
-             */
-            hotend_max: string;
-            /** Bore */
-            bore: string;
-            /**
-             * Nozzle Material
-             * @default brass
-             * @enum {string}
-             */
-            nozzle_material: "brass" | "plated" | "steel" | "hardened" | "other";
-            /**
-             * Surface
-             * @default
-             */
-            surface: string;
-            /** Filament */
-            filament: string;
-            /** Family */
-            family: string;
-        };
-        /**
-         * SetupIn
-         * @description What the setup form holds; the same for the first setup and for later changes.
-         */
-        "SetupIn-Output": {
+        SetupIn: {
             /** Machine */
             machine: string;
             /**
@@ -1961,7 +2299,7 @@ export interface components {
         };
         /**
          * SetupOut
-         * @description A setup as it stands in the title block; ``form`` fills the form that changes it.
+         * @description A setup as it stands in the title block.
          */
         SetupOut: {
             /** Id */
@@ -1989,9 +2327,10 @@ export interface components {
             /** Filament Detail */
             filament_detail: string;
             purpose: components["schemas"]["Purpose"];
+            /** Purpose Name */
+            purpose_name: string;
             /** Removed */
             removed: boolean;
-            form: components["schemas"]["SetupIn-Output"];
         };
         /**
          * SpoolEntryIn
@@ -2310,6 +2649,12 @@ export interface components {
          * @enum {string}
          */
         Verdict: "apply" | "try" | "keep" | "repeat" | "refuse";
+        /**
+         * Wearing
+         * @description A counter that is kept.
+         * @enum {string}
+         */
+        Wearing: "nozzle" | "nozzle_abrasive" | "tube" | "fan" | "belts" | "plate" | "grease";
         /**
          * WorkshopOut
          * @description The workshop; ``empty``: no setup yet, the first-setup form comes first.
@@ -3111,7 +3456,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetupIn-Input"];
+                "application/json": components["schemas"]["SetupIn"];
             };
         };
         responses: {
@@ -3168,26 +3513,58 @@ export interface operations {
             };
         };
     };
-    edit_setup: {
+    list_picks: {
         parameters: {
             query?: never;
             header?: {
-                "if-match"?: string | null;
                 "ubrex-person"?: number | null;
             };
             path: {
                 setup_id: number;
+                part: "machine" | "nozzle" | "surface" | "filament" | "purpose";
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PickOut"][];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    assemble_setup: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetupIn-Input"];
+                "application/json": components["schemas"]["AssemblyIn-Input"];
             };
         };
         responses: {
             /** @description Successful Response */
-            200: {
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3620,6 +3997,296 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TickIn"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    log_print: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountersOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    export_profile: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+                shape: "json" | "csv" | "commands";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    preview_import: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPreviewOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    import_profile: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    preview_copy: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPreviewOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    copy_profile: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_limits: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitOut"][];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    set_limit: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LimitIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitOut"][];
                 };
             };
             /** @description Problem (RFC 9457) */

@@ -17,7 +17,6 @@ const MachinesScreen = later(async () => (await import("../screens/machines/Mach
 const FilamentsScreen = later(
   async () => (await import("../screens/filaments/FilamentsScreen")).FilamentsScreen,
 );
-const EditSetupScreen = later(async () => (await import("../screens/setup/EditSetupScreen")).EditSetupScreen);
 const FirstSetupScreen = later(
   async () => (await import("../screens/setup/FirstSetupScreen")).FirstSetupScreen,
 );
@@ -67,7 +66,6 @@ function Workshop() {
             <Route path="/runs" element={<RunsScreen />} />
             <Route path="/runs/:runId" element={<RunScreen />} />
             <Route path="/setups/:setupId/e-steps" element={<StartScreen />} />
-            <Route path="/setups/:setupId/edit" element={<EditSetupScreen />} />
             <Route path="/profiles" element={<ProfilesScreen first={first} />} />
             <Route path="/filaments" element={<FilamentsScreen />} />
             <Route path="/machines" element={<MachinesScreen />} />

@@ -30,6 +30,7 @@ from ubrex.core.chain._next import (
 from ubrex.core.chain._purpose import NEEDS, Purpose, missing_for
 from ubrex.core.chain._standing import SHOWN_HERE, Origin, Standing, standing
 from ubrex.core.chain._steps import AGEING, BASES, COSTS, ROWS, AgeingLimits, Cost, Since, Step
+from ubrex.core.chain._wear import WEAR, Wearing, WearLimit
 
 __all__ = [
     "AGEING",
@@ -45,6 +46,7 @@ __all__ = [
     "ROWS",
     "SETTLED",
     "SHOWN_HERE",
+    "WEAR",
     "AgeingLimits",
     "Belongs",
     "Change",
@@ -65,6 +67,8 @@ __all__ = [
     "Step",
     "StepState",
     "ValueKind",
+    "WearLimit",
+    "Wearing",
     "asked_of",
     "dangers",
     "gravest",

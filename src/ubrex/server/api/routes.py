@@ -13,9 +13,11 @@ from ubrex.core.chain import Change, Step
 from ubrex.server.api.caller import COOKIE, CallerOf, DeskOf, GateOf, OnceOf, VersionOf, signed_in_caller
 from ubrex.server.services import (
     access,
+    assembly,
     bench,
     changes,
     esteps,
+    exports,
     history,
     instruments,
     inventory,
@@ -24,16 +26,21 @@ from ubrex.server.services import (
     runs,
     setups,
     values,
+    wear,
 )
 from ubrex.server.services.errors import NotSignedIn
 from ubrex.server.services.views import (
+    AssemblyIn,
     BenchOut,
     ChangeIn,
     ChangeKindOut,
     ChangeOut,
+    CopyIn,
+    CountersOut,
     DecisionIn,
     EStepsStartIn,
     EStepsStartOut,
+    ExportOut,
     FamilyOut,
     FilamentOut,
     FilamentsOut,
@@ -42,14 +49,20 @@ from ubrex.server.services.views import (
     FormOut,
     HealthOut,
     HistoryOut,
+    ImportIn,
+    ImportPreviewOut,
     InstrumentIn,
     InstrumentOut,
+    LimitIn,
+    LimitOut,
     MachineOut,
     NoteIn,
     PartOut,
     PersonIn,
     PersonOut,
+    PickOut,
     PreviewOut,
+    PrintIn,
     ProblemOut,
     ReadBackIn,
     ReadingIn,
@@ -256,10 +269,16 @@ def show_setup(setup_id: int, caller: CallerOf) -> SetupOut:
     return caller.do(setups.show_setup, setup_id)
 
 
-@router.put("/setups/{setup_id}")
-def edit_setup(setup_id: int, body: SetupIn, version: VersionOf, caller: CallerOf) -> SetupOut:
-    """Change what a setup consists of."""
-    return caller.do(setups.edit_setup, setup_id, version, body)
+@router.get("/setups/{setup_id}/picks/{part}")
+def list_picks(setup_id: int, part: assembly.Pickable, caller: CallerOf) -> list[PickOut]:
+    """What can be chosen for one part of a setup, and what each choice results in."""
+    return caller.do(assembly.picks, setup_id, part)
+
+
+@router.post("/assemblies", status_code=201)
+def assemble_setup(body: AssemblyIn, once: OnceOf) -> SetupOut:
+    """The setup with these parts, made if need be."""
+    return once.do(SetupOut, assembly.assemble, body)
 
 
 @router.post("/setups/{setup_id}/removal", status_code=201)
@@ -332,6 +351,54 @@ def type_values(setup_id: int, body: TypedValuesIn, once: OnceOf) -> SetupOut:
 def tick_value(value_id: int, body: TickIn, once: OnceOf) -> TickIn:
     """Say whether a value is in the slicing program."""
     return once.do(TickIn, profile.tick, value_id, body)
+
+
+@router.post("/setups/{setup_id}/prints", status_code=201)
+def log_print(setup_id: int, body: PrintIn, once: OnceOf) -> CountersOut:
+    """Write down a real print and how it came out."""
+    return once.do(CountersOut, wear.log_print, setup_id, body)
+
+
+@router.get("/setups/{setup_id}/exports/{shape}")
+def export_profile(setup_id: int, shape: exports.Shape, caller: CallerOf) -> ExportOut:
+    """A profile as JSON, as CSV, or as lines for the machine."""
+    return caller.do(exports.export, setup_id, shape)
+
+
+@router.post("/setups/{setup_id}/import-previews")
+def preview_import(setup_id: int, body: ImportIn, caller: CallerOf) -> ImportPreviewOut:
+    """What a profile file would add, change and leave."""
+    return caller.do(exports.preview_import, setup_id, body)
+
+
+@router.post("/setups/{setup_id}/imports", status_code=201)
+def import_profile(setup_id: int, body: ImportIn, once: OnceOf) -> SetupOut:
+    """Bring a profile file in, all or none."""
+    return once.do(SetupOut, exports.run_import, setup_id, body)
+
+
+@router.post("/setups/{setup_id}/copy-previews")
+def preview_copy(setup_id: int, body: CopyIn, caller: CallerOf) -> ImportPreviewOut:
+    """What copying another setup's values would add, change and leave."""
+    return caller.do(exports.preview_copy, setup_id, body)
+
+
+@router.post("/setups/{setup_id}/copies", status_code=201)
+def copy_profile(setup_id: int, body: CopyIn, once: OnceOf) -> SetupOut:
+    """Copy another setup's values here."""
+    return once.do(SetupOut, exports.run_copy, setup_id, body)
+
+
+@router.get("/limits")
+def list_limits(caller: CallerOf) -> list[LimitOut]:
+    """After how much a value or a part is worth a look."""
+    return caller.do(wear.list_limits)
+
+
+@router.put("/limits/{key}")
+def set_limit(key: str, body: LimitIn, caller: CallerOf) -> list[LimitOut]:
+    """Change after how much something is worth a look."""
+    return caller.do(wear.set_limit, key, body)
 
 
 @router.post("/setups/{setup_id}/safety-checks", status_code=201)

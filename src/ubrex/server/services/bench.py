@@ -27,7 +27,7 @@ from ubrex.core.chain import (
 )
 from ubrex.core.materials import Liner, family
 from ubrex.core.quantity import decimal_text
-from ubrex.server.services import changes, esteps, profile, runs, setups, standings, values
+from ubrex.server.services import changes, esteps, profile, runs, setups, standings, values, wear
 from ubrex.server.services.standings import CAN_RUN, DAY_S, Standings, StepFacts
 from ubrex.server.services.views import (
     BenchOut,
@@ -114,6 +114,7 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
         ),
         cautions=esteps.cautions(setup, Method.OPEN_AIR),
         waiting=_waiting(found),
+        counters=[row for row in wear.counters(setup) if row.due],
         recent=runs.recent_lines(setup_id, RECENT),
         changes=changes.recent(found.changes),
     )

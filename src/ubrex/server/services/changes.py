@@ -50,7 +50,7 @@ def done_on(machine_id: int) -> list[Done]:
     return [Done(Change(kind), at.timestamp() / standings.DAY_S, key) for key, kind, at in rows]
 
 
-def recent(rows: Sequence[ChangeRow]) -> list[ChangeOut]:
+def recent(rows: Sequence[ChangeRow], most: int = SHOWN) -> list[ChangeOut]:
     """The last things done to a setup, entries taken back too."""
     return [
         ChangeOut(
@@ -62,7 +62,7 @@ def recent(rows: Sequence[ChangeRow]) -> list[ChangeOut]:
             person=row.person,
             withdrawn=row.withdrawn,
         )
-        for row in rows[:SHOWN]
+        for row in rows[:most]
     ]
 
 

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import math
+from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Final
 
 from ubrex.core.calibrate import TOLERANCE_PCT
 from ubrex.core.chain import KINDS, SHOWN_HERE, Kind, Origin, Standing
 from ubrex.core.quantity import Unit, decimal_text
-from ubrex.server.services import setups, values
+from ubrex.server.services import changes, setups, standings, values
 from ubrex.server.services.errors import Clash, Missing, Outdated
 from ubrex.server.services.views import (
     DifferenceOut,
@@ -21,9 +23,13 @@ from ubrex.server.services.views import (
     ValueOut,
 )
 from ubrex.server.services.work import Work
+from ubrex.server.store.facts import PrintRow
 from ubrex.server.store.records import Machine, Person, Revision, RevisionValue, TunedValue
 from ubrex.server.words.history import change_real, change_visible, revision_cause
 from ubrex.server.words.numbers import plus_minus, signed
+
+MOST_EVENTS: Final = 60
+"""Changes shown below the line at most."""
 
 MOST_REVISIONS: Final = 200
 """Revisions a timeline is asked for at most."""
@@ -41,9 +47,12 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
             raise Missing(f"This setup has no revision {number}.", number=number)
     machine = setup.toolhead.machine
     newest = max(numbers, default=0)
+    found = standings.of_setup(setup, work.now)
+    outcomes = _outcomes(rows, [row for row in found.prints if row.setup_id == setup_id])
     return HistoryOut(
         setup=setups.view(setup),
-        revisions=[_revision(row, newest) for row in rows],
+        revisions=[_revision(row, newest, outcomes.get(row.number, [])) for row in rows],
+        events=changes.recent(found.changes, MOST_EVENTS),
         left=left,
         right=right,
         differences=[] if left is None or right is None else _differences(work, setup_id, machine, left, right),
@@ -61,7 +70,7 @@ def edit_note(work: Work, setup_id: int, number: int, version: int, form: NoteIn
         Revision.id == revision.id, Revision.version == version
     ).execute()
     newest = max(row.number for row in _revisions(setup_id))
-    return _revision(_revision_of(setup_id, number), newest)
+    return _revision(_revision_of(setup_id, number), newest, [])
 
 
 def restore(work: Work, setup_id: int, newest_seen: int, form: RestoreIn) -> HistoryOut:
@@ -125,9 +134,21 @@ def _values_of(revision: Revision) -> dict[Kind, TunedValue]:
     return {kind: found[kind] for kind in Kind if kind in found}
 
 
-def _revision(row: Revision, newest: int) -> RevisionOut:
+def _outcomes(rows: Sequence[Revision], prints: Sequence[PrintRow]) -> dict[int, list[str]]:
+    """How real prints came out, by the revision they were printed under; ``rows`` are newest first."""
+    found: dict[int, list[str]] = defaultdict(list)
+    for one in prints:
+        under = next((row.number for row in rows if row.at.timestamp() <= one.at_s), None)
+        if under is not None:
+            found[under].append(one.outcome)
+    return found
+
+
+def _revision(row: Revision, newest: int, outcomes: Sequence[str]) -> RevisionOut:
     return RevisionOut(
         number=row.number,
+        good=outcomes.count("good"),
+        bad=len(outcomes) - outcomes.count("good"),
         version=row.version,
         cause=revision_cause(row.cause, row.from_number),
         person=row.person.name,

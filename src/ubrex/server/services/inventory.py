@@ -292,7 +292,7 @@ def _spool(spool: Spool, entries: list[SpoolEntry], work: Work) -> SpoolOut:
     return SpoolOut(
         id=spool.id,
         name=spool.name,
-        left=f"{decimal_text(left, 0)} g left of {decimal_text(spool.full_g, 0)}",
+        left=f"{decimal_text(left, 0)} g left of {decimal_text(spool.full_g, 0)} g",
         dried="never dried" if dried is None else f"dried {ago((work.now - dried.at).total_seconds() / 86400)}",
         stored=spool.stored,
         retired=spool.retired_at is not None,

@@ -26,6 +26,7 @@ from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Filament, Hotend, Machine, Nozzle, Setup, Spool, Surface, Toolhead, Workshop
 from ubrex.server.words.machine import Keeping
 from ubrex.server.words.numbers import plain
+from ubrex.server.words.profile import PURPOSES
 
 DEFAULT_WORKSHOP_NAME = "Workshop"
 
@@ -126,25 +127,11 @@ def view(setup: Setup) -> SetupOut:
         surface="not said" if setup.surface is None else setup.surface.name,
         surface_detail="" if setup.surface is None else surface_detail(setup.surface),
         filament=setup.filament.name,
-        filament_detail=family(setup.filament.family).name,
+        filament_detail=family(setup.filament.family).name
+        + ("" if setup.spool is None else f", spool {setup.spool.name}"),
         purpose=Purpose(setup.purpose),
+        purpose_name=PURPOSES[Purpose(setup.purpose)],
         removed=setup.removed_at is not None,
-        form=SetupIn.model_validate(
-            {
-                "machine": machine.name,
-                "feed_path": machine.feed_path,
-                "keeps_setting": machine.keeps_setting,
-                "setting_places": machine.setting_places,
-                "runaway": machine.runaway,
-                "liner": hotend.liner,
-                "hotend_max": "" if hotend.max_c is None else plain(hotend.max_c),
-                "bore": plain(nozzle.bore_mm),
-                "nozzle_material": nozzle.material,
-                "surface": "" if setup.surface is None else setup.surface.name,
-                "filament": setup.filament.name,
-                "family": setup.filament.family,
-            }
-        ),
     )
 
 
@@ -237,40 +224,6 @@ def _judge_known(form: SetupIn, fields: TypedFields) -> None:
                 "that one with Save.",
             )
         )
-
-
-def edit_setup(work: Work, setup_id: int, version: int, form: SetupIn) -> SetupOut:
-    """Change what a setup consists of; what it shares with others changes for them too."""
-    work.person()
-    setup = usable_setup(setup_id)
-    if setup.version != version:
-        raise Outdated("Somebody changed this setup while you were at it. What you typed is still here; look again.")
-    fields = TypedFields()
-    bore, max_c = _read(form, fields, prefix="")
-    machine, filament = setup.toolhead.machine, setup.filament
-    if Machine.select().where(Machine.name == form.machine, Machine.id != machine.id).exists():
-        fields.add(FieldProblem("machine", "taken", f"There is another machine named {form.machine}."))
-    if Filament.select().where(Filament.name == form.filament, Filament.id != filament.id).exists():
-        fields.add(FieldProblem("filament", "taken", f"There is another filament named {form.filament}."))
-    fields.refuse_if_any()
-    Machine.update(
-        name=form.machine,
-        feed_path=form.feed_path,
-        keeps_setting=form.keeps_setting.value,
-        setting_places=form.setting_places,
-        runaway=form.runaway.value,
-        version=Machine.version + 1,
-    ).where(Machine.id == machine.id).execute()
-    Hotend.update(name=LINER_NAMES[form.liner], liner=form.liner.value, max_c=max_c).where(
-        Hotend.id == setup.toolhead.hotend_id
-    ).execute()
-    Nozzle.update(bore_mm=bore, material=form.nozzle_material).where(Nozzle.id == setup.nozzle_id).execute()
-    Setup.update(surface=_surface(machine, form.surface)).where(Setup.id == setup_id).execute()
-    Filament.update(name=form.filament, family=form.family).where(Filament.id == filament.id).execute()
-    Setup.update(version=Setup.version + 1).where(
-        (Setup.toolhead == setup.toolhead_id) | (Setup.filament == filament.id) | (Setup.nozzle == setup.nozzle_id)
-    ).execute()
-    return view(get_setup(setup_id))
 
 
 def remove_setup(work: Work, setup_id: int, version: int) -> SetupOut:

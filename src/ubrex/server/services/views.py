@@ -9,9 +9,9 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from ubrex.core.calibrate import Method
-from ubrex.core.chain import Change, Danger, Grade, Kind, NextReason, Origin, Part, Purpose, Standing, Step
+from ubrex.core.chain import Change, Danger, Grade, Kind, NextReason, Origin, Part, Purpose, Standing, Step, Wearing
 from ubrex.core.materials import Liner
-from ubrex.core.quantity import Reason, ToolKind, Verdict
+from ubrex.core.quantity import Reason, ToolKind, Unit, Verdict
 from ubrex.server.words.machine import Keeping
 
 Typed = Annotated[str, StringConstraints(max_length=40)]
@@ -64,7 +64,7 @@ class InstrumentOut(Schema):
 
 
 class SetupIn(Schema):
-    """What the setup form holds; the same for the first setup and for later changes."""
+    """What the first-setup form holds of machine, hotend, nozzle, surface and filament."""
 
     machine: Name
     feed_path: Literal["direct", "remote"]
@@ -98,7 +98,7 @@ class FamilyOut(Schema):
 
 
 class SetupOut(Schema):
-    """A setup as it stands in the title block; ``form`` fills the form that changes it."""
+    """A setup as it stands in the title block."""
 
     id: int
     version: int
@@ -113,8 +113,8 @@ class SetupOut(Schema):
     filament: str
     filament_detail: str
     purpose: Purpose
+    purpose_name: str
     removed: bool
-    form: SetupIn
 
 
 class SetupChoiceOut(Schema):
@@ -368,6 +368,7 @@ class BenchOut(Schema):
     plan: PlanOut
     cautions: list[CautionOut]
     waiting: list[str]
+    counters: list[CounterOut]
     recent: list[RunLineOut]
     changes: list[ChangeOut]
 
@@ -574,6 +575,132 @@ class SafetyIn(Schema):
     note: Note = ""
 
 
+class AssemblyIn(Schema):
+    """The parts of a setup, by id."""
+
+    toolhead_id: int
+    nozzle_id: int
+    surface_id: int | None = None
+    filament_id: int
+    spool_id: int | None = None
+    purpose: Purpose = Purpose.EVERYDAY
+
+
+class PickOut(Schema):
+    """One choice for a part, and the setup it results in; ``now``: it is what is on the bench."""
+
+    text: str
+    beside: str
+    form: AssemblyIn
+    title: str
+    setup_id: int | None
+    result: str
+    now: bool
+
+
+class ProfileValue(Schema):
+    """One value of a profile file; ``number`` in ``unit``, ``half_width_95`` of its 95 % interval, both exact."""
+
+    kind: Kind
+    number: Annotated[float, Field(allow_inf_nan=False)]
+    unit: Unit
+    half_width_95: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
+    origin: Origin
+    at: datetime
+    person: Annotated[str, StringConstraints(max_length=60)]
+    beside: Annotated[float, Field(allow_inf_nan=False)] | None = None
+    note: Note = ""
+
+
+class ProfileFile(Schema):
+    """A profile as a file: what it was tuned on, and every value with what it is worth."""
+
+    format: Literal["ubrex-profile"]
+    version: Literal[1]
+    machine: Name
+    hotend: Name
+    nozzle_bore_mm: Annotated[float, Field(ge=0.1, le=2.0)]
+    nozzle_material: Annotated[str, StringConstraints(max_length=40)]
+    surface: Name | None = None
+    filament: Name
+    family: Annotated[str, StringConstraints(max_length=40)]
+    values: Annotated[list[ProfileValue], Field(max_length=60)]
+
+
+class ExportOut(Schema):
+    name: str
+    text: str
+
+
+class ImportIn(Schema):
+    """The text of a profile file."""
+
+    text: str
+
+
+class CopyIn(Schema):
+    from_setup_id: int
+
+
+class ImportLineOut(Schema):
+    kind: Kind
+    name: str
+    action: Literal["add", "change", "same", "leave"]
+    now: str
+    becomes: str
+    why: str
+
+
+class ImportPreviewOut(Schema):
+    """What bringing a profile in will do; ``count``: how many values it will write."""
+
+    source: str
+    onto: str
+    warning: str
+    lines: list[ImportLineOut]
+    count: int
+
+
+class PrintIn(Schema):
+    """A real print and how it came out."""
+
+    what: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
+    hours: Typed
+    grams: Typed
+    outcome: Literal["good", "bad", "stopped"]
+    note: Note = ""
+    happened_at: datetime | None = None
+
+
+class CounterOut(Schema):
+    """How much a part was used since it was last seen to, and after how much it is worth a look."""
+
+    part: Wearing
+    name: str
+    amount: str
+    limit: str
+    due: bool
+    advice: str
+
+
+class CountersOut(Schema):
+    counters: list[CounterOut]
+
+
+class LimitOut(Schema):
+    """After how much a value or a part is worth a look; a person may change it."""
+
+    key: str
+    name: str
+    value: str
+    unit: str
+    usual: str
+
+
+class LimitIn(Schema):
+    value: Typed
+
+
 class OptionOut(Schema):
     value: str
     text: str
@@ -714,7 +841,11 @@ class ReadBackIn(Schema):
 
 
 class RevisionOut(Schema):
+    """A revision; ``good`` and ``bad``: how real prints came out under it."""
+
     number: int
+    good: int
+    bad: int
     version: int
     cause: str
     person: str
@@ -745,6 +876,7 @@ class DifferenceOut(Schema):
 class HistoryOut(Schema):
     setup: SetupOut
     revisions: list[RevisionOut]
+    events: list[ChangeOut]
     left: int | None
     right: int | None
     differences: list[DifferenceOut]

@@ -167,3 +167,40 @@ def fetch(setups: Sequence[Setup], scopes: Sequence[str]) -> FactRows:
         safe_at=dict(safe),
         open_runs={(setup_id, step): run_id for setup_id, step, run_id in open_runs},
     )
+
+
+_WEAR: Final = """
+WITH reset AS (
+    SELECT c.kind, max(c.happened_at) AS at FROM change c LEFT JOIN withdrawal w ON w.change_id = c.id
+    WHERE w.change_id IS NULL AND (c.machine_id = %(machine)s OR c.nozzle_id = %(nozzle)s OR c.surface_id = %(surface)s)
+    GROUP BY c.kind),
+printed AS (
+    SELECT x.happened_at, x.hours, x.grams, s.nozzle_id, s.surface_id,
+        f.flags ?| ARRAY['abrasive', 'filled', 'glitter'] AS abrasive
+    FROM print x JOIN setup s ON s.id = x.setup_id JOIN toolhead h ON h.id = s.toolhead_id
+    JOIN filament f ON f.id = s.filament_id WHERE h.machine_id = %(machine)s)
+SELECT part, CASE measure
+    WHEN 'plain' THEN (SELECT sum(grams) FROM printed WHERE NOT abrasive AND nozzle_id = %(nozzle)s AND happened_at > since)
+    WHEN 'abrasive' THEN (SELECT sum(grams) FROM printed WHERE abrasive AND nozzle_id = %(nozzle)s AND happened_at > since)
+    WHEN 'prints' THEN (SELECT count(*) FROM printed WHERE surface_id = %(surface)s AND happened_at > since)
+    ELSE (SELECT sum(hours) FROM printed WHERE happened_at > since) END
+FROM (SELECT part, measure, coalesce((SELECT max(at) FROM reset WHERE kind = ANY(kinds)), '-infinity') AS since
+    FROM unnest(%(parts)s::text[], %(measures)s::text[]) WITH ORDINALITY AS p(part, measure, place)
+    JOIN LATERAL (SELECT string_to_array((%(kinds)s::text[])[place], ' ') AS kinds) k ON true) counters
+"""
+
+
+def fetch_wear(setup: Setup, counters: Sequence[tuple[str, str, Sequence[str]]]) -> dict[str, float]:
+    """What went through or over each part since it was last seen to.
+
+    ``counters``: name, measure (plain, abrasive, prints, hours), and the kinds of change that set it to 0.
+    """
+    given = {
+        "machine": setup.toolhead.machine_id,
+        "nozzle": setup.nozzle_id,
+        "surface": setup.surface_id or 0,
+        "parts": [name for name, _, _ in counters],
+        "measures": [measure for _, measure, _ in counters],
+        "kinds": [" ".join(kinds) for _, _, kinds in counters],
+    }
+    return {part: float(amount or 0) for part, amount in database.execute_sql(_WEAR, given)}

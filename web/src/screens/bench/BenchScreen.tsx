@@ -1,19 +1,33 @@
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
-import { useBench } from "../../api/queries";
+import { type Pickable, useBench, useRoom } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { TitleBlock } from "../../instrument/TitleBlock";
 import { Page } from "../../shell/Page";
+import { store } from "../../shell/storage";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { Chain } from "./Chain";
-import { ChangeDialog, SafetyDialog, SetupPicker, TypeDialog } from "./laterDialogs";
+import {
+  ChangeDialog,
+  PickDialog,
+  RemoveDialog,
+  RoomDialog,
+  SafetyDialog,
+  SetupPicker,
+  TypeDialog,
+} from "./laterDialogs";
 import { Margin } from "./Margin";
 import { Tonight } from "./Tonight";
 import { useSetupOnBench } from "./useSetupOnBench";
 
 type Step = Schemas["StepOut"]["step"];
-type Asking = { what: "setup" | "change" | "safety" } | { what: "type"; step: Step };
+type Asking =
+  | { what: "setup" | "change" | "safety" | "room" | "remove" }
+  | { what: "type"; step: Step }
+  | { what: "pick"; part: Pickable };
+
+const PARTS: readonly Pickable[] = ["machine", "nozzle", "surface", "filament", "purpose"];
 
 /** Can I print tonight, with which numbers; where the setup stands, what is next, and why. */
 export function BenchScreen({ first }: { first: number }) {
@@ -29,7 +43,6 @@ export function BenchScreen({ first }: { first: number }) {
   const held = (bench.data?.dangers.length ?? 0) > 0;
   const start = row?.open_run_id ? `/runs/${row.open_run_id}` : `/setups/${setupId}/e-steps`;
   const gone = bench.data?.setup.removed ?? false;
-  const edit = `/setups/${setupId}/edit`;
   const type = (step: Step) => setAsking({ what: "type", step });
   const move = (by: number) => {
     const at = rows.findIndex((one) => one.step === open);
@@ -51,9 +64,15 @@ export function BenchScreen({ first }: { first: number }) {
           { key: "T", label: "type it in", run: () => row && type(row.step) },
           { key: "S", label: "safety card", run: () => setAsking({ what: "safety" }), quiet: true },
           { key: "C", label: "log a change", run: () => setAsking({ what: "change" }) },
-          { key: "2", label: "change this setup", run: () => navigate(edit) },
+          ...PARTS.map((part, index) => ({
+            key: String(index + 1),
+            label: `another ${part}`,
+            run: () => setAsking({ what: "pick", part }),
+            quiet: true,
+          })),
+          { key: "6", label: "the room", run: () => setAsking({ what: "room" }), quiet: true },
         ]),
-    { key: "1", label: "other setup", run: () => setAsking({ what: "setup" }) },
+    { key: "/", label: "find a setup", run: () => setAsking({ what: "setup" }) },
     { key: "H", label: "history", run: () => navigate("/profiles") },
   ];
   // biome-ignore lint/correctness/useExhaustiveDependencies: another setup begins at its own next row.
@@ -67,8 +86,8 @@ export function BenchScreen({ first }: { first: number }) {
         bench.data && (
           <SetupBlock
             setup={bench.data.setup}
-            onPick={() => setAsking({ what: "setup" })}
-            onEdit={() => navigate(edit)}
+            onPick={(part) => setAsking({ what: "pick", part })}
+            onRoom={() => setAsking({ what: "room" })}
           />
         )
       }
@@ -100,12 +119,39 @@ export function BenchScreen({ first }: { first: number }) {
               />
             )}
           </div>
-          <Margin bench={bench.data} onLog={() => setAsking({ what: "change" })} />
+          <Margin
+            bench={bench.data}
+            onLog={() => setAsking({ what: "change" })}
+            onRemove={() => setAsking({ what: "remove" })}
+          />
         </div>
       )}
       {asking?.what === "change" && <ChangeDialog setupId={setupId} onClose={close} />}
       {asking?.what === "type" && <TypeDialog setupId={setupId} step={asking.step} onClose={close} />}
       {asking?.what === "safety" && bench.data && <SafetyDialog bench={bench.data} onClose={close} />}
+      {asking?.what === "room" && <RoomDialog onClose={close} />}
+      {asking?.what === "remove" && bench.data && (
+        <RemoveDialog
+          setup={bench.data.setup}
+          onClose={close}
+          onDone={() => {
+            store("ubrex.setup", null);
+            putOnBench(first);
+            close();
+          }}
+        />
+      )}
+      {asking?.what === "pick" && (
+        <PickDialog
+          setupId={setupId}
+          part={asking.part}
+          onClose={close}
+          onDone={(id) => {
+            putOnBench(id);
+            close();
+          }}
+        />
+      )}
       {asking?.what === "setup" && (
         <SetupPicker
           current={setupId}
@@ -152,23 +198,37 @@ function Next({ bench, onSafety }: { bench: Schemas["BenchOut"]; onSafety: () =>
   );
 }
 
-type BlockProps = { setup: Schemas["SetupOut"]; onPick: () => void; onEdit: () => void };
+type BlockProps = {
+  setup: Schemas["SetupOut"];
+  onPick: (part: Pickable) => void;
+  onRoom: () => void;
+};
 
-function SetupBlock({ setup, onPick, onEdit }: BlockProps) {
+function SetupBlock({ setup, onPick, onRoom }: BlockProps) {
+  const room = useRoom();
+  const cell = (label: string, value: string, detail: string, part: Pickable) => ({
+    label,
+    value,
+    detail,
+    keyHint: String(PARTS.indexOf(part) + 1),
+    onPress: () => onPick(part),
+  });
   return (
     <TitleBlock
+      folded={setup.title}
       cells={[
+        cell("Machine", setup.machine, `${setup.hotend}, ${setup.hotend_detail}`, "machine"),
+        cell("Nozzle", setup.nozzle, "bore in mm, material", "nozzle"),
+        cell("Surface", setup.surface, setup.surface_detail, "surface"),
+        { ...cell("Filament", setup.filament, setup.filament_detail, "filament"), wide: true },
+        cell("Tuned for", setup.purpose_name, "moves picks, never values", "purpose"),
         {
-          label: "Machine",
-          value: setup.machine,
-          detail: setup.machine_detail,
-          keyHint: "1",
-          onPress: onPick,
+          label: "Room",
+          value: room.data?.temperature ? `${room.data.temperature} °C` : "not read",
+          detail: room.data?.humidity ? `${room.data.humidity} % damp` : "",
+          keyHint: "6",
+          onPress: onRoom,
         },
-        { label: "Hotend", value: setup.hotend, detail: setup.hotend_detail, keyHint: "2", onPress: onEdit },
-        { label: "Nozzle", value: setup.nozzle, detail: "bore in mm, material" },
-        { label: "Surface", value: setup.surface, detail: setup.surface_detail },
-        { label: "Filament", value: setup.filament, detail: setup.filament_detail, wide: true },
       ]}
     />
   );

@@ -60,15 +60,10 @@ function Consequences({ setupId, kind, onBack, onClose }: Props) {
   };
   return (
     <form ref={form} onSubmit={submit} className="space-y-3">
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls has to be reached by keys. */}
-      <div
-        tabIndex={0}
-        role="status"
-        className="max-h-64 overflow-y-auto border-l-6 border-stale bg-well px-3 py-2"
-      >
+      <div role="status" className="border-l-6 border-stale bg-well px-3 py-2">
         <p className="text-care font-semibold">{preview.data?.consequence ?? "Reading …"}</p>
-        {preview.data?.setups.map((row) => (
-          <Consequence key={row.setup_id} row={row} />
+        {alike(preview.data?.setups ?? []).map((rows) => (
+          <Consequence key={rows[0]?.setup_id} rows={rows} />
         ))}
       </div>
       {said && <p className="text-care font-semibold text-out">{said}</p>}
@@ -106,13 +101,28 @@ function Consequences({ setupId, kind, onBack, onClose }: Props) {
   );
 }
 
-function Consequence({ row }: { row: Schemas["ConsequenceOut"] }) {
+type Rows = readonly Schemas["ConsequenceOut"][];
+
+/** Setups that the change does the same to stand together; those it leaves alone come last. */
+function alike(rows: Rows): Rows[] {
+  const groups = new Map<string, Schemas["ConsequenceOut"][]>();
+  for (const row of rows) {
+    const moves = row.moves.map((move) => `${move.step} ${move.was} ${move.becomes}`).join();
+    groups.set(moves, [...(groups.get(moves) ?? []), row]);
+  }
+  return [...groups.entries()]
+    .sort(([left], [right]) => Number(left === "") - Number(right === ""))
+    .map(([, group]) => group);
+}
+
+function Consequence({ rows }: { rows: Rows }) {
+  const moves = rows[0]?.moves ?? [];
   return (
     <div className="mt-2 border-t border-rule pt-2">
-      <p className="text-body font-semibold">{row.setup}</p>
-      {row.moves.length === 0 && <p className="text-body text-ink-2">Stays as it is.</p>}
+      <p className="text-body font-semibold">{rows.map((row) => row.setup).join("; ")}</p>
+      {moves.length === 0 && <p className="text-body text-ink-2">Stays as it is.</p>}
       <ul>
-        {row.moves.map((move) => (
+        {moves.map((move) => (
           <li key={move.step} className="text-body">
             {move.name}: <s className="text-ink-2">{move.was}</s>{" "}
             <strong className="text-stale">{move.becomes}</strong>

@@ -4,10 +4,10 @@ import { KeyHint } from "../../instrument/KeyHint";
 import { dayOf } from "../../shell/dates";
 import { ChangeLine } from "./ChangeLine";
 
-type Props = { bench: Schemas["BenchOut"]; onLog: () => void };
+type Props = { bench: Schemas["BenchOut"]; onLog: () => void; onRemove: () => void };
 
 /** What waits, what was changed, and what was done. */
-export function Margin({ bench, onLog }: Props) {
+export function Margin({ bench, onLog, onRemove }: Props) {
   const { recent, changes, waiting } = bench;
   const esteps = bench.steps.find((row) => row.step === "e_steps")?.value;
   const readBack = esteps?.read_back;
@@ -59,6 +59,11 @@ export function Margin({ bench, onLog }: Props) {
           </li>
         ))}
       </ul>
+      {!bench.setup.removed && (
+        <button type="button" className="link mt-3 min-h-11 text-body text-ink-2" onClick={onRemove}>
+          Take this setup out of use
+        </button>
+      )}
     </aside>
   );
 }

@@ -2,5 +2,8 @@ import { later } from "../../shell/later";
 
 export const SetupPicker = later(async () => (await import("./SetupPicker")).SetupPicker);
 export const ChangeDialog = later(async () => (await import("./ChangeDialog")).ChangeDialog);
+export const PickDialog = later(async () => (await import("./PickDialog")).PickDialog);
+export const RemoveDialog = later(async () => (await import("./RemoveDialog")).RemoveDialog);
+export const RoomDialog = later(async () => (await import("./RoomDialog")).RoomDialog);
 export const TypeDialog = later(async () => (await import("./TypeDialog")).TypeDialog);
 export const SafetyDialog = later(async () => (await import("./SafetyDialog")).SafetyDialog);

@@ -5,7 +5,7 @@ import { Field, useRefused } from "../../shell/Field";
 import { useWrite } from "../../shell/useWrite";
 
 /** The air the machines stand in; °F may be typed. */
-export function Room() {
+export function Room({ autoFocus = false }: { autoFocus?: boolean }) {
   const room = useRoom();
   const [temperature, setTemperature] = useState("");
   const [humidity, setHumidity] = useState("");
@@ -39,6 +39,7 @@ export function Room() {
           label="Temperature"
           unit="°C"
           decimal
+          autoFocus={autoFocus}
           value={temperature}
           onChange={setTemperature}
           hint="72 F is understood too."

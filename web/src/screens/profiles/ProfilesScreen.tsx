@@ -34,7 +34,7 @@ export function ProfilesScreen({ first }: { first: number }) {
     ...(data?.go_back_to
       ? [{ key: "B", label: `go back to ${data.go_back_to}`, run: () => setSheet("restore") }]
       : []),
-    { key: "1", label: "other setup", run: () => setSheet("setups") },
+    { key: "/", label: "other setup", run: () => setSheet("setups") },
   ];
   return (
     <Page
@@ -48,7 +48,7 @@ export function ProfilesScreen({ first }: { first: number }) {
                 label: "Profile for this setup",
                 value: data.setup.filament,
                 detail: data.setup.filament_detail,
-                keyHint: "1",
+                keyHint: "/",
                 onPress: () => setSheet("setups"),
                 wide: true,
               },

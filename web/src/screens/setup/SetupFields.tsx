@@ -4,7 +4,7 @@ import { useFamilies } from "../../api/queries";
 import { Choice, Field } from "../../shell/Field";
 import { LINERS, RUNAWAY } from "./choices";
 
-export type SetupTyped = Required<Schemas["SetupIn-Input"]>;
+export type SetupTyped = Required<Schemas["SetupIn"]>;
 
 type Props = {
   value: SetupTyped;

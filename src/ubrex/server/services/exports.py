@@ -1,0 +1,321 @@
+"""A profile taken along: as JSON that comes in again, as CSV, and as lines for the machine's own commands."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from collections.abc import Callable
+from datetime import UTC, datetime
+from typing import Any, Final, Literal
+
+from pydantic import ValidationError
+
+from ubrex.core.chain import KINDS, Kind, Origin
+from ubrex.core.materials import FAMILIES, strictest
+from ubrex.core.quantity import Unit, decimal_text
+from ubrex.server.services import limits, setups, standings, values
+from ubrex.server.services.errors import FieldProblem, Refused
+from ubrex.server.services.scopes import owners
+from ubrex.server.services.views import (
+    CopyIn,
+    ExportOut,
+    ImportIn,
+    ImportLineOut,
+    ImportPreviewOut,
+    ProfileFile,
+    ProfileValue,
+    SetupOut,
+)
+from ubrex.server.services.work import Work
+from ubrex.server.store.facts import ValueRow
+from ubrex.server.store.records import Setup
+from ubrex.server.words.machine import Keeping
+from ubrex.server.words.numbers import day, plain, unit_text
+from ubrex.server.words.profile import limit_said
+
+FORMAT: Final = "ubrex-profile"
+VERSION: Final = 1
+LARGEST: Final = 300_000
+"""Longest file [characters] that is read at all; a profile has a few thousand."""
+
+_FORMULA: Final = ("=", "+", "-", "@", "\t", "\r")
+"""First characters that make a spreadsheet run a cell; text that begins so gets an apostrophe before it."""
+
+Shape = Literal["json", "csv", "commands"]
+
+
+def export(work: Work, setup_id: int, shape: Shape) -> ExportOut:
+    """A profile in one of three shapes."""
+    setup = setups.get_setup(setup_id)
+    found = standings.of_setup(setup, work.now)
+    make: dict[Shape, Callable[[Setup, standings.Standings], str]] = {
+        "json": _as_json,
+        "csv": _as_csv,
+        "commands": _as_commands,
+    }
+    endings = {"json": "json", "csv": "csv", "commands": "gcode"}
+    stem = "-".join(f"{setup.toolhead.machine.name} {setup.filament.name}".lower().split())
+    name = "".join(letter for letter in stem if letter.isalnum() or letter == "-")
+    return ExportOut(name=f"{name or 'profile'}.{endings[shape]}", text=make[shape](setup, found))
+
+
+def _as_json(setup: Setup, found: standings.Standings) -> str:
+    machine, hotend, nozzle = setup.toolhead.machine, setup.toolhead.hotend, setup.nozzle
+    file = ProfileFile(
+        format="ubrex-profile",
+        version=1,
+        machine=machine.name,
+        hotend=hotend.name,
+        nozzle_bore_mm=nozzle.bore_mm,
+        nozzle_material=nozzle.material,
+        surface=None if setup.surface is None else setup.surface.name,
+        filament=setup.filament.name,
+        family=setup.filament.family,
+        values=[_portable(kind, found.values[kind]) for kind in Kind if kind in found.values],
+    )
+    return json.dumps(file.model_dump(mode="json"), indent=2, ensure_ascii=False) + "\n"
+
+
+def _as_csv(_setup: Setup, found: standings.Standings) -> str:
+    """Rows as RFC 4180 has them: comma, CRLF, quotes doubled. Full precision, decimal points."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(["value", "number", "unit", "half_width_95", "origin", "person", "date", "note"])
+    for kind in Kind:
+        value = found.values.get(kind)
+        if value is None:
+            continue
+        writer.writerow(
+            [
+                KINDS[kind].name,
+                repr(float(value.number)),
+                value.unit,
+                "" if value.half_width_95 is None else repr(float(value.half_width_95)),
+                value.origin,
+                _safe(value.person),
+                datetime.fromtimestamp(value.at_s, UTC).isoformat(),
+                _safe(value.note or value.decision_note or ""),
+            ]
+        )
+    return out.getvalue()
+
+
+def _safe(text: str) -> str:
+    return f"'{text}" if text.startswith(_FORMULA) else text
+
+
+def _as_commands(setup: Setup, found: standings.Standings) -> str:
+    """What the machine keeps in firmware, as lines for its start; every line says what it does. Nothing here heats."""
+    machine = setup.toolhead.machine
+    lines = [f"; {setups.title(setup)}", f"; written by Ubrex from values of {_newest_day(found)}"]
+    esteps, offset, pressure = (found.values.get(kind) for kind in (Kind.E_STEPS, Kind.Z_OFFSET, Kind.PRESSURE))
+    if machine.keeps_setting == Keeping.COMMAND_PAIR.value:
+        if esteps is not None and esteps.unit == Unit.STEPS_PER_MM.value:
+            setting = decimal_text(esteps.number, machine.setting_places)
+            lines.append(f"M92 E{setting} ; extruder: {setting} steps feed 1 mm")
+        if offset is not None:
+            said = plain(offset.number)
+            lines.append(
+                f"M851 Z{said} ; the nozzle is {plain(abs(offset.number))} mm from where the probe finds the bed"
+            )
+        if pressure is not None:
+            said = plain(pressure.number)
+            lines.append(f"M900 K{said} ; pressure compensation: {said} s")
+        lines.append("; M500 would store them for good; without it they hold until the machine is switched off")
+    else:
+        where = "its configuration file" if machine.keeps_setting == Keeping.TURN_IN_FILE.value else "its own menu"
+        lines.append(f"; {machine.name} keeps these in {where}; they are no commands:")
+        for kind, value in ((Kind.E_STEPS, esteps), (Kind.Z_OFFSET, offset), (Kind.PRESSURE, pressure)):
+            if value is not None:
+                places = machine.setting_places if kind is Kind.E_STEPS else KINDS[kind].places
+                lines.append(f"; {KINDS[kind].name}: {decimal_text(value.number, places)} {unit_text(value.unit)}")
+    return "\n".join(line.replace("\N{MINUS SIGN}", "-") for line in lines) + "\n"
+
+
+def _newest_day(found: standings.Standings) -> str:
+    newest = max((value.at_s for value in found.values.values()), default=None)
+    return (
+        "no day yet" if newest is None else day(datetime.fromtimestamp(newest, UTC)).replace("\N{NO-BREAK SPACE}", " ")
+    )
+
+
+def preview_import(work: Work, setup_id: int, form: ImportIn) -> ImportPreviewOut:
+    """What a file would add, change and leave on a setup; nothing is written."""
+    setup = setups.usable_setup(setup_id)
+    file = _parsed(form.text)
+    lines = _compared(work, setup, file.values)
+    return ImportPreviewOut(
+        source=f"{file.machine}, {file.hotend}, {plain(file.nozzle_bore_mm)} {file.nozzle_material}, {file.filament}",
+        onto=setups.title(setup),
+        warning=_warning(setup, file),
+        lines=lines,
+        count=sum(line.action in {"add", "change"} for line in lines),
+    )
+
+
+def run_import(work: Work, setup_id: int, form: ImportIn) -> SetupOut:
+    """Bring a file's values in, all or none: copied, not measured."""
+    work.person()
+    setup = setups.usable_setup(setup_id)
+    file = _parsed(form.text)
+    return _copy(work, setup, file.values, note=f"from a file of {file.machine}, {file.filament}")
+
+
+def preview_copy(work: Work, setup_id: int, form: CopyIn) -> ImportPreviewOut:
+    """What copying another setup's values here would add, change and leave."""
+    setup = setups.usable_setup(setup_id)
+    source = setups.get_setup(form.from_setup_id)
+    lines = _compared(work, setup, _values_of(work, source))
+    return ImportPreviewOut(
+        source=setups.title(source),
+        onto=setups.title(setup),
+        warning="",
+        lines=lines,
+        count=sum(line.action in {"add", "change"} for line in lines),
+    )
+
+
+def run_copy(work: Work, setup_id: int, form: CopyIn) -> SetupOut:
+    """Copy another setup's values here: each says that it was copied, not measured."""
+    work.person()
+    setup = setups.usable_setup(setup_id)
+    source = setups.get_setup(form.from_setup_id)
+    return _copy(work, setup, _values_of(work, source), note=f"from {setups.title(source)}")
+
+
+def _values_of(work: Work, source: Setup) -> list[ProfileValue]:
+    found = standings.of_setup(source, work.now).values
+    return [_portable(kind, found[kind]) for kind in Kind if kind in found]
+
+
+def _portable(kind: Kind, value: ValueRow) -> ProfileValue:
+    return ProfileValue(
+        kind=kind,
+        number=value.number,
+        unit=Unit(value.unit),
+        half_width_95=value.half_width_95,
+        origin=Origin(value.origin),
+        at=datetime.fromtimestamp(value.at_s, UTC),
+        person=value.person,
+        beside=value.beside,
+        note=value.note or value.decision_note or "",
+    )
+
+
+def _copy(work: Work, setup: Setup, given: list[ProfileValue], *, note: str) -> SetupOut:
+    values.lock_toolhead(setup.toolhead_id)
+    actions = {line.kind: line.action for line in _compared(work, setup, given)}
+    new = [
+        values.NewValue(
+            kind=value.kind,
+            number=value.number,
+            unit=value.unit,
+            origin=Origin.COPIED,
+            half_width_95=value.half_width_95,
+            beside=value.beside,
+            note=note,
+        )
+        for value in given
+        if actions[value.kind] in {"add", "change"}
+    ]
+    if not new:
+        raise Refused(
+            FieldProblem("text", "nothing_to_do", "Nothing in it differs from what is here, or may be taken.")
+        )
+    values.write(work, setup, new, cause="copied", note=note)
+    return setups.view(setup)
+
+
+def _compared(work: Work, setup: Setup, given: list[ProfileValue]) -> list[ImportLineOut]:
+    """What becomes of each value: added, changed, the same already, or left with the reason."""
+    here = standings.of_setup(setup, work.now).values
+    lines = []
+    for value in given:
+        now = here.get(value.kind)
+        places = KINDS[value.kind].places
+        why = _why_left(setup, value)
+        same = now is not None and (now.number, now.unit) == (value.number, value.unit)
+        action: Literal["add", "change", "same", "leave"] = (
+            "leave" if why else "same" if same else "add" if now is None else "change"
+        )
+        lines.append(
+            ImportLineOut(
+                kind=value.kind,
+                name=KINDS[value.kind].name,
+                action=action,
+                now="" if now is None else f"{decimal_text(now.number, places)} {unit_text(now.unit)}",
+                becomes=f"{decimal_text(value.number, places)} {unit_text(value.unit)}",
+                why=why,
+            )
+        )
+    return lines
+
+
+def _why_left(setup: Setup, value: ProfileValue) -> str:
+    """Why a value is not taken; empty if it may be."""
+    kind = KINDS[value.kind]
+    machine = setup.toolhead.machine
+    if kind.step.value in machine.lacks:
+        return f"{machine.name} does not offer it"
+    if None in owners(value.kind, setup).values():
+        return "this setup does not say what it prints on"
+    unit = setups.unit_of_setting(machine) if value.kind is Kind.E_STEPS else kind.unit
+    if value.unit is not unit:
+        return f"{machine.name} keeps it in {unit_text(unit.value)}"
+    if value.kind is not Kind.E_STEPS and not kind.low <= value.number <= kind.high:
+        return kind.why
+    if kind.heats is not None:
+        limit = strictest(limits.of_kind(setup, value.kind))
+        if limit is not None and value.number > limit.max_c:
+            return limit_said(limit.max_c, limit.of)
+    return ""
+
+
+def _warning(setup: Setup, file: ProfileFile) -> str:
+    """What does not fit between a file and the setup it is brought onto."""
+    if file.family != setup.filament.family:
+        names = {row.key: row.name for row in FAMILIES}
+        return f"The file is of {names.get(file.family, file.family)}, and this setup holds {names[setup.filament.family]}."
+    if file.nozzle_bore_mm != setup.nozzle.bore_mm:
+        return f"The file is of a {plain(file.nozzle_bore_mm)} nozzle, and this one has {plain(setup.nozzle.bore_mm)}."
+    return ""
+
+
+def _parsed(text: str) -> ProfileFile:
+    """A profile file, or a reason with the place.
+
+    Raises
+    ------
+    Refused
+        If it is too large, broken, foreign, from a newer Ubrex, or holds what cannot be.
+    """
+    if len(text) > LARGEST:
+        raise _unreadable("too_large", f"This file has {len(text)} characters; a profile has a few thousand.")
+    try:
+        found: Any = json.loads(text)
+    except json.JSONDecodeError as error:
+        said = f"Line {error.lineno}, column {error.colno}: {error.msg}. The file is cut off or is no JSON."
+        raise _unreadable("broken", said) from error
+    except RecursionError as error:
+        raise _unreadable("broken", "This file is nested deeper than any profile.") from error
+    if not isinstance(found, dict) or found.get("format") != FORMAT:
+        raise _unreadable("foreign", "This is not a profile of Ubrex: it lacks the line that says so.")
+    version = found.get("version")
+    if isinstance(version, int) and version > VERSION:
+        said = f"This profile is of version {version}, and this Ubrex reads up to {VERSION}. Update first."
+        raise _unreadable("newer", said)
+    try:
+        file = ProfileFile.model_validate(found)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = " / ".join(str(part) for part in first["loc"])
+        raise _unreadable("broken", f"At {where}: {first['msg']}.") from error
+    seen = [value.kind for value in file.values]
+    if len(seen) != len(set(seen)):
+        raise _unreadable("twice", "A value stands in this file twice: which one counts?")
+    return file
+
+
+def _unreadable(code: str, said: str) -> Refused:
+    return Refused(FieldProblem("text", code, said))

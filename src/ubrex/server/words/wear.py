@@ -1,0 +1,31 @@
+"""What is said about parts that wear."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from ubrex.core.chain import Wearing
+
+WEAR_NAMES: Final = {
+    Wearing.NOZZLE: "Nozzle, plain filament",
+    Wearing.NOZZLE_ABRASIVE: "Nozzle, abrasive filament",
+    Wearing.TUBE: "Feed tube",
+    Wearing.FAN: "Heat-sink fan",
+    Wearing.BELTS: "Belts",
+    Wearing.PLATE: "Plate since its wash",
+    Wearing.GREASE: "Grease",
+}
+"""Counters by name."""
+
+ADVICE: Final = {
+    Wearing.NOZZLE: (
+        "One school changes a nozzle after a few kilograms, another when prints or drift say so. Look at it; signs win."
+    ),
+    Wearing.NOZZLE_ABRASIVE: "Abrasives open a bore within a spool. Look at it, and measure a wall.",
+    Wearing.TUBE: "Its end hardens and its slack grows. Look at both ends.",
+    Wearing.FAN: "Listen to it and blow it clean; heat creeps when it fails.",
+    Wearing.BELTS: "Pluck both: they should sound alike.",
+    Wearing.PLATE: "Wash it before the next print that matters.",
+    Wearing.GREASE: "Wipe rails and screws, and grease them as their maker says.",
+}
+"""What to do when a counter has something to say."""

@@ -1,0 +1,208 @@
+"""Records: every field judged in words, nobody's edit written over, nothing deleted, and setups put together from them."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from typing import Any
+
+import pytest
+
+from tests.server.conftest import MACHINE, Person
+
+
+def form_of(ines: Person, kind: str, record_id: int | None = None) -> Any:
+    """A record's form."""
+    return ines.get(f"/forms/{kind}" if record_id is None else f"/records/{kind}/{record_id}")
+
+
+def values_of(form: Any, **typed: str) -> dict[str, str]:
+    """What the fields hold, with some of them typed over."""
+    return {row["name"]: row["value"] for row in form["fields"]} | typed
+
+
+def add(ines: Person, kind: str, parent: int | None = None, **typed: str) -> Any:
+    """The response to a record added."""
+    return ines.post(f"/records/{kind}", {"values": values_of(form_of(ines, kind), **typed), "parent_id": parent})
+
+
+def edit(ines: Person, kind: str, record_id: int, *, version: int | None = None, **typed: str) -> Any:
+    """The response to a record changed."""
+    form = form_of(ines, kind, record_id)
+    body = {"values": values_of(form, **typed), "parent_id": None}
+    headers = ines.headers(version or form["version"])
+    return ines.client.put(f"/api/v1/records/{kind}/{record_id}", json=body, headers=headers)
+
+
+def code_at(answer: Any, field: str) -> str:
+    """Code of what was refused at a field."""
+    assert answer.status_code == 422, answer.text
+    codes: dict[str, str] = {row["field"]: row["code"] for row in answer.json()["fields"]}
+    return codes.get(field, "")
+
+
+def assembly(ines: Person, **changed: Any) -> Any:
+    """The response to a setup put together from what is on the bench, with something else in it."""
+    (now,) = [row for row in ines.get(f"/setups/{ines.setup_id}/picks/purpose") if row["now"]]
+    return ines.post("/assemblies", now["form"] | changed)
+
+
+@pytest.mark.parametrize(
+    ("kind", "parent", "typed", "field", "code"),
+    [
+        ("machine", None, {"name": ""}, "name", "empty"),
+        ("machine", None, {"name": "Heron"}, "name", "taken"),
+        ("machine", None, {"name": "Egret", "bed_max_c": "1100"}, "bed_max_c", "out_of_range"),
+        ("machine", None, {"name": "Egret", "chamber_max_c": "60"}, "chamber_max_c", "no_heated_chamber"),
+        ("machine", None, {"name": "Egret", "runaway": "maker_says"}, "runaway_note", "empty"),
+        ("machine", None, {"name": "Egret", "kinematics": "flies"}, "kinematics", "unknown"),
+        ("hotend", 1, {"name": "No. 2", "liner": "lined", "max_c": "300"}, "max_c", "above_liner"),
+        ("nozzle", 1, {"bore_mm": "4"}, "bore_mm", "out_of_range"),
+        ("nozzle", 1, {"bore_mm": ""}, "bore_mm", "empty"),
+        ("surface", 1, {"name": "Smooth", "stack_mm": "cm"}, "stack_mm", "not_a_number"),
+        ("filament", None, {"name": "Reed", "label": "220-190"}, "label", "upside_down"),
+        ("filament", None, {"name": "Reed", "label": "hot"}, "label", "not_a_range"),
+        ("filament", None, {"name": "Reed", "label": "19-22"}, "label", "out_of_range"),
+        ("filament", None, {"name": "Reed", "bed_low_c": "60"}, "bed_high_c", "half"),
+        ("filament", None, {"name": "Reed", "bed_low_c": "70", "bed_high_c": "60"}, "bed_high_c", "upside_down"),
+        ("filament", None, {"name": "x" * 81}, "name", "too_long"),
+        ("spool", 1, {"name": "14", "full_g": "-5"}, "full_g", "not_above_zero"),
+        ("instrument", None, {"name": "Calliper 2"}, "name", "taken"),
+    ],
+)
+def test_what_cannot_be_is_refused_at_its_field_in_words(
+    ines: Person, kind: str, parent: int | None, typed: dict[str, str], field: str, code: str
+) -> None:
+    """And nothing is written of the whole form."""
+    before = len(ines.get("/machines")) + len(ines.get("/filaments")) + len(ines.get("/tools"))
+    assert code_at(add(ines, kind, parent, **typed), field) == code
+    assert len(ines.get("/machines")) + len(ines.get("/filaments")) + len(ines.get("/tools")) == before
+
+
+def test_a_label_in_several_rows_sets_what_may_be_typed_without_a_note(ines: Person) -> None:
+    """It wins over the family's window; °F may be typed, °C is kept."""
+    assert edit(ines, "filament", 1, label="383-428 F; 210-235 from 80 mm/s").status_code == 200
+    (filament,) = ines.get("/filaments")
+    assert filament["label"] == "195–220 °C; 210–235 °C from 80 mm/s"
+    body = {"values": [{"kind": "nozzle", "typed": "230"}]}
+    assert ines.post(f"/setups/{ines.setup_id}/values", body).status_code == 201
+    assert form_of(ines, "filament", 1)["fields"][6]["value"] == "195-220; 210-235 from 80 mm/s"
+
+
+def test_two_people_at_one_record_the_second_is_told_and_keeps_what_they_typed(ines: Person) -> None:
+    """Nobody is written over in silence."""
+    seen = form_of(ines, "machine", 1)["version"]
+    assert edit(ines, "machine", 1, name="Egret").status_code == 200
+    late = edit(ines, "machine", 1, version=seen, name="Heron the second")
+    assert (late.status_code, late.json()["code"]) == (412, "outdated")
+    assert ines.get(f"/setups/{ines.setup_id}")["machine"] == "Egret"
+
+
+def test_what_a_setup_uses_is_not_retired_and_what_is_retired_stays_on_record(ines: Person) -> None:
+    """Nothing is ever deleted; a retired part is not offered any more."""
+    nozzle = form_of(ines, "nozzle", 1)
+    answer = ines.post("/records/nozzle/1/retirement", version=nozzle["version"])
+    assert (answer.status_code, answer.json()["code"]) == (409, "in_use")
+    other = add(ines, "nozzle", 1, bore_mm="0.6", material="hardened").json()
+    assert ines.post(f"/records/nozzle/{other['id']}/retirement", version=1).json()["retired"] is True
+    assert [row["text"] for row in ines.get(f"/setups/{ines.setup_id}/picks/nozzle")] == ["0.4 brass"]
+    assert [row["name"] for row in ines.get("/machines")[0]["nozzles"]] == ["0.4 brass", "0.6 hardened"]
+
+
+def test_a_row_the_machine_does_not_offer_is_passed_over(ines: Person) -> None:
+    """*Not on this machine*, and the next one carries the load."""
+    assert edit(ines, "machine", 1, lacks="e_steps,pressure").status_code == 200
+    shown = ines.get(f"/setups/{ines.setup_id}/bench")
+    standing = {row["step"]: row["standing"] for row in shown["steps"]}
+    assert (standing["e_steps"], standing["pressure"], standing["flow"]) == (
+        "not_on_machine",
+        "not_on_machine",
+        "never",
+    )
+    assert shown["next"]["step"] is None
+    body = {"values": [{"kind": "pressure", "typed": "0.04"}]}
+    assert code_at(ines.post(f"/setups/{ines.setup_id}/values", body), "values.pressure") == "not_on_machine"
+
+
+@pytest.mark.parametrize(
+    ("entry", "field", "code"),
+    [
+        ({"kind": "weighed", "number": "1200"}, "number", "heavier_than_full"),
+        ({"kind": "dried", "number": "6", "second": "300"}, "second", "out_of_range"),
+        ({"kind": "diameter", "number": "17.5", "second": "1.75"}, "number", "out_of_range"),
+        ({"kind": "wet_test", "number": ""}, "number", "empty"),
+    ],
+)
+def test_what_cannot_be_found_on_a_spool_is_refused(ines: Person, entry: dict[str, str], field: str, code: str) -> None:
+    """A spool heavier than its size was weighed with its core."""
+    spool = add(ines, "spool", 1, name="14").json()["id"]
+    assert code_at(ines.post(f"/spools/{spool}/entries", entry), field) == code
+    assert ines.get("/filaments")[0]["spools"][0]["entries"] == []
+
+
+def test_a_spool_keeps_what_was_found_on_it_newest_first(ines: Person) -> None:
+    """Weighed, dried, measured; a day that lies ahead is asked about."""
+    spool = add(ines, "spool", 1, name="14").json()["id"]
+    ahead = {"kind": "weighed", "number": "612", "at": (ines.clock.now + timedelta(days=2)).isoformat()}
+    assert code_at(ines.post(f"/spools/{spool}/entries", ahead), "at") == "in_future"
+    for entry in (
+        {"kind": "weighed", "number": "612"},
+        {"kind": "dried", "number": "6", "second": "122 F"},
+        {"kind": "diameter", "number": "1.74", "second": "1.76", "note": "near the core"},
+    ):
+        assert ines.post(f"/spools/{spool}/entries", entry).status_code == 201
+    (shown,) = ines.get("/filaments")[0]["spools"]
+    assert (shown["left"], shown["dried"]) == ("612 g left of 1000 g", "dried today")
+    assert [row["sentence"] for row in shown["entries"]] == [
+        "1.74 by 1.76 mm thick",
+        "dried 6 h at 50 °C",
+        "612 g left",
+    ]
+
+
+def test_the_room_is_read_in_either_scale(ines: Person) -> None:
+    """72 °F is 22 °C."""
+    assert ines.get("/room")["sentence"] == "Nobody has read the room yet."
+    assert ines.post("/room", {"temperature": "72 F", "humidity": "55", "draught": True}).status_code == 201
+    assert ines.get("/room")["sentence"] == "22 °C, 55 % damp, in a draught; today, Ines"
+    assert code_at(ines.post("/room", {"temperature": "400"}), "temperature") == "out_of_range"
+
+
+def test_a_choice_says_what_results_before_it_goes_on_the_bench(ines: Person) -> None:
+    """A new nozzle makes a new setup that starts with what belongs to the machine; back again is the old one."""
+    ines.applied("98.4", "98.1", "98.6")
+    nozzle = add(ines, "nozzle", 1, bore_mm="0.6", material="hardened").json()["id"]
+    old, new = ines.get(f"/setups/{ines.setup_id}/picks/nozzle")
+    assert (old["now"], old["result"]) == (True, "On record with 1 revision.")
+    assert new["result"] == "A new setup. It starts with what belongs to its parts: E-steps."
+    made = ines.post("/assemblies", new["form"]).json()
+    assert made["nozzle"] == "0.6 hardened"
+    assert ines.get(f"/setups/{made['id']}/bench")["steps"][1]["standing"] == "fresh"
+    assert ines.post("/assemblies", old["form"]).json()["id"] == ines.setup_id
+    assert assembly(ines, nozzle_id=nozzle).json()["id"] == made["id"]
+
+
+def test_parts_that_do_not_belong_together_are_refused(ines: Person) -> None:
+    """A nozzle that sits in another machine, a plate of another, a spool of another filament."""
+    ines.post("/setups", MACHINE | {"machine": "Wren", "surface": "Tape", "filament": "Reed PLA"})
+    spool = add(ines, "spool", 2, name="3").json()["id"]
+    answer = assembly(ines, nozzle_id=2)
+    assert code_at(answer, "nozzle_id") == "other_machine"
+    assert "sits in Wren" in answer.json()["fields"][0]["message"]
+    assert code_at(assembly(ines, surface_id=1), "surface_id") == "other_machine"
+    assert code_at(assembly(ines, spool_id=spool), "spool_id") == "other_filament"
+    assert code_at(assembly(ines, toolhead_id=99), "toolhead_id") == "missing"
+
+
+def test_every_part_can_be_picked_and_the_machine_brings_its_own_nozzle_and_plate(ines: Person) -> None:
+    """Nobody has to choose three things to change one."""
+    ines.post("/setups", MACHINE | {"machine": "Wren", "surface": "Tape", "filament": "Reed PLA"})
+    _, wren = ines.get(f"/setups/{ines.setup_id}/picks/machine")
+    assert wren["title"] == "Wren, lined hotend, 0.4 brass, Tape, Fallow PLA oat"
+    assert ines.post("/assemblies", wren["form"]).status_code == 201
+    assert [row["text"] for row in ines.get(f"/setups/{ines.setup_id}/picks/filament")] == [
+        "Fallow PLA oat",
+        "Reed PLA",
+    ]
+    fit = next(row for row in ines.get(f"/setups/{ines.setup_id}/picks/purpose") if row["text"] == "joints")
+    assert ines.post("/assemblies", fit["form"]).json()["purpose"] == "fit"
+    assert [row["now"] for row in ines.get(f"/setups/{ines.setup_id}/picks/purpose")].count(True) == 1
