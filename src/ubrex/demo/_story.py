@@ -4,14 +4,25 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from typing import Final
+from typing import Final, Literal
 
 from ubrex.core.calibrate import Method
-from ubrex.core.chain import Change, Grade, Kind
+from ubrex.core.chain import Change, Grade, Kind, Purpose
 from ubrex.core.materials import Liner
 from ubrex.core.quantity import ToolKind
+from ubrex.server.services import (
+    assembly,
+    changes,
+    instruments,
+    inventory,
+    people,
+    profile,
+    runs,
+    setups,
+    values,
+    wear,
+)
 from ubrex.server.services import bench as benches
-from ubrex.server.services import changes, instruments, people, profile, runs, setups, values
 from ubrex.server.services.views import (
     ChangeIn,
     DecisionIn,
@@ -19,11 +30,16 @@ from ubrex.server.services.views import (
     FirstSetupIn,
     InstrumentIn,
     PersonIn,
+    PrintIn,
     ReadBackIn,
     ReadingIn,
+    RecordIn,
+    RecordKind,
+    RoomIn,
     RunOut,
     SafetyIn,
     SetupIn,
+    SpoolEntryIn,
     StrikeIn,
     TickIn,
     TypedValueIn,
@@ -60,6 +76,7 @@ KESTREL: Final = SetupIn(
 KESTREL_ASA: Final = KESTREL.model_copy(
     update={"bore": "0.6", "nozzle_material": "hardened", "filament": "Cinder ASA black", "family": "asa"}
 )
+KESTREL_TPU: Final = KESTREL.model_copy(update={"filament": "Mallow TPU 95A plum", "family": "tpu"})
 HERON_FOAM: Final = HERON.model_copy(update={"filament": "Thistledown foaming PLA white", "family": "foaming_pla"})
 WREN: Final = HERON.model_copy(
     update={
@@ -73,6 +90,10 @@ WREN: Final = HERON.model_copy(
         "hotend_max": "",
     }
 )
+
+
+SpoolFinding = Literal["weighed", "dried", "diameter", "wet_test"]
+Outcome = Literal["good", "bad", "stopped"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,6 +132,45 @@ class Bench:
     def keep(self, run: RunOut, note: str) -> RunOut:
         """Keep what is set."""
         return self.desk.do(runs.decide, self.person_id, run.id, run.version, DecisionIn(action="keep", note=note))
+
+    def enter(self, kind: RecordKind, parent: int | None = None, **typed: str) -> int:
+        """Add a record; its id."""
+        form = self.desk.do(inventory.show_form, None, kind, None)
+        values = {row.name: row.value for row in form.fields} | typed
+        made = self.desk.do(inventory.add, self.person_id, kind, RecordIn(values=values, parent_id=parent))
+        assert made.id is not None
+        return made.id
+
+    def describe(self, kind: RecordKind, record_id: int, **typed: str) -> None:
+        """Say more about a record."""
+        form = self.desk.do(inventory.show_form, None, kind, record_id)
+        values = {row.name: row.value for row in form.fields} | typed
+        self.desk.do(inventory.edit, self.person_id, kind, record_id, form.version, RecordIn(values=values))
+
+    def find(self, kind: RecordKind, name: str) -> int:
+        """Id of a filament or machine by its name."""
+        rows = {row.name: row.id for row in self.desk.do(inventory.list_machines, None)}
+        if kind is RecordKind.FILAMENT:
+            rows = {row.name: row.id for row in self.desk.do(inventory.list_filaments, None)}
+        return rows[name]
+
+    def found_on(self, spool_id: int, kind: SpoolFinding, number: str, second: str = "", note: str = "") -> None:
+        """Write down what was found on a spool."""
+        form = SpoolEntryIn(kind=kind, number=number, second=second, note=note)
+        self.desk.do(inventory.add_entry, self.person_id, spool_id, form)
+
+    def printed(
+        self, setup_id: int, what: str, hours: str, grams: str, outcome: Outcome = "good", note: str = ""
+    ) -> None:
+        """Write a real print down."""
+        form = PrintIn(what=what, hours=hours, grams=grams, outcome=outcome, note=note)
+        self.desk.do(wear.log_print, self.person_id, setup_id, form)
+
+    def put_on(self, setup_id: int, spool_id: int, purpose: Purpose) -> None:
+        """Put a spool on a setup, and say what it is tuned for."""
+        now = next(row for row in self.desk.do(assembly.picks, None, setup_id, "purpose") if row.now)
+        form = now.form.model_copy(update={"spool_id": spool_id, "purpose": purpose})
+        self.desk.do(assembly.assemble, self.person_id, form)
 
     def type_in(self, setup_id: int, note: str = "", *, label: bool = False, **typed: str) -> None:
         """Type values by hand, or off the spool's label."""
@@ -183,8 +243,12 @@ def load_demo(now: datetime) -> None:
     bench(41, ines.id).safe(
         first.setup_id, Grade.TESTED, Liner.LINED, "Tested as its maker describes, with the sensor's line switched off."
     )
+    _inventory(bench(236, ines.id), bench(9, ines.id), first.setup_id, kestrel)
     _kestrel_profile(bench(41, ines.id), bench(12, ines.id), kestrel)
     _foam(bench(4, first.person.id))
+    _hands(bench(20, ines.id), bench(6, ines.id))
+    for days, person_id in ((190, ines.id), (150, first.person.id), (88, ines.id), (34, ines.id), (5, ines.id)):
+        _prints(bench(days, person_id), first.setup_id, days)
     bench(2, ines.id).desk.do(instruments.check_zero, ines.id, calliper.id)
 
 
@@ -224,6 +288,52 @@ def _kestrel(first: Bench, later: Bench) -> int:
         for typed in (setting, value.setting):
             later.desk.do(values.read_back, later.person_id, petg.id, value.id, ReadBackIn(typed=typed))
     return petg.id
+
+
+def _inventory(early: Bench, late: Bench, heron: int, kestrel: int) -> None:
+    """What is known of machines, labels and spools."""
+    early.describe(
+        RecordKind.MACHINE, early.find(RecordKind.MACHINE, "Heron"), width_mm="220", depth_mm="220", height_mm="250",
+        bed_max_c="100", tube_mm="400", bypass_for_soft="yes", runaway_note="Tested with the sensor's line switched off.",
+    )  # fmt: skip
+    early.describe(
+        RecordKind.MACHINE, early.find(RecordKind.MACHINE, "Kestrel"), kinematics="still_bed", width_mm="250",
+        depth_mm="250", height_mm="240", enclosure="passive", bed_max_c="115", can_pause="yes",
+        runaway_note="Maker's booklet, page 12.",
+    )  # fmt: skip
+    early.describe(RecordKind.FILAMENT, early.find(RecordKind.FILAMENT, "Fallow PLA oat"), maker="Fallow", colour="oat",
+                   label="195-220; 210-235 from 80 mm/s", bed_low_c="50", bed_high_c="60")  # fmt: skip
+    early.describe(RecordKind.FILAMENT, early.find(RecordKind.FILAMENT, "Tarn PETG smoke"), maker="Tarn", colour="smoke",
+                   label="230-245", bed_low_c="70", bed_high_c="80", dry_c="65", dry_h="6")  # fmt: skip
+    early.describe(RecordKind.FILAMENT, early.find(RecordKind.FILAMENT, "Cinder ASA black"), maker="Cinder", colour="black",
+                   label="240-260", flags="")  # fmt: skip
+    oat = early.enter(RecordKind.SPOOL, early.find(RecordKind.FILAMENT, "Fallow PLA oat"), name="11", full_g="1000",
+                      stored="box with silica gel")  # fmt: skip
+    smoke = early.enter(RecordKind.SPOOL, early.find(RecordKind.FILAMENT, "Tarn PETG smoke"), name="14", full_g="1000",
+                        stored="open shelf")  # fmt: skip
+    late.found_on(oat, "weighed", "612")
+    late.found_on(oat, "diameter", "1.74", "1.75")
+    late.found_on(smoke, "wet_test", "7", note="Steam at the nozzle too.")
+    late.put_on(heron, oat, Purpose.FIT)
+    late.put_on(kestrel, smoke, Purpose.STRENGTH)
+    late.desk.do(inventory.read_room, late.person_id, RoomIn(temperature="17", humidity="62", draught=True))
+
+
+def _hands(first: Bench, later: Bench) -> None:
+    """Marionette hands in plum TPU: a label that was wrong, and a flow kept although it was measured off."""
+    tpu = first.desk.do(setups.create_setup, first.person_id, KESTREL_TPU)
+    first.type_in(tpu.id, label=True, nozzle="215", bed="50")
+    first.type_in(tpu.id, flow="102", fan="60", retraction="0.4", speed_outer="20", speed_inner="25", top_flow="3")
+    later.type_in(tpu.id, "The label is wrong: at 215 it strings and loses its spring.", nozzle="226")
+
+
+def _prints(bench: Bench, heron: int, days: int) -> None:
+    """A few real prints, so that revisions carry their marks and the plate its count."""
+    bench.printed(heron, "elbow joints, 12 pairs", "7", "180")
+    if days == 88:
+        bench.printed(heron, "owl head", "5", "90", "bad", "Left corner up; the door stood open.")
+    if days == 34:
+        bench.change(heron, Change.PLATE_WASHED, "With dish soap, then dry.")
 
 
 def _heron_profile(bench: Bench, heron: int) -> None:

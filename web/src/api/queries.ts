@@ -19,6 +19,8 @@ export const keys = {
   tools: ["ubrex", "tools"] as const,
   filaments: ["ubrex", "filaments"] as const,
   room: ["ubrex", "room"] as const,
+  limits: ["ubrex", "limits"] as const,
+  preflight: (id: number) => ["ubrex", "pre-flight", id] as const,
   record: (kind: string, id: number | null) => ["ubrex", "record", kind, id] as const,
   typedForm: (id: number, step: string) => ["ubrex", "typed", id, step] as const,
   preview: (id: number, kind: string, when: string) => ["ubrex", "preview", id, kind, when] as const,
@@ -141,6 +143,18 @@ export function useFilaments() {
 
 export function useRoom() {
   return useQuery({ queryKey: keys.room, queryFn: () => answer(api.GET("/api/v1/room")) });
+}
+
+export function useLimits() {
+  return useQuery({ queryKey: keys.limits, queryFn: () => answer(api.GET("/api/v1/limits")) });
+}
+
+export function usePreflight(id: number) {
+  return useQuery({
+    queryKey: keys.preflight(id),
+    queryFn: () =>
+      answer(api.GET("/api/v1/setups/{setup_id}/pre-flight", { params: { path: { setup_id: id } } })),
+  });
 }
 
 /** The form of a record; what is typed into it stays while others change theirs. */

@@ -13,6 +13,8 @@ const RunScreen = later(async () => (await import("../screens/run/RunScreen")).R
 const StartScreen = later(async () => (await import("../screens/run/StartScreen")).StartScreen);
 const RunsScreen = later(async () => (await import("../screens/runs/RunsScreen")).RunsScreen);
 const ProfilesScreen = later(async () => (await import("../screens/profiles/ProfilesScreen")).ProfilesScreen);
+const CardScreen = later(async () => (await import("../screens/profiles/CardScreen")).CardScreen);
+const PreflightScreen = later(async () => (await import("../screens/bench/PreflightScreen")).PreflightScreen);
 const MachinesScreen = later(async () => (await import("../screens/machines/MachinesScreen")).MachinesScreen);
 const FilamentsScreen = later(
   async () => (await import("../screens/filaments/FilamentsScreen")).FilamentsScreen,
@@ -67,6 +69,8 @@ function Workshop() {
             <Route path="/runs/:runId" element={<RunScreen />} />
             <Route path="/setups/:setupId/e-steps" element={<StartScreen />} />
             <Route path="/profiles" element={<ProfilesScreen first={first} />} />
+            <Route path="/setups/:setupId/card" element={<CardScreen />} />
+            <Route path="/setups/:setupId/pre-flight" element={<PreflightScreen />} />
             <Route path="/filaments" element={<FilamentsScreen />} />
             <Route path="/machines" element={<MachinesScreen />} />
             <Route path="*" element={<Lost />} />

@@ -14,6 +14,7 @@ from ubrex.server.api.caller import COOKIE, CallerOf, DeskOf, GateOf, OnceOf, Ve
 from ubrex.server.services import (
     access,
     assembly,
+    backup,
     bench,
     changes,
     esteps,
@@ -22,6 +23,7 @@ from ubrex.server.services import (
     instruments,
     inventory,
     people,
+    preflight,
     profile,
     runs,
     setups,
@@ -61,6 +63,7 @@ from ubrex.server.services.views import (
     PersonIn,
     PersonOut,
     PickOut,
+    PreflightOut,
     PreviewOut,
     PrintIn,
     ProblemOut,
@@ -387,6 +390,22 @@ def preview_copy(setup_id: int, body: CopyIn, caller: CallerOf) -> ImportPreview
 def copy_profile(setup_id: int, body: CopyIn, once: OnceOf) -> SetupOut:
     """Copy another setup's values here."""
     return once.do(SetupOut, exports.run_copy, setup_id, body)
+
+
+@router.get("/setups/{setup_id}/pre-flight")
+def show_preflight(setup_id: int, caller: CallerOf) -> PreflightOut:
+    """The card before a print."""
+    return caller.do(preflight.show_card, setup_id)
+
+
+@router.get("/backup")
+def download_backup(caller: CallerOf) -> Response:
+    """The whole workshop in one file."""
+    return Response(
+        caller.do(backup.backup_bytes),
+        media_type="application/zip",
+        headers={"Content-Disposition": 'attachment; filename="workshop.zip"'},
+    )
 
 
 @router.get("/limits")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import tempfile
 import uuid
 import zipfile
 from datetime import datetime
@@ -13,7 +14,7 @@ from peewee import fn
 
 from ubrex.core.errors import UbrexError
 from ubrex.server.services.work import Work
-from ubrex.server.store.database import database
+from ubrex.server.store.database import applied_migrations, database
 from ubrex.server.store.records import WORKSHOP_TABLES, Record, Workshop
 
 FORMAT: Final = "ubrex-backup/1"
@@ -42,6 +43,14 @@ def write_backup(work: Work, path: Path, *, applied: list[str]) -> int:
             file.writestr(f"{table._meta.table_name}.json", json.dumps(found, default=_plain, indent=0))
     unfinished.replace(path)
     return rows
+
+
+def backup_bytes(work: Work) -> bytes:
+    """A backup to be downloaded."""
+    with tempfile.TemporaryDirectory(prefix="ubrex-backup-") as folder:
+        path = Path(folder) / "workshop.zip"
+        write_backup(work, path, applied=applied_migrations())
+        return path.read_bytes()
 
 
 def existing_tables() -> list[type[Record]]:

@@ -598,6 +598,13 @@ class PickOut(Schema):
     now: bool
 
 
+class PreflightOut(Schema):
+    """The card before a print: eight ticks."""
+
+    setup: SetupOut
+    ticks: list[CautionOut]
+
+
 class ProfileValue(Schema):
     """One value of a profile file; ``number`` in ``unit``, ``half_width_95`` of its 95 % interval, both exact."""
 

@@ -72,12 +72,12 @@ def standing_cause(
         return "the last run found it outside its tolerance, and it was kept"
     if standing is Standing.ASSUMED:
         how = {
-            Origin.LABEL: "from the label, not measured",
-            Origin.FAMILY: "usual for the family, not measured",
+            Origin.LABEL: "from the label",
+            Origin.FAMILY: "usual for the family",
             Origin.COPIED: "copied, not measured",
-            Origin.READ_FROM_FILE: "read from a file, not measured",
+            Origin.READ_FROM_FILE: "read from a file",
         }
-        return unread or how.get(origin or Origin.TYPED, "typed, not measured")
+        return unread or how.get(origin or Origin.TYPED, "typed")
     if standing is Standing.AGEING:
         worn = days <= ageing_after
         return unread or ("much was printed since" if worn else f"recheck after {ageing_after:.0f}{NBSP}days")

@@ -11,6 +11,7 @@ import { Chain } from "./Chain";
 import {
   ChangeDialog,
   PickDialog,
+  PrintDialog,
   RemoveDialog,
   RoomDialog,
   SafetyDialog,
@@ -23,7 +24,7 @@ import { useSetupOnBench } from "./useSetupOnBench";
 
 type Step = Schemas["StepOut"]["step"];
 type Asking =
-  | { what: "setup" | "change" | "safety" | "room" | "remove" }
+  | { what: "setup" | "change" | "safety" | "room" | "remove" | "print" }
   | { what: "type"; step: Step }
   | { what: "pick"; part: Pickable };
 
@@ -63,6 +64,8 @@ export function BenchScreen({ first }: { first: number }) {
           { key: "Enter", label: held ? "safety card" : row?.open_run_id ? "go on" : "start", run: enter },
           { key: "T", label: "type it in", run: () => row && type(row.step) },
           { key: "S", label: "safety card", run: () => setAsking({ what: "safety" }), quiet: true },
+          { key: "P", label: "write a print down", run: () => setAsking({ what: "print" }) },
+          { key: "F", label: "before the print", run: () => navigate(`/setups/${setupId}/pre-flight`) },
           { key: "C", label: "log a change", run: () => setAsking({ what: "change" }) },
           ...PARTS.map((part, index) => ({
             key: String(index + 1),
@@ -122,6 +125,7 @@ export function BenchScreen({ first }: { first: number }) {
           <Margin
             bench={bench.data}
             onLog={() => setAsking({ what: "change" })}
+            onPrint={() => setAsking({ what: "print" })}
             onRemove={() => setAsking({ what: "remove" })}
           />
         </div>
@@ -129,6 +133,7 @@ export function BenchScreen({ first }: { first: number }) {
       {asking?.what === "change" && <ChangeDialog setupId={setupId} onClose={close} />}
       {asking?.what === "type" && <TypeDialog setupId={setupId} step={asking.step} onClose={close} />}
       {asking?.what === "safety" && bench.data && <SafetyDialog bench={bench.data} onClose={close} />}
+      {asking?.what === "print" && <PrintDialog setupId={setupId} onClose={close} />}
       {asking?.what === "room" && <RoomDialog onClose={close} />}
       {asking?.what === "remove" && bench.data && (
         <RemoveDialog
@@ -170,7 +175,7 @@ export function BenchScreen({ first }: { first: number }) {
 function Next({ bench, onSafety }: { bench: Schemas["BenchOut"]; onSafety: () => void }) {
   const { safety, dangers, next, plan } = bench;
   return (
-    <div className="border-b border-rule px-3 py-2 desk:px-6">
+    <div className="border-b border-rule px-3 py-0.5 desk:px-6">
       <div className="flex flex-wrap items-baseline gap-x-4">
         <h2 className="text-cell">Calibration chain</h2>
         <span className="text-body text-ink-2">left to do: {plan.total}</span>

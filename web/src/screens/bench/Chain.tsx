@@ -64,14 +64,18 @@ function ClosedRow({ row, onOpen }: { row: Row; onOpen: Props["onOpen"] }) {
     >
       <span className="w-4 shrink-0 text-name text-ink-2">{row.number}</span>
       <StandingGlyph standing={row.standing} unverified={row.unverified} />
-      <span className="min-w-0 flex-1 text-name font-semibold desk:w-46 desk:flex-none">{row.name}</span>
-      <span className="shrink-0 text-right desk:w-34">
+      <span className="min-w-0 flex-1 text-name font-semibold desk:min-w-32 desk:flex-[1.3] desk:basis-0">
+        {row.name}
+      </span>
+      <span
+        className={`text-right ${row.value && row.value.text.length > 12 ? "desk:w-48" : "shrink-0 desk:w-34"}`}
+      >
         {row.value ? (
           <Figure
             text={row.value.text}
             halfWidth={row.value.half_width_text}
             unit={row.value.unit_text}
-            className={row.value.text.length > 12 ? "text-body whitespace-normal" : "text-name"}
+            className={row.value.text.length > 12 ? "text-body" : "text-name"}
           />
         ) : (
           <span className="text-ink-2">–</span>

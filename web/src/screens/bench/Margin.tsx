@@ -4,22 +4,35 @@ import { KeyHint } from "../../instrument/KeyHint";
 import { dayOf } from "../../shell/dates";
 import { ChangeLine } from "./ChangeLine";
 
-type Props = { bench: Schemas["BenchOut"]; onLog: () => void; onRemove: () => void };
+type Props = {
+  bench: Schemas["BenchOut"];
+  onLog: () => void;
+  onPrint: () => void;
+  onRemove: () => void;
+};
 
 /** What waits, what was changed, and what was done. */
-export function Margin({ bench, onLog, onRemove }: Props) {
-  const { recent, changes, waiting } = bench;
+export function Margin({ bench, onLog, onPrint, onRemove }: Props) {
+  const { recent, changes, waiting, counters } = bench;
   const esteps = bench.steps.find((row) => row.step === "e_steps")?.value;
   const readBack = esteps?.read_back;
   const unread = readBack && readBack.state !== "verified" && esteps?.provenance.run_id;
   return (
     <aside className="shrink-0 border-t-4 border-double border-ink px-3 py-3 desk:px-6 wide:w-64 wide:overflow-y-auto wide:border-t-0 wide:border-l-4 wide:px-4">
-      {(unread || waiting.length > 0) && (
+      {(unread || waiting.length > 0 || counters.length > 0) && (
         <section className="mb-3 border-b border-rule pb-3">
           <h2 className="mb-1 text-name">Waiting</h2>
           {waiting.map((sentence) => (
             <p key={sentence} className="mb-1 text-body">
               {sentence}
+            </p>
+          ))}
+          {counters.map((counter) => (
+            <p key={counter.part} className="mb-1 text-body">
+              <strong>
+                {counter.name}: {counter.amount} of {counter.limit}.
+              </strong>{" "}
+              {counter.advice}
             </p>
           ))}
           {unread && (
@@ -40,9 +53,14 @@ export function Margin({ bench, onLog, onRemove }: Props) {
           ))}
         </ul>
         {!bench.setup.removed && (
-          <button type="button" className="button mt-2 w-full" onClick={onLog}>
-            Log a change <KeyHint>C</KeyHint>
-          </button>
+          <>
+            <button type="button" className="button mt-2 w-full" onClick={onLog}>
+              Log a change <KeyHint>C</KeyHint>
+            </button>
+            <button type="button" className="button mt-2 w-full" onClick={onPrint}>
+              Write a print down <KeyHint>P</KeyHint>
+            </button>
+          </>
         )}
       </section>
       <h2 className="mb-2 text-name">Done to this setup</h2>

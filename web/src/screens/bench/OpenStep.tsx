@@ -36,20 +36,24 @@ export function OpenStep({ step, cautions, to, onType }: Props) {
           </span>
         )}
       </div>
-      <p className="mt-2 text-reason">
-        <strong className={WORD_COLOUR[step.standing]}>{step.standing_word}</strong>
-        {step.cause && <>: {step.cause}</>}. {step.next_sentence} {step.rests_on}
-      </p>
-      {step.value && <Provenance value={step.value} />}
-      {step.strip && (
-        <div className="mt-2 max-w-150">
-          <p className="text-small text-ink-2">
-            <strong className="text-ink">Fed length, mm</strong> at this setting
+      <div className={`mt-1 gap-x-6 ${step.strip ? "wide:grid wide:grid-cols-[1fr_18.5rem]" : ""}`}>
+        <div className="min-w-0">
+          <p className="text-reason leading-snug">
+            <strong className={WORD_COLOUR[step.standing]}>{step.standing_word}</strong>
+            {step.cause && <>: {step.cause}</>}. {step.next_sentence} {step.rests_on}
           </p>
-          <GaugeStrip strip={step.strip} size="panel" />
+          {step.value && <Provenance value={step.value} />}
         </div>
-      )}
-      <div className="mt-3 flex flex-wrap items-center gap-3">
+        {step.strip && (
+          <div className="mt-2 min-w-0 wide:mt-0">
+            <p className="text-small text-ink-2">
+              <strong className="text-ink">Fed length, mm</strong> at this setting
+            </p>
+            <GaugeStrip strip={step.strip} size="panel" />
+          </div>
+        )}
+      </div>
+      <div className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1">
         {step.can_run && (
           <Link to={to} className="button button-main">
             {startWord(step)} <KeyHint onBlue>Enter</KeyHint>
@@ -62,24 +66,22 @@ export function OpenStep({ step, cautions, to, onType }: Props) {
         >
           Type it in <KeyHint onBlue={!step.can_run}>T</KeyHint>
         </button>
-        <Link to="/profiles" className="button">
-          History <KeyHint>H</KeyHint>
-        </Link>
-        <span className="ml-auto text-body text-ink-2">
-          {step.can_run
-            ? `${step.minutes} min, ${step.readings} readings, ${step.grams} g`
-            : "Not measured here yet: a typed value stays assumed."}
-        </span>
-      </div>
-      {cautions.length > 0 && (
-        <p className="mt-2 text-care leading-snug">
-          <strong className="text-stale">Care:</strong>{" "}
-          <strong>
-            {cautions.map((caution) => caution.lead.replace(/\.$/, "").toLowerCase()).join(", ")}.
-          </strong>{" "}
-          All of it stands at the start of the run.
+        <p className="min-w-0 flex-1 basis-48 text-care leading-tight">
+          {cautions.length > 0 && (
+            <>
+              <strong className="text-stale">Care:</strong>{" "}
+              <strong>
+                {cautions.map((caution) => caution.lead.replace(/\.$/, "").toLowerCase()).join(", ")}.
+              </strong>{" "}
+            </>
+          )}
+          <span className="text-body text-ink-2">
+            {step.can_run
+              ? `${step.minutes} min, ${step.readings} readings, ${step.grams} g`
+              : "Not measured here yet: a typed value stays assumed."}
+          </span>
         </p>
-      )}
+      </div>
     </section>
   );
 }

@@ -1,5 +1,7 @@
+import { Link } from "react-router";
 import { answer, api, type Schemas, writeHeaders } from "../../api/client";
 import { OriginGlyph } from "../../instrument/Glyph";
+import { KeyHint } from "../../instrument/KeyHint";
 import { useWrite } from "../../shell/useWrite";
 import { WORD_COLOUR } from "./wordColour";
 
@@ -29,6 +31,12 @@ export function Tonight({ bench }: { bench: Schemas["BenchOut"] }) {
           <CribLine key={line.kind} line={line} />
         ))}
       </ul>
+      <Link
+        className="link flex min-h-11 items-center gap-2 text-body"
+        to={`/setups/${bench.setup.id}/pre-flight`}
+      >
+        Before the print: eight ticks <KeyHint>F</KeyHint>
+      </Link>
     </section>
   );
 }
@@ -46,7 +54,7 @@ function CribLine({ line }: { line: Schemas["CribLineOut"] }) {
   const shaky = line.standing === "stale" || line.standing === "hold" || line.standing === "out";
   return (
     <li className="border-b border-rule py-0.5 last:border-b-0">
-      <label className="flex min-h-9 items-center gap-2">
+      <label className="flex min-h-11 items-center gap-2 desk:min-h-9">
         <input
           type="checkbox"
           className="size-5 shrink-0"

@@ -3,6 +3,7 @@ import { later } from "../../shell/later";
 export const SetupPicker = later(async () => (await import("./SetupPicker")).SetupPicker);
 export const ChangeDialog = later(async () => (await import("./ChangeDialog")).ChangeDialog);
 export const PickDialog = later(async () => (await import("./PickDialog")).PickDialog);
+export const PrintDialog = later(async () => (await import("./PrintDialog")).PrintDialog);
 export const RemoveDialog = later(async () => (await import("./RemoveDialog")).RemoveDialog);
 export const RoomDialog = later(async () => (await import("./RoomDialog")).RoomDialog);
 export const TypeDialog = later(async () => (await import("./TypeDialog")).TypeDialog);

@@ -5,6 +5,7 @@ import { KeyHint } from "../../instrument/KeyHint";
 import { Page } from "../../shell/Page";
 import { RecordDialog, type RecordOpen } from "../../shell/RecordDialog";
 import { Trouble, Waiting } from "../../shell/Trouble";
+import { Limits } from "./Limits";
 import { Room } from "./Room";
 
 type Machine = Schemas["MachineOut"];
@@ -61,6 +62,7 @@ export function MachinesScreen() {
           </section>
           <Room />
         </div>
+        <Limits />
       </div>
       {open && <RecordDialog key={`${open.kind} ${open.id}`} open={open} onClose={() => setOpen(null)} />}
     </Page>

@@ -1,22 +1,26 @@
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import { useHistory } from "../../api/queries";
 import { TitleBlock } from "../../instrument/TitleBlock";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { SetupPicker } from "../bench/laterDialogs";
 import { useSetupOnBench } from "../bench/useSetupOnBench";
+import { BringInDialog } from "./BringInDialog";
 import { Differences } from "./Differences";
 import { moveJaw } from "./jaws";
 import { RestoreDialog } from "./RestoreDialog";
 import { RevisionMargin } from "./RevisionMargin";
+import { TakeAlong, takeAlong } from "./TakeAlong";
 import { Timeline } from "./Timeline";
 
 /** The history of a setup: revisions on a line, what differs between two, and going back. */
 export function ProfilesScreen({ first }: { first: number }) {
   const [setupId, putOnBench] = useSetupOnBench(first);
   const [jaws, setJaws] = useState<{ left?: number; right?: number }>({});
-  const [sheet, setSheet] = useState<"restore" | "setups" | null>(null);
+  const [sheet, setSheet] = useState<"restore" | "setups" | "file" | "setup" | null>(null);
   const [noting, setNoting] = useState(false);
+  const navigate = useNavigate();
   const history = useHistory(setupId, jaws.left, jaws.right);
   const data = history.data;
   const numbers = data?.revisions.map((row) => row.number).sort((a, b) => a - b) ?? [];
@@ -34,6 +38,13 @@ export function ProfilesScreen({ first }: { first: number }) {
     ...(data?.go_back_to
       ? [{ key: "B", label: `go back to ${data.go_back_to}`, run: () => setSheet("restore") }]
       : []),
+    { key: "P", label: "card", run: () => navigate(`/setups/${setupId}/card`), quiet: true },
+    ...(["json", "csv", "commands"] as const).map((shape, index) => ({
+      key: ["J", "V", "G"][index] ?? "",
+      label: `take along: ${shape}`,
+      run: () => void takeAlong(setupId, shape),
+      quiet: true,
+    })),
     { key: "/", label: "other setup", run: () => setSheet("setups") },
   ];
   return (
@@ -63,14 +74,19 @@ export function ProfilesScreen({ first }: { first: number }) {
       {history.isPending && <Waiting />}
       {history.isError && !data && <Trouble error={history.error} onAgain={() => setJaws({})} />}
       {data && left === undefined && (
-        <p className="p-6 text-reason">
-          Nothing measured on this setup yet. Its first revision is written when a run is applied or kept.
-        </p>
+        <div className="p-6">
+          <p className="text-reason">
+            Nothing on record for this setup yet. Its first revision is written when a run is applied, or
+            values are typed or brought in.
+          </p>
+          <TakeAlong setupId={setupId} onImport={() => setSheet("file")} onCopy={() => setSheet("setup")} />
+        </div>
       )}
       {data && left !== undefined && right !== undefined && (
         <>
           <Timeline
             revisions={data.revisions}
+            events={data.events}
             left={left}
             right={right}
             onPick={(number) => setJaws(number < right ? { left: number, right } : { left, right: number })}
@@ -87,7 +103,13 @@ export function ProfilesScreen({ first }: { first: number }) {
               noting={noting}
               onNoting={setNoting}
               onRestore={() => setSheet("restore")}
-            />
+            >
+              <TakeAlong
+                setupId={setupId}
+                onImport={() => setSheet("file")}
+                onCopy={() => setSheet("setup")}
+              />
+            </RevisionMargin>
           </div>
         </>
       )}
@@ -97,6 +119,16 @@ export function ProfilesScreen({ first }: { first: number }) {
           to={data.go_back_to}
           onClose={() => setSheet(null)}
           onDone={() => {
+            setJaws({});
+            setSheet(null);
+          }}
+        />
+      )}
+      {(sheet === "file" || sheet === "setup") && (
+        <BringInDialog
+          setupId={setupId}
+          from={sheet}
+          onClose={() => {
             setJaws({});
             setSheet(null);
           }}

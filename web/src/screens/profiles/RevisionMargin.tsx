@@ -1,4 +1,4 @@
-import { type FormEvent, useState } from "react";
+import { type FormEvent, type ReactNode, useState } from "react";
 import { answer, api, editHeaders, type Schemas } from "../../api/client";
 import { KeyHint } from "../../instrument/KeyHint";
 import { dayAndTime } from "../../shell/dates";
@@ -11,10 +11,11 @@ type Props = {
   noting: boolean;
   onNoting: (on: boolean) => void;
   onRestore: () => void;
+  children: ReactNode;
 };
 
 /** The revision at the right jaw: when, by whom, its note; and the way back. */
-export function RevisionMargin({ setupId, history, right, noting, onNoting, onRestore }: Props) {
+export function RevisionMargin({ setupId, history, right, noting, onNoting, onRestore, children }: Props) {
   const revision = history.revisions.find((row) => row.number === right);
   if (!revision) return null;
   return (
@@ -38,6 +39,7 @@ export function RevisionMargin({ setupId, history, right, noting, onNoting, onRe
           Go back to {history.go_back_to} <KeyHint>B</KeyHint>
         </button>
       )}
+      {children}
     </aside>
   );
 }

@@ -1,0 +1,63 @@
+import { useState } from "react";
+import { useParams } from "react-router";
+import { usePreflight } from "../../api/queries";
+import { Page } from "../../shell/Page";
+import { Trouble, Waiting } from "../../shell/Trouble";
+
+/** The card before a print: eight ticks, on the phone and as A6. A digit ticks its line. */
+export function PreflightScreen() {
+  const setupId = Number(useParams().setupId);
+  const card = usePreflight(setupId);
+  const [ticked, setTicked] = useState<readonly string[]>([]);
+  const toggle = (lead: string) =>
+    setTicked(ticked.includes(lead) ? ticked.filter((one) => one !== lead) : [...ticked, lead]);
+  const rows = card.data?.ticks ?? [];
+  const left = rows.length - ticked.length;
+  return (
+    <Page
+      tab="Bench"
+      keys={[
+        { key: "P", label: "print the card", run: () => window.print() },
+        ...rows.map((row, index) => ({
+          key: String(index + 1),
+          label: row.lead,
+          run: () => toggle(row.lead),
+          quiet: true,
+        })),
+      ]}
+      aside={card.data?.setup.title}
+    >
+      {card.isPending && <Waiting />}
+      {card.isError && <Trouble error={card.error} onAgain={() => card.refetch()} />}
+      {card.data && (
+        <article aria-label="Before the print" className="paper paper-a6 max-w-200 px-3 py-3 desk:px-6">
+          <h1 className="text-cell">Before the print</h1>
+          <p className="mb-2 border-b-2 border-ink pb-1 text-body">{card.data.setup.title}</p>
+          <ol>
+            {rows.map((row, index) => (
+              <li key={row.lead} className="border-b border-rule">
+                <label className="flex min-h-12 items-start gap-3 py-2">
+                  <input
+                    type="checkbox"
+                    className="mt-0.5 size-6 shrink-0"
+                    checked={ticked.includes(row.lead)}
+                    onChange={() => toggle(row.lead)}
+                  />
+                  <span className="text-care leading-snug">
+                    <strong>
+                      {index + 1}. {row.lead}
+                    </strong>{" "}
+                    {row.text}
+                  </span>
+                </label>
+              </li>
+            ))}
+          </ol>
+          <p role="status" className="no-print mt-3 text-reason">
+            {left === 0 ? "All eight seen to. Print." : `${left} to go.`}
+          </p>
+        </article>
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,63 @@
+import { type FormEvent, useState } from "react";
+import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
+import { KeyHint } from "../../instrument/KeyHint";
+import { Choice, Field, useRefused } from "../../shell/Field";
+import { Modal } from "../../shell/Modal";
+import { useWrite } from "../../shell/useWrite";
+
+const OUTCOMES = [
+  { value: "good", text: "Good" },
+  { value: "bad", text: "Bad" },
+  { value: "stopped", text: "Stopped early" },
+] as const;
+
+/** Write a real print down: counters and ageing follow, and the revision gets its mark. */
+export function PrintDialog({ setupId, onClose }: { setupId: number; onClose: () => void }) {
+  const [what, setWhat] = useState("");
+  const [hours, setHours] = useState("");
+  const [grams, setGrams] = useState("");
+  const [outcome, setOutcome] = useState<Schemas["PrintIn"]["outcome"]>("good");
+  const [note, setNote] = useState("");
+  const save = useWrite(
+    () =>
+      answer(
+        api.POST("/api/v1/setups/{setup_id}/prints", {
+          params: { path: { setup_id: setupId }, header: writeHeaders() },
+          body: { what, hours, grams, outcome, note },
+        }),
+      ),
+    onClose,
+  );
+  const form = useRefused(save.error);
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    save.mutate(undefined);
+  };
+  const said = (field: string) => problemAt(save.error, field)?.message;
+  return (
+    <Modal title="Write a print down" onClose={onClose}>
+      <form ref={form} onSubmit={submit} className="space-y-3">
+        <Field label="What" value={what} onChange={setWhat} autoFocus problem={said("what")} />
+        <div className="grid grid-cols-2 gap-4">
+          <Field label="Took" unit="h" decimal value={hours} onChange={setHours} problem={said("hours")} />
+          <Field label="Used" unit="g" decimal value={grams} onChange={setGrams} problem={said("grams")} />
+        </div>
+        <Choice label="How it came out" value={outcome} onChange={setOutcome} options={OUTCOMES} />
+        <Field label="Note" value={note} onChange={setNote} />
+        {save.error && save.error.fields.length === 0 && (
+          <p role="alert" className="text-care font-semibold text-out">
+            {save.error.detail}
+          </p>
+        )}
+        <div className="flex gap-3">
+          <button type="submit" className="button button-main" disabled={save.isPending}>
+            Write it down <KeyHint onBlue>Enter</KeyHint>
+          </button>
+          <button type="button" className="button" onClick={onClose}>
+            Not now <KeyHint>Esc</KeyHint>
+          </button>
+        </div>
+      </form>
+    </Modal>
+  );
+}

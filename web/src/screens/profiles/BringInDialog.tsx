@@ -1,0 +1,141 @@
+import { useState } from "react";
+import { answer, api, type Problem, type Schemas, writeHeaders } from "../../api/client";
+import { useSetups } from "../../api/queries";
+import { KeyHint } from "../../instrument/KeyHint";
+import { Lookup } from "../../shell/Lookup";
+import { Modal } from "../../shell/Modal";
+import { useWrite } from "../../shell/useWrite";
+
+type Source = { text: string } | { from_setup_id: number };
+type Props = { setupId: number; from: "file" | "setup"; onClose: () => void };
+
+/** Bring values in, from a file or another setup: what will be added, changed and left stands there first. */
+export function BringInDialog({ setupId, from, onClose }: Props) {
+  const [source, setSource] = useState<Source | null>(null);
+  const preview = useWrite((given: Source) =>
+    "text" in given
+      ? answer(
+          api.POST("/api/v1/setups/{setup_id}/import-previews", {
+            params: { path: { setup_id: setupId } },
+            body: given,
+          }),
+        )
+      : answer(
+          api.POST("/api/v1/setups/{setup_id}/copy-previews", {
+            params: { path: { setup_id: setupId } },
+            body: given,
+          }),
+        ),
+  );
+  const look = (given: Source) => {
+    setSource(given);
+    preview.mutate(given);
+  };
+  return (
+    <Modal title="Bring values in" onClose={onClose} wide>
+      {from === "file" && !preview.data && (
+        <label className="block text-body font-semibold">
+          A profile file of Ubrex
+          <input
+            type="file"
+            accept=".json,application/json"
+            className="field mt-1 py-2"
+            onChange={(event) => {
+              const file = event.target.files?.[0];
+              if (file) void file.text().then((text) => look({ text }));
+            }}
+          />
+        </label>
+      )}
+      {from === "setup" && !preview.data && <OtherSetups setupId={setupId} onChosen={look} />}
+      <Refusal problem={preview.error} />
+      {preview.data && source && (
+        <Preview setupId={setupId} source={source} preview={preview.data} onClose={onClose} />
+      )}
+    </Modal>
+  );
+}
+
+function OtherSetups({ setupId, onChosen }: { setupId: number; onChosen: (source: Source) => void }) {
+  const setups = useSetups();
+  return (
+    <Lookup
+      label="Find the setup to copy from"
+      hint="machine, nozzle or filament"
+      none="No setup is called that."
+      value={null}
+      options={(setups.data ?? [])
+        .filter((row) => row.id !== setupId)
+        .map((row) => ({ value: row.id, text: row.title }))}
+      onChosen={(id) => onChosen({ from_setup_id: id })}
+    />
+  );
+}
+
+function Refusal({ problem }: { problem: Problem | null }) {
+  if (!problem) return null;
+  return (
+    <p role="alert" className="mt-3 text-care font-semibold text-out">
+      {problem.fields[0]?.message ?? problem.detail}
+    </p>
+  );
+}
+
+const WORDS = { add: "new", change: "changes", same: "the same already", leave: "left alone" } as const;
+
+type PreviewProps = {
+  setupId: number;
+  source: Source;
+  preview: Schemas["ImportPreviewOut"];
+  onClose: () => void;
+};
+
+function Preview({ setupId, source, preview, onClose }: PreviewProps) {
+  const params = { path: { setup_id: setupId }, header: writeHeaders() };
+  const write = useWrite(
+    () =>
+      "text" in source
+        ? answer(api.POST("/api/v1/setups/{setup_id}/imports", { params, body: source }))
+        : answer(api.POST("/api/v1/setups/{setup_id}/copies", { params, body: source })),
+    onClose,
+  );
+  return (
+    <>
+      <p className="text-reason">
+        From {preview.source}, onto <strong>{preview.onto}</strong>. Every value will say that it was copied,
+        not measured.
+      </p>
+      {preview.warning && <p className="mt-1 text-care font-semibold text-stale">{preview.warning}</p>}
+      <ul className="my-3 border-t border-rule">
+        {preview.lines.map((line) => (
+          <li key={line.kind} className="flex flex-wrap gap-x-3 border-b border-rule py-1 text-body">
+            <span className="w-44 font-semibold">{line.name}</span>
+            <span>
+              {line.now && line.action === "change" && <s className="text-ink-2">{line.now}</s>}{" "}
+              {line.becomes}
+            </span>
+            <span className={line.action === "leave" ? "text-stale" : "text-ink-2"}>
+              {WORDS[line.action]}
+              {line.why && `: ${line.why}`}
+            </span>
+          </li>
+        ))}
+      </ul>
+      <Refusal problem={write.error} />
+      <div className="flex gap-3">
+        <button
+          type="button"
+          autoFocus
+          className="button button-main"
+          disabled={preview.count === 0 || write.isPending}
+          onClick={() => write.mutate(undefined)}
+        >
+          Bring {preview.count} in <KeyHint onBlue>Enter</KeyHint>
+        </button>
+        <button type="button" className="button" onClick={onClose}>
+          Not now <KeyHint>Esc</KeyHint>
+        </button>
+      </div>
+    </>
+  );
+}
