@@ -31,8 +31,10 @@ from ubrex.server.runtime.cluster import APP, OWNER, Cluster
 from ubrex.server.runtime.folder import Folder
 from ubrex.server.runtime.serve import WEB, listen
 from ubrex.server.runtime.workshop import prepare
+from ubrex.server.services import setups, standings
 from ubrex.server.services.work import utc_now
 from ubrex.server.store import database as store
+from ubrex.server.store.records import Machine, Setup, Spool
 
 FIRST_PORT: Final = 8700
 FEW: Final = 200
@@ -61,6 +63,47 @@ SELECT id, p, '99.5', 99.5 + random(), 'mm', 1, 0.01, 0.03, 1, started_at, start
 FROM made, generate_series(1, 4) AS p
 """
 """Runs of four readings, spread over all setups, older than everything in the sample workshop."""
+
+
+WORKSHOP = """
+INSERT INTO machine (name, feed_path, keeps_setting, setting_places, runaway)
+    SELECT 'Machine ' || n, 'direct', 'command_pair', 2, 'tested' FROM generate_series(1, 9) n;
+INSERT INTO hotend (name, liner, max_c) SELECT 'Hotend ' || n, 'all_metal', 285 FROM generate_series(1, 9) n;
+INSERT INTO toolhead (machine_id, hotend_id)
+    SELECT m.id, h.id FROM machine m JOIN hotend h ON h.name = replace(m.name, 'Machine', 'Hotend');
+INSERT INTO nozzle (bore_mm, material, toolhead_id)
+    SELECT b.bore, 'brass', t.id FROM toolhead t CROSS JOIN (VALUES (0.4), (0.6)) b(bore);
+INSERT INTO surface (machine_id, name, kind) SELECT id, 'Sheet', 'spring_sheet' FROM machine;
+INSERT INTO filament (name, family) SELECT 'Filament ' || n, 'pla' FROM generate_series(1, 55) n;
+INSERT INTO spool (filament_id, name, full_g) SELECT id, '1', 1000 FROM filament ON CONFLICT DO NOTHING;
+INSERT INTO setup (toolhead_id, nozzle_id, filament_id, surface_id, created_at)
+    SELECT t.id, n.id, f.id, s.id, now() - interval '5 years'
+    FROM toolhead t JOIN nozzle n ON n.toolhead_id = t.id JOIN surface s ON s.machine_id = t.machine_id
+    CROSS JOIN filament f ORDER BY f.id, n.id LIMIT 394 ON CONFLICT DO NOTHING;
+INSERT INTO tuned_value (kind, toolhead_id, nozzle_id, filament_id, number, unit, origin, person_id, at)
+    SELECT v.kind, s.toolhead_id, s.nozzle_id, s.filament_id, v.number, v.unit, 'measured', 1,
+        now() - interval '5 years' + y * interval '1 year'
+    FROM setup s CROSS JOIN generate_series(0, 4) y
+    CROSS JOIN (VALUES ('nozzle', 210, '°C'), ('flow', 98, '%'), ('retraction', 1, 'mm'), ('fan', 80, '%'),
+        ('top_flow', 9, 'mm³/s')) v(kind, number, unit);
+INSERT INTO tuned_value (kind, toolhead_id, number, unit, origin, person_id, at)
+    SELECT 'e_steps', t.id, 400 + y, 'steps/mm', 'typed', 1, now() - interval '5 years' + y * interval '1 year'
+    FROM toolhead t CROSS JOIN generate_series(0, 3) y WHERE t.id > 3;
+INSERT INTO change (machine_id, kind, note, happened_at, person_id, logged_at)
+    SELECT m.id, k.kind, '', now() - n * interval '60 days', 1, now()
+    FROM machine m CROSS JOIN generate_series(1, 30) n
+    CROSS JOIN (VALUES ('belts'), ('gear_tension'), ('heat_sink_fan')) k(kind);
+INSERT INTO change (filament_id, kind, note, happened_at, person_id, logged_at)
+    SELECT id, 'dried', '', now() - n * interval '90 days', 1, now() FROM filament CROSS JOIN generate_series(1, 20) n;
+INSERT INTO print (setup_id, machine_id, nozzle_id, surface_id, abrasive, what, hours, grams, outcome, note, happened_at,
+        person_id, logged_at)
+    SELECT s.id, t.machine_id, s.nozzle_id, s.surface_id, false, 'joint', 3, 40, 'good', '',
+        now() - n * interval '60 days', 1, now()
+    FROM setup s JOIN toolhead t ON t.id = s.toolhead_id CROSS JOIN generate_series(1, 30) n;
+"""
+"""Twelve machines, sixty spools and four hundred setups, with five years of values, changes and prints."""
+
+STANDINGS: Final = 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,6 +151,8 @@ def _measure(cluster: Cluster, name: str, readings: int) -> dict[str, Times]:
     store.connect_to(cluster.url(APP, name))
     load_demo(utc_now())
     with psycopg.connect(cluster.url(OWNER, name), autocommit=True) as owner:
+        if readings > FEW:
+            owner.execute(WORKSHOP)
         owner.execute(FILL, {"runs": readings // 4})
         owner.execute(
             "CREATE TABLE floor (id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY, number double precision)"
@@ -117,6 +162,7 @@ def _measure(cluster: Cluster, name: str, readings: int) -> dict[str, Times]:
         kept = owner.execute(
             "SELECT count(*), current_setting('fsync'), current_setting('synchronous_commit') FROM reading"
         ).fetchone()
+    print("-- {} machines, {} spools, {} setups".format(*_counted()))
     print("-- {} readings; fsync {}, synchronous_commit {}".format(*kept or ()))
     with _serving() as port:
         times = _requests(port)
@@ -126,8 +172,35 @@ def _measure(cluster: Cluster, name: str, readings: int) -> dict[str, Times]:
     ):
         for share in (0.5, 0.95):
             print(_line(f"{ours} p{share * 100:.0f}", times[ours].at(share), times[floor].at(share)))
+    if readings > FEW:
+        _standings()
     store.database.close_all()
     return times
+
+
+def _counted() -> list[int]:
+    with store.unit_of_work():
+        return [kind.select().count() for kind in (Machine, Spool, Setup)]
+
+
+def _standings() -> None:
+    """Where all setups stand, against the one SELECT that only says which there are."""
+
+    def judged() -> None:
+        with store.unit_of_work():
+            standings.of_setups(setups.setups_in_use(), utc_now())
+
+    def read() -> None:
+        with store.unit_of_work():
+            setups.setups_in_use()
+
+    found = {"ours": Times("ours", []), "floor": Times("floor", [])}
+    for _ in range(STANDINGS):
+        for name, act in (("floor", read), ("ours", judged)):
+            started = time.perf_counter()
+            act()
+            found[name].ms.append(1000 * (time.perf_counter() - started))
+    print(_line("standing of all setups p50", found["ours"].at(0.5), found["floor"].at(0.5)))
 
 
 def _requests(port: int) -> dict[str, Times]:

@@ -20,6 +20,7 @@ export const keys = {
   filaments: ["ubrex", "filaments"] as const,
   room: ["ubrex", "room"] as const,
   limits: ["ubrex", "limits"] as const,
+  counters: (id: number) => ["ubrex", "counters", id] as const,
   preflight: (id: number) => ["ubrex", "pre-flight", id] as const,
   record: (kind: string, id: number | null) => ["ubrex", "record", kind, id] as const,
   typedForm: (id: number, step: string) => ["ubrex", "typed", id, step] as const,
@@ -147,6 +148,16 @@ export function useRoom() {
 
 export function useLimits() {
   return useQuery({ queryKey: keys.limits, queryFn: () => answer(api.GET("/api/v1/limits")) });
+}
+
+/** Counters of a setup's parts that have something to say. */
+export function useDueCounters(id: number) {
+  return useQuery({
+    queryKey: keys.counters(id),
+    queryFn: () =>
+      answer(api.GET("/api/v1/setups/{setup_id}/counters", { params: { path: { setup_id: id } } })),
+    select: (found) => found.counters.filter((row) => row.due),
+  });
 }
 
 export function usePreflight(id: number) {

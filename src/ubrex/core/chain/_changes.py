@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
@@ -215,22 +216,20 @@ def asked_of(
     value may be lost, a matching read-back on the day ``read_back_at`` answers. Wet filament is answered by drying alone, or
     by another spool.
     """
-    rows = list(done)
-    dry_at = max((row.at_day for row in rows if row.change in _ENDS_WET), default=None)
+    rows = [row for row in done if step in EFFECTS[row.change] or row.change in _ENDS_WET]
+    dry_at = max((row.at_day for row in rows if row.change in _ENDS_WET), default=-math.inf)
+    shown = -math.inf if shown_true_at is None else shown_true_at
+    read = -math.inf if read_back_at is None else read_back_at
 
-    def counts(row: Done) -> bool:
-        effect = EFFECTS[row.change].get(step)
+    def counts(row: Done, effect: Effect | None) -> bool:
         if effect is None:
             return False
         if effect is Effect.HOLD:
-            return dry_at is None or row.at_day > dry_at
-        answers = [shown_true_at, read_back_at if effect is Effect.RE_ENTER else None]
-        return all(answer is None or row.at_day > answer for answer in answers)
+            return row.at_day > dry_at
+        return row.at_day > shown and (effect is not Effect.RE_ENTER or row.at_day > read)
 
-    later = [row for row in rows if counts(row)]
-    worst = gravest(EFFECTS[row.change][step] for row in later)
-    return max(
-        (row for row in later if EFFECTS[row.change][step] is worst),
-        key=lambda row: (row.at_day, row.key),
-        default=None,
-    )
+    later = [(row, effect) for row in rows if counts(row, effect := EFFECTS[row.change].get(step))]
+    if not later:
+        return None
+    worst = gravest(effect for _, effect in later if effect is not None)
+    return max((row for row, effect in later if effect is worst), key=lambda row: (row.at_day, row.key))

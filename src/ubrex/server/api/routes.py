@@ -9,7 +9,6 @@ from fastapi import APIRouter, Query, Request, Response
 from peewee import PeeweeException
 
 from ubrex import __version__
-from ubrex.core.chain import Change, Step
 from ubrex.server.api.caller import COOKIE, CallerOf, DeskOf, GateOf, OnceOf, VersionOf, signed_in_caller
 from ubrex.server.services import (
     access,
@@ -35,6 +34,7 @@ from ubrex.server.services.views import (
     AssemblyIn,
     BenchOut,
     ChangeIn,
+    ChangeKind,
     ChangeKindOut,
     ChangeOut,
     CopyIn,
@@ -84,6 +84,7 @@ from ubrex.server.services.views import (
     SetupIn,
     SetupOut,
     SpoolEntryIn,
+    StepKind,
     StrikeIn,
     TickIn,
     TypedFormOut,
@@ -321,7 +322,9 @@ def list_change_kinds(setup_id: int, caller: CallerOf) -> list[ChangeKindOut]:
 
 
 @router.get("/setups/{setup_id}/change-preview")
-def preview_change(setup_id: int, kind: Change, caller: CallerOf, happened_at: datetime | None = None) -> PreviewOut:
+def preview_change(
+    setup_id: int, kind: ChangeKind, caller: CallerOf, happened_at: datetime | None = None
+) -> PreviewOut:
     """What logging a change will make of each setup that shares the part."""
     return caller.do(changes.preview, setup_id, kind, happened_at)
 
@@ -339,7 +342,7 @@ def withdraw_change(change_id: int, once: OnceOf) -> ChangeOut:
 
 
 @router.get("/setups/{setup_id}/values/{step}")
-def show_typed_form(setup_id: int, step: Step, caller: CallerOf) -> TypedFormOut:
+def show_typed_form(setup_id: int, step: StepKind, caller: CallerOf) -> TypedFormOut:
     """The values of one row of the chain, to be typed."""
     return caller.do(profile.typed_form, setup_id, step)
 
@@ -398,7 +401,7 @@ def show_preflight(setup_id: int, caller: CallerOf) -> PreflightOut:
     return caller.do(preflight.show_card, setup_id)
 
 
-@router.get("/backup")
+@router.get("/backup", response_class=Response, responses={200: {"content": {"application/zip": {}}}})
 def download_backup(caller: CallerOf) -> Response:
     """The whole workshop in one file."""
     return Response(
@@ -406,6 +409,12 @@ def download_backup(caller: CallerOf) -> Response:
         media_type="application/zip",
         headers={"Content-Disposition": 'attachment; filename="workshop.zip"'},
     )
+
+
+@router.get("/setups/{setup_id}/counters")
+def show_counters(setup_id: int, caller: CallerOf) -> CountersOut:
+    """How much each part was used since it was last seen to."""
+    return caller.do(wear.show_counters, setup_id)
 
 
 @router.get("/limits")

@@ -27,7 +27,7 @@ from ubrex.core.chain import (
 )
 from ubrex.core.materials import Liner, family
 from ubrex.core.quantity import decimal_text
-from ubrex.server.services import changes, esteps, profile, runs, setups, standings, values, wear
+from ubrex.server.services import changes, esteps, profile, runs, setups, standings, values
 from ubrex.server.services.standings import CAN_RUN, DAY_S, Standings, StepFacts
 from ubrex.server.services.views import (
     BenchOut,
@@ -85,7 +85,7 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
     """The bench with a setup on it."""
     setup = setups.get_setup(setup_id)
     found = standings.of_setup(setup, work.now)
-    states = {step: facts.state(step) for step, facts in found.steps.items()}
+    states = found.states
     plan = remaining(states)
     return BenchOut(
         setup=setups.view(setup),
@@ -112,9 +112,8 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
             ],
             total=_total([cost for _, cost in plan]),
         ),
-        cautions=esteps.cautions(setup, Method.OPEN_AIR),
+        cautions=esteps.cautions(setup, Method.OPEN_AIR, found.values.get(Kind.HEAT_BIAS)),
         waiting=_waiting(found),
-        counters=[row for row in wear.counters(setup) if row.due],
         recent=runs.recent_lines(setup_id, RECENT),
         changes=changes.recent(found.changes),
     )
@@ -196,7 +195,6 @@ def _row(work: Work, found: Standings, number: int, steps: tuple[Step, ...]) -> 
     if done and step is not main:
         done = f"{STEP_NAMES[step]}: {done}"
     value, strip = _value(work, found, main, shown)
-    states = {one: known.state(one) for one, known in found.steps.items()}
     is_next = found.next.step in steps
     return StepOut(
         step=main,
@@ -217,7 +215,7 @@ def _row(work: Work, found: Standings, number: int, steps: tuple[Step, ...]) -> 
         strip=strip,
         is_next=is_next,
         next_sentence=_reason(found.next.reason, found.next.step, facts, found, work) if is_next else "",
-        rests_on=rests_said(rests_on(main, states)),
+        rests_on=rests_said(rests_on(main, found.states)),
         minutes=COSTS[main].minutes,
         grams=COSTS[main].grams,
         readings=FIRST_ASKED if main in CAN_RUN else 0,
@@ -241,7 +239,7 @@ def _value(work: Work, found: Standings, main: Step, facts: StepFacts) -> tuple[
     record = values.newest_esteps(found.setup.toolhead_id)
     if record is None:
         return None, None
-    shown = values.evidence(record, machine, done=changes.done_on(machine.id))
+    shown = values.evidence_from(record, found)
     return values.view(shown, machine, work), esteps.recorded_strip(shown, facts.standing, work)
 
 
@@ -276,7 +274,7 @@ def _crib(found: Standings, work: Work) -> list[CribLineOut]:
                 remark=remark,
                 standing=Standing.ASSUMED if chosen else now,
                 standing_word="Chosen" if chosen else "Not set" if value is None else standing_word(now),
-                typed_in=value is not None and bool(value.typed_in),
+                typed_in=value is not None and found.typed_in.get(value.id, False),
             )
         )
     return lines

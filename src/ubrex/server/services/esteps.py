@@ -62,8 +62,9 @@ from ubrex.server.services.views import (
     StripStruckOut,
 )
 from ubrex.server.services.work import Work, find
+from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.prepared import Prepared
-from ubrex.server.store.records import Instrument, Reading, Run, Setup, Strike
+from ubrex.server.store.records import Instrument, Reading, Run, Setup, Strike, TunedValue
 from ubrex.server.words import esteps as words
 from ubrex.server.words.machine import Keeping, how_to_read
 from ubrex.server.words.numbers import ago, day, plain, plus_minus, step_places, unit_text
@@ -221,14 +222,14 @@ def _history(run: Run) -> SpreadHistory | None:
     return pooled_history(groups.values())
 
 
-def heat_of(setup: Setup) -> FeedHeat:
-    """How hot this hotend may be made to feed this filament."""
-    return feed_heat(family(setup.filament.family), limits.of_nozzle(setup))
+def heat_of(setup: Setup, checked: ValueRow | TunedValue | None) -> FeedHeat:
+    """How hot this hotend may be made to feed this filament; ``checked``: its heat check."""
+    return feed_heat(family(setup.filament.family), limits.of_nozzle(setup, checked))
 
 
-def cautions(setup: Setup, method: Method) -> list[CautionOut]:
-    """Cautions for feeding by ``method`` on this setup."""
-    return [CautionOut(lead=row.lead, text=row.text) for row in words.cautions(heat_of(setup), method)]
+def cautions(setup: Setup, method: Method, checked: ValueRow | TunedValue | None) -> list[CautionOut]:
+    """Cautions for feeding by ``method`` on this setup; ``checked``: the heat check of its hotend."""
+    return [CautionOut(lead=row.lead, text=row.text) for row in words.cautions(heat_of(setup, checked), method)]
 
 
 def start_form(work: Work, setup_id: int) -> EStepsStartOut:
@@ -238,6 +239,7 @@ def start_form(work: Work, setup_id: int) -> EStepsStartOut:
     recorded = values.newest_esteps(setup.toolhead_id)
     unit = setups.unit_of_setting(machine)
     tools = instruments.all_instruments(work)
+    checked = values.newest_heat(setup)
     methods = [_method(method, [tool for tool in tools if tool.kind in KINDS[method]]) for method in Method]
     open_run = Run.select(Run.id).where(Run.setup == setup, Run.step == Step.E_STEPS.value, Run.state == "open").first()
     return EStepsStartOut(
@@ -250,7 +252,7 @@ def start_form(work: Work, setup_id: int) -> EStepsStartOut:
         how_to_read=how_to_read(Keeping(machine.keeps_setting)),
         commanded=plain(DEFAULT_COMMANDED_MM),
         mark=plain(DEFAULT_MARK_MM),
-        cautions={method: cautions(setup, method) for method in Method},
+        cautions={method: cautions(setup, method, checked) for method in Method},
         open_run_id=None if open_run is None else open_run.id,
     )
 

@@ -5,13 +5,16 @@ from __future__ import annotations
 from ubrex.core.chain import KINDS, Heats, Kind
 from ubrex.core.materials import HeatLimit, Limit, Liner, bed_limits, nozzle_limits
 from ubrex.server.services import values
-from ubrex.server.store.records import Setup
+from ubrex.server.store.facts import ValueRow
+from ubrex.server.store.records import Setup, TunedValue
 
 
-def of_nozzle(setup: Setup) -> list[Limit]:
-    """Limits of what the hotend may be set to, allowing for a sensor that reads low. The family's ceiling is advice."""
+def of_nozzle(setup: Setup, checked: ValueRow | TunedValue | None) -> list[Limit]:
+    """Limits of what the hotend may be set to, allowing for a sensor that its heat check ``checked`` found to read low.
+
+    The family's ceiling is advice, and not among them.
+    """
     hotend = setup.toolhead.hotend
-    checked = values.newest(Kind.HEAT_BIAS, setup)
     return nozzle_limits(
         liner=Liner(hotend.liner),
         hotend_max_c=hotend.max_c,
@@ -25,7 +28,7 @@ def of_kind(setup: Setup, kind: Kind) -> list[Limit]:
     machine, surface = setup.toolhead.machine, setup.surface
     match KINDS[kind].heats:
         case Heats.NOZZLE:
-            return of_nozzle(setup)
+            return of_nozzle(setup, values.newest_heat(setup))
         case Heats.BED:
             return bed_limits(bed_max_c=machine.bed_max_c, surface_max_c=None if surface is None else surface.max_c)
         case Heats.CHAMBER if machine.chamber_max_c is not None:

@@ -434,7 +434,7 @@ def _view(work: Work, loaded: esteps.EStepsRun, *, early: bool) -> RunOut:
         method=method,
         method_name=said.name,
         procedure=list(said.procedure),
-        cautions=esteps.cautions(setup, method),
+        cautions=esteps.cautions(setup, method, values.newest_heat(setup)),
         instrument=instruments.view(run.instrument, work),
         commanded_text=f"{plain(inputs.commanded_mm)} mm",
         current_text=f"{decimal_text(inputs.current, inputs.places)} {unit_text(inputs.unit.value)}",

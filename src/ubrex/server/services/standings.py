@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
-from typing import Final
+from functools import cached_property
+from itertools import accumulate
+from typing import Final, TypeAlias
 
 from ubrex.core.chain import (
     AGEING,
@@ -35,7 +38,7 @@ from ubrex.core.chain import (
 from ubrex.core.materials import Liner, family
 from ubrex.core.quantity import Verdict
 from ubrex.server.services.scopes import scope_keys
-from ubrex.server.store.facts import ChangeRow, FactRows, PrintRow, ReadBackRow, ValueRow, fetch
+from ubrex.server.store.facts import ChangeRow, FactRows, KeptRow, PrintRow, ReadBackRow, ValueRow, fetch
 from ubrex.server.store.records import Setup
 
 DAY_S: Final = 86400.0
@@ -47,12 +50,17 @@ _OPTIONAL: Final = frozenset({Step.LEVEL, Step.SEAM, Step.BED})
 """Steps that stay out of sight until somebody says a value: not every machine and every person has one."""
 
 _FOLLOWED: Final = {
-    Kind.E_STEPS: Change.E_STEPS_CHANGED,
-    Kind.FLOW: Change.FLOW_CHANGED,
-    Kind.Z_OFFSET: Change.Z_OFFSET_CHANGED,
-    Kind.LINE_WIDTH: Change.LINE_SHAPE,
-    Kind.LAYER: Change.LINE_SHAPE,
+    Kind.E_STEPS.value: Change.E_STEPS_CHANGED,
+    Kind.FLOW.value: Change.FLOW_CHANGED,
+    Kind.Z_OFFSET.value: Change.Z_OFFSET_CHANGED,
+    Kind.LINE_WIDTH.value: Change.LINE_SHAPE,
+    Kind.LAYER.value: Change.LINE_SHAPE,
 }
+
+_WETNESS: Final = frozenset({Change.WET, Change.DRIED, Change.SPOOL_SAME, Change.COLOUR_OTHER, Change.FILAMENT_OTHER})
+"""Changes that count whenever they happened: what wet filament asks outlasts a measurement, and only these end it."""
+
+_Part: TypeAlias = tuple[str, int]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -79,45 +87,149 @@ class StepFacts:
         )
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Standings:
     """A setup with everything that is known of where it stands."""
 
     setup: Setup
     values: Mapping[Kind, ValueRow]
     steps: Mapping[Step, StepFacts]
-    held: tuple[Danger, ...]
     next: Next
-    changes: Sequence[ChangeRow]
-    prints: Sequence[PrintRow]
     _given: _Given
+
+    @property
+    def held(self) -> tuple[Danger, ...]:
+        """What holds everything that heats."""
+        return dangers_of(self.setup)
+
+    @cached_property
+    def states(self) -> dict[Step, StepState]:
+        """The steps as the core sees them."""
+        return {step: facts.state(step) for step, facts in self.steps.items()}
+
+    @cached_property
+    def changes(self) -> list[ChangeRow]:
+        """What was done to any part of the setup, newest first."""
+        given = self._given
+        found = [row for part in given.parts for row in given.log.changes.get(part, ())]
+        return sorted(found, key=lambda row: (row.at_s, row.id), reverse=True)
+
+    @property
+    def prints(self) -> Sequence[PrintRow]:
+        """Real prints on the machine, newest first."""
+        return self._given.log.prints.get(self.setup.toolhead.machine_id, ())
+
+    @property
+    def typed_in(self) -> Mapping[int, bool]:
+        """Which values are ticked as typed into the slicing program."""
+        return self._given.log.rows.typed_in
+
+    @property
+    def kept(self) -> KeptRow | None:
+        """The newest run of the toolhead that kept its e-steps."""
+        return self._given.log.kept.get(self.setup.toolhead_id)
+
+    @property
+    def read_back(self) -> ReadBackRow | None:
+        """The newest read-back of its e-steps."""
+        return self._given.read_back
 
     def with_change(self, change: Change, at_day: float, now: datetime) -> Standings:
         """Where the setup would stand had this been done to it too: nothing is written."""
-        done = [*self._given.done, Done(change, at_day, _NOT_LOGGED)]
-        return _judge(replace(self._given, done=done), now)
+        return _judge(replace(self._given, extra=Done(change, at_day, _NOT_LOGGED)), now.timestamp())
 
 
 _NOT_LOGGED: Final = 2**62
 """Key of a change that is only thought of; newer than every logged one."""
 
 
+class _Log:
+    """Rows sorted by what they are about, so that each setup finds its own without looking at all."""
+
+    def __init__(self, rows: FactRows) -> None:
+        self.rows = rows
+        self.changes: dict[_Part, list[ChangeRow]] = defaultdict(list)
+        self.done: dict[_Part, dict[Step, list[Done]]] = defaultdict(lambda: defaultdict(list))
+        self.wetness: dict[_Part, list[Done]] = defaultdict(list)
+        for row in rows.changes:
+            part = _part_of(row)
+            self.changes[part].append(row)
+            if row.withdrawn:
+                continue
+            done = Done(Change(row.kind), row.at_s / DAY_S, row.id)
+            for step in EFFECTS[done.change]:
+                self.done[part][step].append(done)
+            if done.change in _WETNESS:
+                self.wetness[part].append(done)
+        self.prints: dict[int, list[PrintRow]] = defaultdict(list)
+        for print_row in rows.prints:
+            self.prints[print_row.machine_id].append(print_row)
+        self.kept = {row.toolhead_id: row for row in rows.kept}
+        self.read_backs = {row.value_id: row for row in rows.read_backs}
+        self.open_runs: dict[int, dict[str, int]] = defaultdict(dict)
+        for (setup_id, step_name), run_id in rows.open_runs.items():
+            self.open_runs[setup_id][step_name] = run_id
+        self.limits = {
+            step: replace(usual, days=rows.limits[step.value]) if step.value in rows.limits else usual
+            for step, usual in AGEING.items()
+        }
+        self._worn: dict[_Part, _Worn] = {}
+
+    def worn(self, setup: Setup) -> _Worn:
+        """What was printed on the machine of a setup, summed up; setups with the same parts share it."""
+        key = (f"{setup.toolhead.machine_id} {setup.surface_id}", setup.nozzle_id)
+        found = self._worn.get(key)
+        if found is None:
+            found = self._worn[key] = _Worn(self.prints.get(setup.toolhead.machine_id, ()), setup)
+        return found
+
+
+def _part_of(row: ChangeRow) -> _Part:
+    if row.machine_id is not None:
+        return "machine", row.machine_id
+    if row.nozzle_id is not None:
+        return "nozzle", row.nozzle_id
+    if row.surface_id is not None:
+        return "surface", row.surface_id
+    if row.filament_id is not None:
+        return "filament", row.filament_id
+    return "setup", row.setup_id or 0
+
+
+class _Worn:
+    """Sums over prints, newest first: what happened since any moment is looked up, not added again."""
+
+    def __init__(self, prints: Sequence[PrintRow], setup: Setup) -> None:
+        through = [row.grams if row.nozzle_id == setup.nozzle_id else 0.0 for row in prints]
+        self._ages = [-row.at_s for row in prints]
+        self._hours = list(accumulate((row.hours for row in prints), initial=0.0))
+        self._prints = list(accumulate((int(row.surface_id == setup.surface_id) for row in prints), initial=0))
+        abrasive = [row.abrasive for row in prints]
+        self._plain = list(accumulate((g * (not a) for g, a in zip(through, abrasive, strict=True)), initial=0.0))
+        self._abrasive = list(accumulate((g * a for g, a in zip(through, abrasive, strict=True)), initial=0.0))
+
+    def since(self, moment_s: float, days: float) -> Since:
+        """What happened since a moment."""
+        count = bisect_left(self._ages, -moment_s)
+        return Since(
+            days=days,
+            hours=self._hours[count],
+            prints=self._prints[count],
+            plain_g=self._plain[count],
+            abrasive_g=self._abrasive[count],
+        )
+
+
 @dataclass(frozen=True, slots=True)
 class _Given:
-    """The facts on one setup."""
+    """The facts on one setup; ``extra``: a change that is only thought of."""
 
     setup: Setup
     history: Sequence[ValueRow]
-    done: Sequence[Done]
-    changes: Sequence[ChangeRow]
-    prints: Sequence[PrintRow]
-    kept_at_s: float | None
-    kept_out: bool
-    kept_value: float | None
+    parts: tuple[_Part, ...]
+    log: _Log
     read_back: ReadBackRow | None
-    limits: Mapping[str, float]
-    safe_at_s: float | None
-    open_runs: Mapping[str, int]
+    extra: Done | None = None
 
 
 def of_setup(setup: Setup, now: datetime) -> Standings:
@@ -133,8 +245,9 @@ def of_setups(setups: Sequence[Setup], now: datetime) -> list[Standings]:
     for value in rows.values:
         by_scope[value.scope].append(value)
     log = _Log(rows)
+    now_s = now.timestamp()
     return [
-        _judge(_given(setup, [value for key in one for value in by_scope[key]], rows, log), now)
+        _judge(_given(setup, [value for key in one for value in by_scope.get(key, ())], log), now_s)
         for setup, one in zip(setups, keys, strict=True)
     ]
 
@@ -145,157 +258,145 @@ def dangers_of(setup: Setup) -> tuple[Danger, ...]:
     return dangers(runaway=Grade(head.machine.runaway), liner_known=head.hotend.liner != Liner.UNKNOWN.value)
 
 
-class _Log:
-    """Rows sorted by what they are about, so that each setup finds its own without looking at all."""
-
-    def __init__(self, rows: FactRows) -> None:
-        self._by_part: dict[tuple[str, int], list[ChangeRow]] = defaultdict(list)
-        for change in rows.changes:
-            for part, key in (
-                ("machine", change.machine_id),
-                ("nozzle", change.nozzle_id),
-                ("surface", change.surface_id),
-                ("filament", change.filament_id),
-                ("setup", change.setup_id),
-            ):
-                if key is not None:
-                    self._by_part[part, key].append(change)
-        self.prints: dict[int, list[PrintRow]] = defaultdict(list)
-        for row in rows.prints:
-            self.prints[row.machine_id].append(row)
-        self.kept = {row.toolhead_id: row for row in rows.kept}
-        self.read_backs = {row.value_id: row for row in rows.read_backs}
-        self.open_runs: dict[int, dict[str, int]] = defaultdict(dict)
-        for (setup_id, step), run_id in rows.open_runs.items():
-            self.open_runs[setup_id][step] = run_id
-
-    def changes_of(self, setup: Setup) -> list[ChangeRow]:
-        """What was done to any part of a setup, newest first."""
-        parts = (
+def _given(setup: Setup, history: list[ValueRow], log: _Log) -> _Given:
+    history.sort(key=lambda value: value.id, reverse=True)
+    esteps = next((value for value in history if value.kind == Kind.E_STEPS.value), None)
+    return _Given(
+        setup=setup,
+        history=history,
+        parts=(
             ("machine", setup.toolhead.machine_id),
             ("nozzle", setup.nozzle_id),
             ("surface", setup.surface_id or 0),
             ("filament", setup.filament_id),
-            ("setup", setup.id),
-        )
-        found = [row for part in parts for row in self._by_part.get(part, ())]
-        return sorted(found, key=lambda row: (row.at_s, row.id), reverse=True)
-
-
-def _given(setup: Setup, history: list[ValueRow], rows: FactRows, log: _Log) -> _Given:
-    history.sort(key=lambda value: value.id, reverse=True)
-    changes = log.changes_of(setup)
-    logged = [Done(Change(row.kind), row.at_s / DAY_S, row.id) for row in changes if not row.withdrawn]
-    kept = log.kept.get(setup.toolhead_id)
-    esteps = next((value for value in history if value.kind == Kind.E_STEPS), None)
-    return _Given(
-        setup=setup,
-        history=history,
-        done=logged + list(_followed(history, setup)),
-        changes=changes,
-        prints=log.prints.get(setup.toolhead.machine_id, ()),
-        kept_at_s=None if kept is None else kept.at_s,
-        kept_out=kept is not None and kept.verdict == Verdict.APPLY.value,
-        kept_value=None if kept is None else kept.current,
+            ("setup", setup.id or 0),
+        ),
+        log=log,
         read_back=None if esteps is None else log.read_backs.get(esteps.id),
-        limits=rows.limits,
-        safe_at_s=rows.safe_at.get(setup.toolhead.machine_id),
-        open_runs=log.open_runs.get(setup.id, {}),
     )
 
 
-def _followed(history: Iterable[ValueRow], setup: Setup) -> Iterable[Done]:
-    """Changes that follow from values written one after the other; ``history`` is newest first."""
-    foaming = family(setup.filament.family).foaming
+def _followed(history: Iterable[ValueRow], setup: Setup) -> dict[Step, list[Done]]:
+    """Changes that follow from values written one after the other, by step; ``history`` is newest first."""
+    found: dict[Step, list[Done]] = {}
     newer: dict[str, ValueRow] = {}
     for value in history:
         after = newer.get(value.kind)
         newer[value.kind] = value
         if after is None or (after.number, after.unit) == (value.number, value.unit):
             continue
-        change = _FOLLOWED.get(Kind(value.kind))
-        if value.kind == Kind.NOZZLE:
+        change = _FOLLOWED.get(value.kind)
+        if value.kind == Kind.NOZZLE.value:
+            foaming = family(setup.filament.family).foaming
             change = temperature_change(value.number, after.number, foaming=foaming)
         if change is not None:
-            yield Done(change, after.at_s / DAY_S, -after.id)
+            done = Done(change, after.at_s / DAY_S, -after.id)
+            for step in EFFECTS[change]:
+                found.setdefault(step, []).append(done)
+    return found
 
 
-def _judge(given: _Given, now: datetime) -> Standings:
-    setup = given.setup
-    newest: dict[Kind, ValueRow] = {}
+def _judge(given: _Given, now_s: float) -> Standings:
+    newest: dict[str, ValueRow] = {}
     for value in given.history:
-        newest.setdefault(Kind(value.kind), value)
+        newest.setdefault(value.kind, value)
     by_id = {value.id: value for value in given.history}
-    by_step: dict[Step, list[Done]] = defaultdict(list)
-    for done in given.done:
-        for step in EFFECTS[done.change]:
-            by_step[step].append(done)
-    # Drying and another spool ask nothing of some steps, and yet end what wet filament asked.
-    drying = [done for done in given.done if done.change in _DRY]
+    followed = _followed(given.history, given.setup)
+    wetness = [done for part in given.parts if part in given.log.wetness for done in given.log.wetness[part]]
+    if given.extra is not None and given.extra.change in _WETNESS:
+        wetness.append(given.extra)
+    if not any(done.change is Change.WET for done in wetness):
+        wetness = []
     steps: dict[Step, StepFacts] = {}
     for step in Step:
         kind = MAIN_KIND.get(step)
-        main = None if kind is None else newest.get(kind)
-        mine = by_step[step] + [done for done in drying if step not in EFFECTS[done.change]]
-        found = _step(step, main, mine, given, by_id, now.timestamp())
-        if step in _OPTIONAL and main is None and found.standing is Standing.NEVER:
+        main = None if kind is None else newest.get(kind.value)
+        facts = _step(step, main, followed.get(step, ()), wetness, given, by_id, now_s)
+        if main is None and step in _OPTIONAL and facts.standing is Standing.NEVER:
             continue
-        steps[step] = found
-    held = dangers_of(setup)
-    chosen = next_step({step: facts.state(step) for step, facts in steps.items()}, held=held)
-    return Standings(setup, newest, steps, held, chosen, given.changes, given.prints, given)
+        steps[step] = facts
+    chosen = next_step({step: facts.state(step) for step, facts in steps.items()}, held=dangers_of(given.setup))
+    return Standings(given.setup, {Kind(kind): value for kind, value in newest.items()}, steps, chosen, given)
 
 
-_DRY: Final = frozenset({Change.DRIED, Change.SPOOL_SAME, Change.COLOUR_OTHER, Change.FILAMENT_OTHER})
+def _done_since(
+    step: Step, since_day: float, followed: Sequence[Done], wetness: Sequence[Done], given: _Given
+) -> list[Done]:
+    """What was done to any part after a day; and where filament got wet, whatever was said of wet and dry."""
+    found = [done for done in wetness if done.at_day <= since_day]
+    for part in given.parts:
+        rows = given.log.done.get(part)
+        if rows is None:
+            continue
+        for done in rows.get(step, ()):
+            if done.at_day <= since_day:
+                break
+            found.append(done)
+    found += [done for done in followed if done.at_day > since_day]
+    # Wet and dry count for every step, whatever they ask of it.
+    found += [done for done in wetness if done.at_day > since_day and step not in EFFECTS[done.change]]
+    if given.extra is not None and step in EFFECTS[given.extra.change]:
+        found.append(given.extra)
+    return found
 
 
 def _step(
     step: Step,
     value: ValueRow | None,
-    done: Sequence[Done],
+    followed: Sequence[Done],
+    wetness: Sequence[Done],
     given: _Given,
     by_id: Mapping[int, ValueRow],
     now_s: float,
 ) -> StepFacts:
-    shown_at_s = given.safe_at_s if step is Step.SAFETY else _shown_at(value, by_id)
+    log, toolhead = given.log, given.setup.toolhead
+    shown_at_s = log.rows.safe_at.get(toolhead.machine_id) if step is Step.SAFETY else _shown_at(value, by_id)
     origin = None if value is None else Origin(value.origin)
     if step is Step.SAFETY and shown_at_s is not None:
         origin = Origin.MEASURED
     out = value is not None and value.action == "keep" and value.verdict == Verdict.APPLY.value
     read_at_s = None
     if step is Step.E_STEPS and value is not None:
-        if given.kept_at_s is not None and given.kept_at_s > value.at_s and given.kept_value == value.number:
-            shown_at_s, out = given.kept_at_s, given.kept_out
+        kept = confirmation(value, log.kept.get(given.setup.toolhead_id))
+        if kept is not None:
+            shown_at_s, out = kept.at_s, kept.verdict == Verdict.APPLY.value
         read_at_s = None if given.read_back is None or not given.read_back.matches else given.read_back.at_s
-    asked = asked_of(
-        step,
-        done,
-        shown_true_at=None if shown_at_s is None else shown_at_s / DAY_S,
-        read_back_at=None if read_at_s is None else read_at_s / DAY_S,
-    )
-    limits = AGEING[step]
-    if step.value in given.limits:
-        limits = replace(limits, days=given.limits[step.value])
-    since = _since(given, shown_at_s, now_s)
+    shown_day = None if shown_at_s is None else shown_at_s / DAY_S
+    done: Sequence[Done] = wetness
+    if origin is not None:
+        done = _done_since(step, -1e9 if shown_day is None else shown_day, followed, wetness, given)
+    asked = None
+    if done:
+        read_day = None if read_at_s is None else read_at_s / DAY_S
+        asked = asked_of(step, done, shown_true_at=shown_day, read_back_at=read_day)
     effect = None if asked is None else EFFECTS[asked.change][step]
+    since = _NOTHING if shown_at_s is None else log.worn(given.setup).since(shown_at_s, (now_s - shown_at_s) / DAY_S)
     return StepFacts(
         standing=standing(
             origin=origin,
             since=since,
-            limits=limits,
+            limits=log.limits[step],
             asked=effect,
             out=out,
-            on_machine=step.value not in given.setup.toolhead.machine.lacks,
+            on_machine=step.value not in toolhead.machine.lacks,
         ),
         value=value,
         shown_at_s=shown_at_s,
         asked=asked,
         since=since,
-        limits=limits,
+        limits=log.limits[step],
         verified=step is not Step.E_STEPS or value is None or _verified(value, given, effect),
-        run_open=given.open_runs.get(step.value),
+        run_open=log.open_runs.get(given.setup.id, {}).get(step.value),
         effect=effect,
     )
+
+
+_NOTHING: Final = Since(days=0.0)
+
+
+def confirmation(value: ValueRow, kept: KeptRow | None) -> KeptRow | None:
+    """The run that read this value on the machine after it was written, and kept it; None if none did."""
+    return kept if kept is not None and kept.at_s > value.at_s and kept.current == value.number else None
 
 
 def _verified(value: ValueRow, given: _Given, effect: Effect | None) -> bool:
@@ -304,8 +405,9 @@ def _verified(value: ValueRow, given: _Given, effect: Effect | None) -> bool:
         return False
     if Origin(value.origin) not in SHOWN_HERE or value.action == "keep":
         return True
-    confirmed = given.kept_at_s is not None and given.kept_at_s > value.at_s and given.kept_value == value.number
-    return confirmed or (given.read_back is not None and given.read_back.matches)
+    if confirmation(value, given.log.kept.get(given.setup.toolhead_id)) is not None:
+        return True
+    return given.read_back is not None and given.read_back.matches
 
 
 def _shown_at(value: ValueRow | None, by_id: Mapping[int, ValueRow]) -> float | None:
@@ -315,18 +417,3 @@ def _shown_at(value: ValueRow | None, by_id: Mapping[int, ValueRow]) -> float | 
     if value is None:
         return None
     return value.at_s if value.run_ended_s is None else value.run_ended_s
-
-
-def _since(given: _Given, shown_at_s: float | None, now_s: float) -> Since:
-    """What happened to machine and nozzle since a moment."""
-    if shown_at_s is None:
-        return Since(days=0.0)
-    later = [row for row in given.prints if row.at_s > shown_at_s]
-    through = [row for row in later if row.nozzle_id == given.setup.nozzle_id]
-    return Since(
-        days=(now_s - shown_at_s) / DAY_S,
-        hours=sum(row.hours for row in later),
-        prints=sum(row.surface_id == given.setup.surface_id for row in later),
-        plain_g=sum(row.grams for row in through if not row.abrasive),
-        abrasive_g=sum(row.grams for row in through if row.abrasive),
-    )

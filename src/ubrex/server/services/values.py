@@ -18,11 +18,11 @@ from ubrex.server.services import changes, readings
 from ubrex.server.services.errors import Clash, FieldProblem, Refused
 from ubrex.server.services.scopes import owners, scope_keys
 from ubrex.server.services.setups import get_setup, select_setups, usable_setup
-from ubrex.server.services.standings import DAY_S
+from ubrex.server.services.standings import DAY_S, Standings, confirmation
 from ubrex.server.services.views import ProvenanceOut, ReadBackIn, ReadBackOut, ValueOut
 from ubrex.server.services.work import Work, find
 from ubrex.server.store.database import database
-from ubrex.server.store.facts import ValueRow
+from ubrex.server.store.facts import ReadBackRow, ValueRow
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import (
     Decision,
@@ -92,6 +92,14 @@ def _last_read_back(value_id: int) -> Any:
 
 
 _NEWEST: Final[Prepared[TunedValue]] = Prepared(_newest)
+_NEWEST_HEAT: Final[Prepared[TunedValue]] = Prepared(
+    lambda hotend_id: (
+        TunedValue.select()
+        .where(TunedValue.kind == Kind.HEAT_BIAS.value, TunedValue.hotend == hotend_id)
+        .order_by(TunedValue.id.desc())
+        .limit(1)
+    )
+)
 _LAST_KEPT: Final[Prepared[Decision]] = Prepared(_last_kept)
 _LAST_READ_BACK: Final[Prepared[ReadBack]] = Prepared(_last_read_back)
 
@@ -124,15 +132,25 @@ def evidence(value: TunedValue, machine: Machine, *, done: Sequence[Done] = ()) 
         read_back_at=None if read_at is None else read_at.timestamp() / DAY_S,
     )
     lost = asked is not None and EFFECTS[asked.change][Step.E_STEPS] is Effect.RE_ENTER
-    state = (
-        ReadBackOut(state="unverified", sentence="The machine may have lost it: read it back again.")
-        if lost
-        else _read_back_state(value, machine, last, confirmed)
-    )
+    state = _LOST if lost else _read_back_state(value, machine, last, confirmed)
     return Evidence(value, shown_at, state, taken)
 
 
-def _read_back_state(value: TunedValue, machine: Machine, last: ReadBack | None, confirmed: bool) -> ReadBackOut:
+def evidence_from(value: TunedValue, found: Standings) -> Evidence:
+    """What the e-steps of a setup rest on, from facts already fetched."""
+    facts = found.steps[Step.E_STEPS]
+    run = value.run
+    taken = [] if run is None else readings.counting(readings.of_run(run.id))
+    confirmed = facts.value is not None and confirmation(facts.value, found.kept) is not None
+    lost = facts.effect is Effect.RE_ENTER
+    state = _LOST if lost else _read_back_state(value, found.setup.toolhead.machine, found.read_back, confirmed)
+    shown_at = value.at if facts.shown_at_s is None else datetime.fromtimestamp(facts.shown_at_s, UTC)
+    return Evidence(value, shown_at, state, taken)
+
+
+def _read_back_state(
+    value: TunedValue, machine: Machine, last: ReadBack | ReadBackRow | None, confirmed: bool
+) -> ReadBackOut:
     """Whether the machine is known to hold a value; ``confirmed``: a later run read it there and kept it."""
     kept = value.decision is not None and value.decision.action == "keep"
     if Origin(value.origin) not in SHOWN_HERE or confirmed or kept:
@@ -179,7 +197,6 @@ def row_of(value: TunedValue) -> ValueRow:
         beside=value.beside,
         note=value.note,
         carried_from=value.carried_from_id,
-        typed_in=None,
     )
 
 
@@ -316,6 +333,8 @@ def _sharing(setup: Setup, belongs: frozenset[Belongs]) -> list[Setup]:
     )
 
 
+_LOST: Final = ReadBackOut(state="unverified", sentence="The machine may have lost it: read it back again.")
+
 _FLOWS: Final = (Kind.FLOW, Kind.FLOW_THIN, Kind.FLOW_SOLID)
 
 
@@ -340,6 +359,11 @@ def _rescale_flow(work: Work, setup: Setup, before: TunedValue, after: TunedValu
             note=rescaled_said(flow.number, before.number, after.number),
         )
         _create(work, setup, value)
+
+
+def newest_heat(setup: Setup) -> TunedValue | None:
+    """The heat check of a setup's hotend."""
+    return _NEWEST_HEAT.first(setup.toolhead.hotend_id)
 
 
 def newest(kind: Kind, setup: Setup) -> TunedValue | None:

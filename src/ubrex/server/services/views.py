@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 from enum import StrEnum
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeAlias
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
@@ -18,6 +18,12 @@ Typed = Annotated[str, StringConstraints(max_length=40)]
 """A number as it was typed; read and judged by the services, so that the answer can name the field."""
 
 Name = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
+ChangeKind: TypeAlias = Change
+"""A row of the matrix, as an address names it."""
+
+StepKind: TypeAlias = Step
+"""A step of the chain, as an address names it."""
+
 RunState = Literal["open", "decided", "left"]
 Note = Annotated[str, StringConstraints(max_length=2000)]
 
@@ -368,7 +374,6 @@ class BenchOut(Schema):
     plan: PlanOut
     cautions: list[CautionOut]
     waiting: list[str]
-    counters: list[CounterOut]
     recent: list[RunLineOut]
     changes: list[ChangeOut]
 

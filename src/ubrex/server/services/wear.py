@@ -19,6 +19,9 @@ from ubrex.server.words.wear import ADVICE, WEAR_NAMES
 
 _MEASURES: Final = {Wearing.NOZZLE: "plain", Wearing.NOZZLE_ABRASIVE: "abrasive", Wearing.PLATE: "prints"}
 
+_ABRASIVE: Final = frozenset({"abrasive", "filled", "glitter"})
+"""Flags of filaments that open a bore."""
+
 _COUNTERS: Final = [
     (part.value, _MEASURES.get(part, "hours"), [c.value for c in row.resets]) for part, row in WEAR.items()
 ]
@@ -38,6 +41,10 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> CountersOut:
     fields.refuse_if_any()
     Print.create(
         setup=setup,
+        machine=setup.toolhead.machine_id,
+        nozzle=setup.nozzle_id,
+        surface=setup.surface_id,
+        abrasive=not _ABRASIVE.isdisjoint(setup.filament.flags),
         what=what,
         hours=hours,
         grams=grams,
@@ -47,10 +54,15 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> CountersOut:
         person=person,
         logged_at=work.now,
     )
-    return CountersOut(counters=counters(setup))
+    return CountersOut(counters=_counters(setup))
 
 
-def counters(setup: Setup) -> list[CounterOut]:
+def show_counters(_work: Work, setup_id: int) -> CountersOut:
+    """The counters of a setup's parts."""
+    return CountersOut(counters=_counters(setups.get_setup(setup_id)))
+
+
+def _counters(setup: Setup) -> list[CounterOut]:
     """How much each part was used since it was last seen to; only what has something to count."""
     used = fetch_wear(setup, _COUNTERS)
     changed = {row.part: row.amount for row in PartLimit.select()}

@@ -15,23 +15,22 @@ from ubrex.server.store.records import Setup
 WEAR_DAYS: Final = 400
 """Prints older than this age nothing that its own days have not aged long before."""
 
-_MOST_CHANGES: Final = 2000
-
 _SQL: Final = f"""
 SELECT
 (SELECT json_agg(json_build_array(v.id, v.scope, v.kind, v.number, v.unit, v.half_width_95, v.origin,
         extract(epoch FROM v.at), p.name, v.run_id, r.method, extract(epoch FROM r.ended_at), i.name,
-        d.action, d.verdict, d.before_proof, d.rule_version, d.note, v.beside, v.note, v.carried_from_id,
-        (SELECT t.ticked FROM typed_in t WHERE t.value_id = v.id ORDER BY t.id DESC LIMIT 1)) ORDER BY v.id DESC)
+        d.action, d.verdict, d.before_proof, d.rule_version, d.note, v.beside, v.note, v.carried_from_id)
+        ORDER BY v.id DESC)
     FROM tuned_value v JOIN person p ON p.id = v.person_id
     LEFT JOIN run r ON r.id = v.run_id LEFT JOIN instrument i ON i.id = r.instrument_id
     LEFT JOIN decision d ON d.id = v.decision_id
     WHERE v.scope = ANY(%(scopes)s)),
 (SELECT json_agg(json_build_array(k.toolhead_id, extract(epoch FROM k.at), k.current, k.verdict)) FROM (
-    SELECT DISTINCT ON (s.toolhead_id) s.toolhead_id, d.at, (r.inputs->>'current')::float8 AS current, d.verdict
-    FROM decision d JOIN run r ON r.id = d.run_id JOIN setup s ON s.id = r.setup_id
-    WHERE d.action = 'keep' AND r.step = 'e_steps' AND s.toolhead_id = ANY(%(toolheads)s)
-    ORDER BY s.toolhead_id, d.id DESC) k),
+    SELECT asked.toolhead_id, d.at, (d.inputs->>'current')::float8 AS current, d.verdict
+    FROM unnest(%(toolheads)s::bigint[]) AS asked(toolhead_id) JOIN LATERAL (
+        SELECT d.at, d.verdict, r.inputs FROM decision d JOIN run r ON r.id = d.run_id JOIN setup s ON s.id = r.setup_id
+        WHERE d.action = 'keep' AND r.step = 'e_steps' AND s.toolhead_id = asked.toolhead_id
+        ORDER BY d.id DESC LIMIT 1) d ON true) k),
 (SELECT json_agg(json_build_array(b.value_id, extract(epoch FROM b.at), b.typed, b.number, b.matches)) FROM (
     SELECT DISTINCT ON (b.value_id) b.* FROM read_back b JOIN tuned_value v ON v.id = b.value_id
     WHERE v.scope = ANY(%(scopes)s) ORDER BY b.value_id, b.id DESC) b),
@@ -39,18 +38,18 @@ SELECT
         c.machine_id, c.nozzle_id, c.surface_id, c.filament_id, c.setup_id) ORDER BY c.happened_at DESC, c.id DESC)
     FROM change c JOIN person p ON p.id = c.person_id LEFT JOIN withdrawal w ON w.change_id = c.id
     WHERE c.id IN (SELECT id FROM change WHERE machine_id = ANY(%(machines)s) OR nozzle_id = ANY(%(nozzles)s)
-        OR surface_id = ANY(%(surfaces)s) OR filament_id = ANY(%(filaments)s) OR setup_id = ANY(%(setups)s)
-        ORDER BY happened_at DESC LIMIT {_MOST_CHANGES})),
-(SELECT json_agg(json_build_array(h.machine_id, extract(epoch FROM x.happened_at), x.hours, x.grams, x.outcome,
-        s.nozzle_id, s.surface_id, s.id, f.flags ?| ARRAY['abrasive', 'filled', 'glitter']) ORDER BY x.happened_at DESC)
-    FROM print x JOIN setup s ON s.id = x.setup_id JOIN toolhead h ON h.id = s.toolhead_id
-    JOIN filament f ON f.id = s.filament_id
-    WHERE h.machine_id = ANY(%(machines)s) AND x.happened_at > now() - interval '{WEAR_DAYS} days'),
+        OR surface_id = ANY(%(surfaces)s) OR filament_id = ANY(%(filaments)s) OR setup_id = ANY(%(setups)s))),
+(SELECT json_agg(json_build_array(machine_id, extract(epoch FROM happened_at), hours, grams, outcome, nozzle_id, surface_id,
+        setup_id, abrasive) ORDER BY happened_at DESC)
+    FROM print WHERE machine_id = ANY(%(machines)s) AND happened_at > now() - interval '{WEAR_DAYS} days'),
 (SELECT json_agg(json_build_array(step, days)) FROM ageing_limit),
 (SELECT json_agg(json_build_array(k.machine_id, extract(epoch FROM k.at))) FROM (
     SELECT machine_id, max(at) AS at FROM safety_check WHERE machine_id = ANY(%(machines)s) GROUP BY machine_id) k),
 (SELECT json_agg(json_build_array(setup_id, step, id)) FROM run
-    WHERE setup_id = ANY(%(setups)s) AND ended_at IS NULL)
+    WHERE setup_id = ANY(%(setups)s) AND ended_at IS NULL),
+(SELECT json_agg(json_build_array(t.value_id, t.ticked)) FROM (
+    SELECT DISTINCT ON (t.value_id) t.value_id, t.ticked FROM typed_in t JOIN tuned_value v ON v.id = t.value_id
+    WHERE v.scope = ANY(%(scopes)s) ORDER BY t.value_id, t.id DESC) t)
 """
 
 
@@ -78,7 +77,6 @@ class ValueRow(NamedTuple):
     beside: float | None
     note: str
     carried_from: int | None
-    typed_in: bool | None
 
 
 class KeptRow(NamedTuple):
@@ -142,6 +140,7 @@ class FactRows:
     limits: dict[str, float]
     safe_at: dict[int, float]
     open_runs: dict[tuple[int, str], int]
+    typed_in: dict[int, bool]
 
 
 def fetch(setups: Sequence[Setup], scopes: Sequence[str]) -> FactRows:
@@ -156,7 +155,7 @@ def fetch(setups: Sequence[Setup], scopes: Sequence[str]) -> FactRows:
         "filaments": list({setup.filament_id for setup in setups}),
     }
     row = database.execute_sql(_SQL, given).fetchone()
-    values, kept, read_backs, changes, prints, limits, safe, open_runs = (part or [] for part in row)
+    values, kept, read_backs, changes, prints, limits, safe, open_runs, typed_in = (part or [] for part in row)
     return FactRows(
         values=[ValueRow(*one) for one in values],
         kept=[KeptRow(*one) for one in kept],
@@ -166,6 +165,7 @@ def fetch(setups: Sequence[Setup], scopes: Sequence[str]) -> FactRows:
         limits=dict(limits),
         safe_at=dict(safe),
         open_runs={(setup_id, step): run_id for setup_id, step, run_id in open_runs},
+        typed_in=dict(typed_in),
     )
 
 
@@ -174,11 +174,7 @@ WITH reset AS (
     SELECT c.kind, max(c.happened_at) AS at FROM change c LEFT JOIN withdrawal w ON w.change_id = c.id
     WHERE w.change_id IS NULL AND (c.machine_id = %(machine)s OR c.nozzle_id = %(nozzle)s OR c.surface_id = %(surface)s)
     GROUP BY c.kind),
-printed AS (
-    SELECT x.happened_at, x.hours, x.grams, s.nozzle_id, s.surface_id,
-        f.flags ?| ARRAY['abrasive', 'filled', 'glitter'] AS abrasive
-    FROM print x JOIN setup s ON s.id = x.setup_id JOIN toolhead h ON h.id = s.toolhead_id
-    JOIN filament f ON f.id = s.filament_id WHERE h.machine_id = %(machine)s)
+printed AS (SELECT happened_at, hours, grams, nozzle_id, surface_id, abrasive FROM print WHERE machine_id = %(machine)s)
 SELECT part, CASE measure
     WHEN 'plain' THEN (SELECT sum(grams) FROM printed WHERE NOT abrasive AND nozzle_id = %(nozzle)s AND happened_at > since)
     WHEN 'abrasive' THEN (SELECT sum(grams) FROM printed WHERE abrasive AND nozzle_id = %(nozzle)s AND happened_at > since)

@@ -434,10 +434,17 @@ class RoomReading(Record):
 
 
 class Print(Record):
-    """A real print on a setup and how it came out; counters add them up."""
+    """A real print on a setup and how it came out; counters add them up by the parts it went through then."""
 
     setup = ForeignKeyField(Setup)
     setup_id: int
+    machine = ForeignKeyField(Machine)
+    machine_id: int
+    nozzle = ForeignKeyField(Nozzle)
+    nozzle_id: int
+    surface = ForeignKeyField(Surface, null=True)
+    surface_id: int | None
+    abrasive = BooleanField()
     what = TextField()
     hours = DoubleField()
     grams = DoubleField()

@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
+import { useDueCounters } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { dayOf } from "../../shell/dates";
 import { ChangeLine } from "./ChangeLine";
@@ -13,7 +14,8 @@ type Props = {
 
 /** What waits, what was changed, and what was done. */
 export function Margin({ bench, onLog, onPrint, onRemove }: Props) {
-  const { recent, changes, waiting, counters } = bench;
+  const { recent, changes, waiting } = bench;
+  const counters = useDueCounters(bench.setup.id).data ?? [];
   const esteps = bench.steps.find((row) => row.step === "e_steps")?.value;
   const readBack = esteps?.read_back;
   const unread = readBack && readBack.state !== "verified" && esteps?.provenance.run_id;
