@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page
+from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.serving import Served, new_folder, served
 from ubrex.browser import chromium
@@ -109,3 +109,8 @@ def violations(page: Page) -> list[Any]:
     page.evaluate(AXE.read_text())
     found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
     return [(row["id"], row["help"], [node["target"] for node in row["nodes"]]) for row in found["violations"]]
+
+
+def on_bench(page: Page, text: str) -> None:
+    """Wait until the title block says so: the setup asked for is the one on the screen."""
+    expect(page.get_by_role("region", name="What is on this screen")).to_contain_text(text)

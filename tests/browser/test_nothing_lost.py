@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import OpenPage
+from tests.browser.conftest import OpenPage, on_bench
 from tests.browser.test_story import start_run, type_readings
 from tests.serving import Served
 
@@ -66,7 +66,7 @@ def test_readings_without_a_network_wait_in_the_browser_and_arrive_once(demo: Se
     page = open_page(demo.address)
     put_on_bench(page, "cinder")
     start = page.get_by_role("link", name="Start e-steps run")
-    expect(page.get_by_text("Cinder ASA black").first).to_be_visible()
+    on_bench(page, "Cinder ASA black")
     start.click()
     page.get_by_label("The machine's mm per motor turn now").fill("4.521")
     page.keyboard.press("Enter")
@@ -124,7 +124,7 @@ def test_a_second_tab_cannot_decide_on_what_it_has_not_seen(demo: Served, open_p
     """Its result moved: it is told to look again, and then decides on what is there."""
     page = open_page(demo.address)
     put_on_bench(page, "heron fallow")
-    expect(page.get_by_text("Heron").first).to_be_visible()
+    on_bench(page, "Heron")
     start_run(page, "410.45")
     type_readings(page, "98.4", "98.1", "98.6")
     page.keyboard.press("k")

@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import OpenPage
+from tests.browser.conftest import OpenPage, on_bench
 from tests.browser.test_nothing_lost import leave, put_on_bench
 from tests.browser.test_story import type_readings
 from tests.serving import Served
@@ -37,7 +37,7 @@ def test_a_marked_filament_on_a_machine_that_keeps_its_value_in_a_file(demo: Ser
     page = open_page(demo.address)
     be(page, "Ines")
     put_on_bench(page, "tarn")
-    expect(page.get_by_text("Tarn PETG smoke").first).to_be_visible()
+    on_bench(page, "Tarn PETG smoke")
     begin_run(page, "Marked", "4.521", **{"Mark,_from_the_entry_of_the_extruder": "120"})
     expect(page.get_by_role("heading", name="Reading 1:")).to_contain_text("mark")
     page.keyboard.type("-3")
@@ -64,7 +64,7 @@ def test_weighing_with_a_scale_that_is_added_on_the_way(demo: Served, open_page:
     page = open_page(demo.address)
     be(page, "Wim")
     put_on_bench(page, "heron fallow")
-    expect(page.get_by_text("Fallow PLA oat").first).to_be_visible()
+    on_bench(page, "Fallow PLA oat")
     page.get_by_role("link", name="Start e-steps run").click()
     page.get_by_role("radio", name=re.compile("^Weighed")).click()
     page.get_by_role("button", name="Add a measuring tool").click()
@@ -98,7 +98,7 @@ def test_keep_is_a_decision_that_writes_no_other_number(demo: Served, open_page:
     page = open_page(demo.address)
     be(page, "Ines")
     put_on_bench(page, "tarn")
-    expect(page.get_by_text("Tarn PETG smoke").first).to_be_visible()
+    on_bench(page, "Tarn PETG smoke")
     begin_run(page, "Open air", "4.628")
     type_readings(page, "100.1", "100", "99.9")
     verdict = page.get_by_test_id("verdict")
@@ -141,7 +141,7 @@ def test_a_part_is_changed_by_its_key_and_the_setup_that_results_is_shown_first(
     page = open_page(demo.address)
     be(page, "Ines")
     put_on_bench(page, "wren")
-    expect(page.get_by_text("Wren").first).to_be_visible()
+    on_bench(page, "Wren")
     page.keyboard.press("4")
     expect(page.get_by_label("Find: another filament")).to_be_focused()
     page.keyboard.type("thistle")
@@ -152,10 +152,10 @@ def test_a_part_is_changed_by_its_key_and_the_setup_that_results_is_shown_first(
     expect(page.get_by_role("button", name="Put it on the bench")).to_be_focused()
     page.keyboard.press("Enter")
     expect(dialog).to_have_count(0)
-    expect(page.get_by_text("Thistledown foaming PLA white").first).to_be_visible()
+    on_bench(page, "Thistledown foaming PLA white")
     page.get_by_role("button", name="Take this setup out of use").click()
     page.get_by_role("dialog").get_by_role("button", name="Take out of use").click()
-    expect(page.get_by_text("Fallow PLA oat").first).to_be_visible()
+    on_bench(page, "Fallow PLA oat")
     page.keyboard.press("/")
     expect(page.get_by_label("Find a setup")).to_be_focused()
     page.keyboard.type("wren thistle")
@@ -186,7 +186,7 @@ def test_a_change_says_what_it_makes_stale_before_it_is_saved(demo: Served, open
     page = open_page(demo.address)
     be(page, "Wim")
     put_on_bench(page, "asa")
-    expect(page.get_by_text("Cinder ASA black").first).to_be_visible()
+    on_bench(page, "Cinder ASA black")
     page.keyboard.press("c")
     expect(page.get_by_label("Find what was done")).to_be_focused()
     page.keyboard.type("toolhead")

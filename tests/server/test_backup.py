@@ -13,7 +13,7 @@ import pytest
 from tests.server.conftest import Person
 from ubrex.demo import load_demo
 from ubrex.server.runtime.cluster import APP, DATABASE, OWNER, Cluster
-from ubrex.server.services import bench, history, runs
+from ubrex.server.services import bench, exports, history, runs
 from ubrex.server.services.backup import UnusableBackup, read_backup, write_backup
 from ubrex.server.services.work import Desk, utc_now
 from ubrex.server.store import database as store
@@ -28,6 +28,7 @@ def _seen(now: datetime) -> list[object]:
         desk.do(bench.show_bench, None, 1),
         desk.do(history.show_history, None, 1, None, None),
         desk.do(runs.list_runs, None),
+        *(desk.do(exports.export, None, 1, shape) for shape in ("json", "csv", "commands")),
     ]
 
 

@@ -85,7 +85,7 @@ def test_a_value_shows_in_every_setup_it_belongs_to_and_in_no_other(ines: Person
     heat = {"values": [{"kind": "heat_bias", "typed": "205", "second": "198"}]}
     assert ines.post(f"/setups/{petg}/values", heat).status_code == 201
     for setup_id in (ines.setup_id, petg):
-        assert rows(ines, setup_id)["heat"]["value"]["text"] == "shows 205, really 198"
+        assert rows(ines, setup_id)["heat"]["value"]["text"] == "shows 205, really 198: suspect"
     assert len(ines.get(f"/setups/{petg}/history")["revisions"]) == 2
 
 

@@ -96,6 +96,19 @@ def test_the_sample_workshop_has_a_step_that_is_due_and_a_history_to_compare(wor
     assert (difference.real, difference.visible) == (True, True)
 
 
+def test_every_standing_occurs_in_the_sample_workshop(workshop_url: str) -> None:
+    """Somebody who looks round sees each of them once, with its cause."""
+    assert workshop_url
+    load_demo(utc_now())
+    desk = Desk()
+    seen = {
+        row.standing
+        for setup in desk.do(bench.list_setups, None)
+        for row in desk.do(bench.show_bench, None, setup.id).steps
+    }
+    assert seen == set(Standing)
+
+
 def test_the_sample_workshop_chains_its_settings(workshop_url: str) -> None:
     """Each run starts from what the one before left on the machine."""
     assert workshop_url

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import Final, Literal
 
@@ -235,6 +235,7 @@ def load_demo(now: datetime) -> None:
         first.setup_id,
     )
     _heron_profile(bench(233, first.person.id), first.setup_id)
+    _flashed(bench(198, first.person.id), first.setup_id)
     _heron_last(bench(196, ines.id), first.setup_id)
     kestrel = _kestrel(bench(150, ines.id), bench(63, ines.id))
     _wren(bench(3, first.person.id))
@@ -243,6 +244,7 @@ def load_demo(now: datetime) -> None:
     bench(41, ines.id).safe(
         first.setup_id, Grade.TESTED, Liner.LINED, "Tested as its maker describes, with the sensor's line switched off."
     )
+    _spare_heads(bench(10, ines.id), bench(3, ines.id), first.setup_id)
     _inventory(bench(236, ines.id), bench(9, ines.id), first.setup_id, kestrel)
     _kestrel_profile(bench(41, ines.id), bench(12, ines.id), kestrel)
     _foam(bench(4, first.person.id))
@@ -319,6 +321,30 @@ def _inventory(early: Bench, late: Bench, heron: int, kestrel: int) -> None:
     late.desk.do(inventory.read_room, late.person_id, RoomIn(temperature="17", humidity="62", draught=True))
 
 
+def _flashed(bench: Bench, heron: int) -> None:
+    """Heron's firmware was flashed: what it keeps was looked up again, but for the heat check."""
+    bench.change(heron, Change.FIRMWARE, "Settings came back empty.")
+    later = replace(bench, desk=Desk(lambda: bench.desk.clock() + timedelta(hours=1)))
+    later.type_in(heron, level="0.06", z_offset="-1.42")
+
+
+def _spare_heads(kept: Bench, applied: Bench, heron: int) -> None:
+    """Two heads from the shelf: one measured off and kept all the same, one measured well three days ago."""
+    here = next(row for row in kept.desk.do(assembly.picks, None, heron, "purpose") if row.now).form
+    for bench, machine, name, limit in ((kept, "Heron", "Shelf head", "260"), (applied, "Kestrel", "Wide head", "290")):
+        machine_id = bench.find(RecordKind.MACHINE, machine)
+        bench.enter(RecordKind.HOTEND, machine_id, name=name, liner="all_metal", max_c=limit)
+        head = next(row for row in bench.desk.do(inventory.list_machines, None) if row.id == machine_id).hotends[-1]
+        nozzle = bench.enter(RecordKind.NOZZLE, head.parent_id, bore_mm="0.8", material="hardened")
+        form = here.model_copy(update={"toolhead_id": head.parent_id, "nozzle_id": nozzle, "surface_id": None})
+        setup = bench.desk.do(assembly.assemble, bench.person_id, form)
+        run = bench.start(setup.id, "405" if bench is kept else "4.6")
+        if bench is kept:
+            bench.keep(bench.read(run, "97.82", "97.91", "97.75"), "No time tonight; the peg is due.")
+        else:
+            bench.apply(bench.read(run, "98.61", "98.72", "98.66"), "First run of the wide head.")
+
+
 def _hands(first: Bench, later: Bench) -> None:
     """Marionette hands in plum TPU: a label that was wrong, and a flow kept although it was measured off."""
     tpu = first.desk.do(setups.create_setup, first.person_id, KESTREL_TPU)
@@ -362,7 +388,9 @@ def _kestrel_profile(earlier: Bench, later: Bench, kestrel: int) -> None:
 
 
 def _wren(bench: Bench) -> None:
-    bench.desk.do(setups.create_setup, bench.person_id, WREN)
+    wren = bench.desk.do(setups.create_setup, bench.person_id, WREN)
+    bench.describe(RecordKind.MACHINE, bench.find(RecordKind.MACHINE, "Wren"), lacks="pressure")
+    bench.type_in(wren.id, line_width="0.42")
 
 
 def _setting(run: RunOut) -> str:

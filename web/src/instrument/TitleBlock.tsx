@@ -10,14 +10,25 @@ type Cell = {
   wide?: boolean;
 };
 
+type Props = { cells: Cell[]; folded?: string; onFolded?: () => void };
+
 /** The ruled line of cells under the head: label, value, detail. On a phone `folded` stands for them in one line. */
-export function TitleBlock({ cells, folded }: { cells: Cell[]; folded?: string }) {
+export function TitleBlock({ cells, folded, onFolded }: Props) {
   return (
     <>
-      {folded && (
+      {folded && !onFolded && (
         <p className="shrink-0 truncate border-b-2 border-ink bg-sheet px-3 py-1.5 text-body desk:hidden">
           {folded}
         </p>
+      )}
+      {folded && onFolded && (
+        <button
+          type="button"
+          onClick={onFolded}
+          className="block min-h-11 w-full shrink-0 cursor-pointer border-b-2 border-ink bg-sheet px-3 py-1.5 text-left text-body desk:hidden"
+        >
+          <span className="link">{folded}</span>
+        </button>
       )}
       <Cells cells={cells} className={folded ? "hidden desk:flex" : "flex"} />
     </>

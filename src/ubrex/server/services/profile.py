@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Final
 
 from ubrex.core.chain import KINDS, Grade, Kind, Origin, Step
 from ubrex.core.materials import Window, family, strictest
@@ -27,9 +26,6 @@ from ubrex.server.store.records import Hotend, Machine, SafetyCheck, Setup, Tune
 from ubrex.server.words.numbers import plain, unit_text
 from ubrex.server.words.profile import beyond_said, limit_said, note_needed_said, usual_said, window_said
 from ubrex.server.words.standing import DANGERS, ROW_NAMES
-
-SUSPECT_C: Final = 5.0
-"""A hotend that seems farther off than this [°C] is looked at again before anything is moved by it (job, section 3)."""
 
 
 def typed_form(work: Work, setup_id: int, step: Step) -> TypedFormOut:

@@ -355,12 +355,14 @@ def _step(
     if step is Step.SAFETY and shown_at_s is not None:
         origin = Origin.MEASURED
     out = value is not None and value.action == "keep" and value.verdict == Verdict.APPLY.value
-    read_at_s = None
+    # A value that was written after its machine may have lost it was entered again then.
+    read_at_s = None if value is None else value.at_s
     if step is Step.E_STEPS and value is not None:
         kept = confirmation(value, log.kept.get(given.setup.toolhead_id))
         if kept is not None:
             shown_at_s, out = kept.at_s, kept.verdict == Verdict.APPLY.value
-        read_at_s = None if given.read_back is None or not given.read_back.matches else given.read_back.at_s
+        if given.read_back is not None and given.read_back.matches:
+            read_at_s = max(value.at_s, given.read_back.at_s)
     shown_day = None if shown_at_s is None else shown_at_s / DAY_S
     done: Sequence[Done] = wetness
     if origin is not None:

@@ -124,12 +124,12 @@ def evidence(value: TunedValue, machine: Machine, *, done: Sequence[Done] = ()) 
     if kept is not None and confirmed:
         shown_at = kept.at
     last = _LAST_READ_BACK.first(value.id)
-    read_at = last.at if last is not None and last.matches else None
+    read_at = last.at if last is not None and last.matches else value.at
     asked = asked_of(
         Step.E_STEPS,
         done,
         shown_true_at=shown_at.timestamp() / DAY_S,
-        read_back_at=None if read_at is None else read_at.timestamp() / DAY_S,
+        read_back_at=read_at.timestamp() / DAY_S,
     )
     lost = asked is not None and EFFECTS[asked.change][Step.E_STEPS] is Effect.RE_ENTER
     state = _LOST if lost else _read_back_state(value, machine, last, confirmed)

@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 from ubrex.core.chain import Origin
 from ubrex.core.quantity import decimal_text
 from ubrex.server.words.numbers import plain
+
+SUSPECT_C: Final = 5.0
+"""Farther off than this [°C], a heat check is suspect: re-seat the probe, repeat, compare with the push test (job, 3)."""
 
 
 def origin_said(origin: Origin, *, person: str, run_id: int | None, method: str) -> str:
@@ -29,7 +34,8 @@ def heat_said(shown_c: float, bias_c: float) -> str:
     true_c = shown_c - bias_c
     if round(bias_c) == 0:
         return f"shows {decimal_text(shown_c, 0)}, and is"
-    return f"shows {decimal_text(shown_c, 0)}, really {decimal_text(true_c, 0)}"
+    said = f"shows {decimal_text(shown_c, 0)}, really {decimal_text(true_c, 0)}"
+    return f"{said}: suspect" if abs(bias_c) > SUSPECT_C else said
 
 
 def rescaled_said(flow_pct: float, before: float, after: float) -> str:

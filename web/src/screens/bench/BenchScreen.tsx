@@ -91,6 +91,7 @@ export function BenchScreen({ first }: { first: number }) {
             setup={bench.data.setup}
             onPick={(part) => setAsking({ what: "pick", part })}
             onRoom={() => setAsking({ what: "room" })}
+            onFind={() => setAsking({ what: "setup" })}
           />
         )
       }
@@ -207,9 +208,10 @@ type BlockProps = {
   setup: Schemas["SetupOut"];
   onPick: (part: Pickable) => void;
   onRoom: () => void;
+  onFind: () => void;
 };
 
-function SetupBlock({ setup, onPick, onRoom }: BlockProps) {
+function SetupBlock({ setup, onPick, onRoom, onFind }: BlockProps) {
   const room = useRoom();
   const cell = (label: string, value: string, detail: string, part: Pickable) => ({
     label,
@@ -221,6 +223,7 @@ function SetupBlock({ setup, onPick, onRoom }: BlockProps) {
   return (
     <TitleBlock
       folded={setup.title}
+      onFolded={onFind}
       cells={[
         cell("Machine", setup.machine, `${setup.hotend}, ${setup.hotend_detail}`, "machine"),
         cell("Nozzle", setup.nozzle, "bore in mm, material", "nozzle"),

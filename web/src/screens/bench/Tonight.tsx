@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { Link } from "react-router";
 import { answer, api, type Schemas, writeHeaders } from "../../api/client";
 import { OriginGlyph } from "../../instrument/Glyph";
@@ -42,6 +43,7 @@ export function Tonight({ bench }: { bench: Schemas["BenchOut"] }) {
 }
 
 function CribLine({ line }: { line: Schemas["CribLineOut"] }) {
+  const [clicked, setClicked] = useState<boolean | null>(null);
   const tick = useWrite((ticked: boolean) =>
     answer(
       api.POST("/api/v1/values/{value_id}/ticks", {
@@ -60,8 +62,11 @@ function CribLine({ line }: { line: Schemas["CribLineOut"] }) {
           className="size-5 shrink-0"
           aria-label={`${line.name} is typed in`}
           disabled={!line.value}
-          checked={tick.isPending ? tick.variables : line.typed_in}
-          onChange={(event) => tick.mutate(event.target.checked)}
+          checked={clicked ?? line.typed_in}
+          onChange={(event) => {
+            setClicked(event.target.checked);
+            tick.mutate(event.target.checked, { onSettled: () => setClicked(null) });
+          }}
         />
         <span className="min-w-0 flex-1 text-body leading-5">{line.name}</span>
         {line.value ? (

@@ -112,10 +112,9 @@ function FilamentRow({ filament, onOpen, onEntry }: RowProps) {
                 <button
                   type="button"
                   className="link ml-auto min-h-11 text-body"
-                  aria-label={`Write down what was found on ${row.name}`}
                   onClick={() => onEntry(row)}
                 >
-                  Weigh, dry, test
+                  Weigh, dry, test<span className="sr-only"> spool {row.name}</span>
                 </button>
               </div>
               <ul className="text-small text-ink-2">

@@ -100,21 +100,37 @@ function MachineRow({ machine, onOpen }: { machine: Machine; onOpen: (open: Reco
         .
       </p>
       <div className="mt-2 grid gap-x-8 gap-y-3 desk:grid-cols-3">
-        <Group title="Hotends" add="hotend" parent={machine.id} parts={machine.hotends} onOpen={onOpen} />
         <Group
+          of={machine.name}
+          title="Hotends"
+          add="hotend"
+          parent={machine.id}
+          parts={machine.hotends}
+          onOpen={onOpen}
+        />
+        <Group
+          of={machine.name}
           title="Nozzles"
           add="nozzle"
           parent={machine.hotends[0]?.parent_id ?? null}
           parts={machine.nozzles}
           onOpen={onOpen}
         />
-        <Group title="Surfaces" add="surface" parent={machine.id} parts={machine.surfaces} onOpen={onOpen} />
+        <Group
+          of={machine.name}
+          title="Surfaces"
+          add="surface"
+          parent={machine.id}
+          parts={machine.surfaces}
+          onOpen={onOpen}
+        />
       </div>
     </li>
   );
 }
 
 type GroupProps = {
+  of: string;
   title: string;
   add: Schemas["RecordKind"];
   parent: number | null;
@@ -122,16 +138,16 @@ type GroupProps = {
   onOpen: (open: RecordOpen) => void;
 };
 
-function Group({ title, add, parent, parts, onOpen }: GroupProps) {
+function Group({ of, title, add, parent, parts, onOpen }: GroupProps) {
   return (
-    <section aria-label={title}>
+    <section aria-label={`${title} of ${of}`}>
       <div className="flex items-baseline justify-between border-b border-rule">
         <h3 className="text-body font-semibold text-ink-2">{title}</h3>
         {parent !== null && (
           <button
             type="button"
             className="link min-h-11 text-small"
-            aria-label={`Add a ${add}`}
+            aria-label={`Add a ${add} to ${of}`}
             onClick={() => onOpen({ kind: add, id: null, parent })}
           >
             Add
