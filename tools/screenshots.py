@@ -6,6 +6,7 @@ import shutil
 from pathlib import Path
 
 from playwright.sync_api import Page
+from tests.browser.conftest import on_bench
 from tests.browser.test_story import start_run, type_readings
 from tests.serving import new_folder, served
 
@@ -28,13 +29,13 @@ def main() -> None:
         page.get_by_label("Find a setup").wait_for()
         page.keyboard.type("kestrel petg")
         page.keyboard.press("Enter")
-        page.get_by_text("Tarn PETG smoke").first.wait_for()
+        on_bench(page, "Tarn PETG smoke")
         page.emulate_media(color_scheme="dark")
         _keep(page, "bench-dark")
         page.emulate_media(color_scheme="light")
         page.keyboard.press("c")
         page.get_by_label("Find what was done").wait_for()
-        page.keyboard.type("same size")
+        page.keyboard.type("firmware")
         page.keyboard.press("Enter")
         page.get_by_label("Note, if you like").wait_for()
         _keep(page, "change")

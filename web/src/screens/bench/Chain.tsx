@@ -64,28 +64,26 @@ function ClosedRow({ row, onOpen }: { row: Row; onOpen: Props["onOpen"] }) {
     >
       <span className="w-4 shrink-0 text-name text-ink-2">{row.number}</span>
       <StandingGlyph standing={row.standing} unverified={row.unverified} />
-      <span className="min-w-0 flex-1 text-name font-semibold desk:min-w-32 desk:flex-[1.3] desk:basis-0">
+      <span className="min-w-0 flex-1 text-name leading-5 font-semibold desk:w-48 desk:flex-none">
         {row.name}
       </span>
-      <span
-        className={`text-right ${row.value && row.value.text.length > 12 ? "desk:w-48" : "shrink-0 desk:w-34"}`}
-      >
-        {row.value ? (
+      <span className="shrink-0 text-right desk:w-30">
+        {row.value && row.value.text.length > 12 && <span className="text-body">{row.value.text}</span>}
+        {row.value && row.value.text.length <= 12 && (
           <Figure
             text={row.value.text}
             halfWidth={row.value.half_width_text}
             unit={row.value.unit_text}
-            className={row.value.text.length > 12 ? "text-body" : "text-name"}
+            className="text-name"
           />
-        ) : (
-          <span className="text-ink-2">–</span>
         )}
+        {!row.value && <span className="text-ink-2">–</span>}
       </span>
       <span className="min-w-0 basis-full pl-7 text-body leading-5 desk:flex-1 desk:basis-0 desk:pl-0">
         <strong className={WORD_COLOUR[row.standing]}>{row.standing_word}</strong>
         {row.cause && <span className="text-ink-2">, {row.cause}</span>}
       </span>
-      <span className="hidden w-18 shrink-0 text-right text-small text-ink-2 desk:inline">{row.age}</span>
+      <span className="hidden w-16 shrink-0 text-right text-small text-ink-2 desk:inline">{row.age}</span>
     </button>
   );
 }
