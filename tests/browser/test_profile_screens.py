@@ -78,6 +78,12 @@ def test_a_profile_goes_along_as_a_file_and_comes_in_with_a_look_first(
     dialog.get_by_role("button", name=re.compile("^Bring")).click()
     expect(dialog).to_have_count(0)
     expect(page.get_by_text("copied, not measured").first).to_be_visible()
+    page.get_by_role("button", name="Side by side").click()
+    expect(page.get_by_label("Find the other setup")).to_be_focused()
+    page.keyboard.type("heron fallow")
+    page.keyboard.press("Enter")
+    expect(dialog.get_by_role("row", name=re.compile("Nozzle, rest"))).to_contain_text("205")
+    expect(dialog.get_by_role("row", name=re.compile("E-steps"))).to_contain_text("kept in another form")
 
 
 def test_a_print_marks_the_revision_it_was_printed_with(demo: Served, open_page: OpenPage) -> None:

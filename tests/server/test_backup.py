@@ -17,6 +17,7 @@ from ubrex.server.services import bench, exports, history, runs
 from ubrex.server.services.backup import UnusableBackup, read_backup, write_backup
 from ubrex.server.services.work import Desk, utc_now
 from ubrex.server.store import database as store
+from ubrex.server.store.records import WORKSHOP_TABLES
 
 APPLIED = ["0001_workshop", "0002_changes", "0003_records"]
 
@@ -87,3 +88,46 @@ def test_a_file_that_is_no_usable_backup_is_refused_with_a_reason(
 def _zip(file: Path, head: dict[str, object]) -> None:
     with zipfile.ZipFile(file, "w") as backup:
         backup.writestr("backup.json", json.dumps(head))
+
+
+def test_a_backup_is_put_back_by_a_button_and_only_into_an_empty_workshop(
+    nobody: Person, cluster: Cluster, workshop_url: str
+) -> None:
+    """Downloaded, the workshop emptied by its owner, uploaded: the same bench. Into one that holds something: refused."""
+    nobody.begin()
+    nobody.applied("98.4", "98.1", "98.6")
+    before = nobody.get("/setups/1/bench")
+    content = nobody.client.get("/api/v1/backup").content
+    headers = {"Content-Type": "application/zip"}
+    answer = nobody.client.post("/api/v1/backup", content=content, headers=headers)
+    assert answer.status_code == 422
+    assert "not empty" in answer.json()["fields"][0]["message"]
+    tables = ", ".join(table._meta.table_name for table in WORKSHOP_TABLES)
+    with psycopg.connect(cluster.url(OWNER, workshop_url.rpartition("/")[2]), autocommit=True) as owner:
+        owner.execute("SET session_replication_role = replica")
+        owner.execute(f"TRUNCATE {tables} RESTART IDENTITY CASCADE")
+    answer = nobody.client.post("/api/v1/backup", content=content, headers=headers)
+    assert (answer.status_code, answer.json()["empty"]) == (201, False)
+    assert nobody.get("/setups/1/bench") == before
+
+
+@pytest.mark.parametrize(
+    "content",
+    [b"", b"PK\x03\x04 cut off", b"{}", None, {"backup.json": "[]"}, {"backup.json": '{"format": "other"}'}],
+)
+def test_a_bad_backup_gets_a_reason_and_the_workshop_stays_empty(
+    nobody: Person, content: bytes | dict[str, str] | None, tmp_path: Path
+) -> None:
+    """Cut off, foreign, or with rows that no table takes: the next good one still finds an empty workshop."""
+    if not isinstance(content, bytes):
+        path = tmp_path / "bad.zip"
+        head = {"format": "ubrex-backup/1", "migrations": APPLIED}
+        parts = content or {"backup.json": json.dumps(head), "person.json": '[{"id": 1, "name": 5, "beard": true}]'}
+        with zipfile.ZipFile(path, "w") as file:
+            for name, text in parts.items():
+                file.writestr(name, text)
+        content = path.read_bytes()
+    answer = nobody.client.post("/api/v1/backup", content=content, headers={"Content-Type": "application/zip"})
+    assert (answer.status_code, answer.json()["fields"][0]["field"]) == (422, "file")
+    assert nobody.get("/workshop")["empty"] is True
+    assert nobody.begin().id

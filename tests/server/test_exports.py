@@ -143,3 +143,19 @@ def test_a_machine_that_keeps_its_values_in_a_file_gets_no_commands(ines: Person
     text = exported(ines, "commands")
     assert all(line.startswith(";") for line in text.splitlines())
     assert "; E-steps: 4.525 mm per turn" in text
+
+
+def test_two_setups_stand_side_by_side(tuned: Person) -> None:
+    """What belongs to both is one value; what differs says by how much, and whether that is real."""
+    other = another(tuned)
+    type_in(tuned, {"nozzle": "215", "z_hop": "0.4"}, on=other)
+    shown = tuned.get(f"/setups/{tuned.setup_id}/beside/{other}")
+    said = {row["kind"]: row["said"] for row in shown["rows"]}
+    assert said["e_steps"] == "the same value: it belongs to both"
+    assert said["nozzle"] == "+5 there"
+    assert (said["flow"], said["z_hop"]) == ("only here", "only there")
+    far = another(tuned, machine="Egret")
+    tuned.setup_id, here = far, tuned.setup_id
+    tuned.applied("97.8", "97.9", "97.7", current="400")
+    rows_beside = tuned.get(f"/setups/{here}/beside/{far}")["rows"]
+    assert "Real: " in next(row["said"] for row in rows_beside if row["kind"] == "e_steps")

@@ -159,6 +159,24 @@ def test_a_spool_keeps_what_was_found_on_it_newest_first(ines: Person) -> None:
     ]
 
 
+def test_what_is_found_on_a_spool_holds_its_filament_and_drying_lets_it_go(ines: Person) -> None:
+    """Nobody has to say the same thing twice, on the spool and in the log."""
+    ines.post(f"/setups/{ines.setup_id}/values", {"values": [{"kind": "nozzle", "typed": "210"}]})
+    spool = add(ines, "spool", 1, name="14").json()["id"]
+
+    def standing() -> str:
+        rows = ines.get(f"/setups/{ines.setup_id}/bench")["steps"]
+        found: str = next(row["standing"] for row in rows if row["step"] == "temperature")
+        return found
+
+    ines.post(f"/spools/{spool}/entries", {"kind": "wet_test", "number": "0"})
+    assert standing() == "assumed"
+    ines.post(f"/spools/{spool}/entries", {"kind": "wet_test", "number": "7"})
+    assert standing() == "hold"
+    ines.post(f"/spools/{spool}/entries", {"kind": "dried", "number": "6", "second": "50"})
+    assert standing() == "assumed"
+
+
 def test_the_room_is_read_in_either_scale(ines: Person) -> None:
     """72 °F is 22 °C."""
     assert ines.get("/room")["sentence"] == "Nobody has read the room yet."

@@ -150,6 +150,20 @@ export function useLimits() {
   return useQuery({ queryKey: keys.limits, queryFn: () => answer(api.GET("/api/v1/limits")) });
 }
 
+/** The values of two setups side by side; nothing until the other one is chosen. */
+export function useBeside(id: number, other: number | null) {
+  return useQuery({
+    queryKey: ["ubrex", "beside", id, other],
+    enabled: other !== null,
+    queryFn: () =>
+      answer(
+        api.GET("/api/v1/setups/{setup_id}/beside/{other_id}", {
+          params: { path: { setup_id: id, other_id: other ?? 0 } },
+        }),
+      ),
+  });
+}
+
 /** Counters of a setup's parts that have something to say. */
 export function useDueCounters(id: number) {
   return useQuery({

@@ -528,6 +528,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/setups/{setup_id}/beside/{other_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Beside
+         * @description Two setups side by side.
+         */
+        get: operations["show_beside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/setups/{setup_id}/revisions/{number}/note": {
         parameters: {
             query?: never;
@@ -841,7 +861,11 @@ export interface paths {
          */
         get: operations["download_backup"];
         put?: never;
-        post?: never;
+        /**
+         * Upload Backup
+         * @description Put a backup into a workshop that is still empty.
+         */
+        post: operations["upload_backup"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1194,6 +1218,31 @@ export interface components {
             recent: components["schemas"]["RunLineOut"][];
             /** Changes */
             changes: components["schemas"]["ChangeOut"][];
+        };
+        /**
+         * BesideOut
+         * @description Two setups side by side.
+         */
+        BesideOut: {
+            /** Left */
+            left: string;
+            /** Right */
+            right: string;
+            /** Rows */
+            rows: components["schemas"]["BesideRowOut"][];
+        };
+        /**
+         * BesideRowOut
+         * @description One value on two setups; ``said``: how far they lie apart, and whether that is real.
+         */
+        BesideRowOut: {
+            kind: components["schemas"]["Kind"];
+            /** Name */
+            name: string;
+            left: components["schemas"]["ValueOut"] | null;
+            right: components["schemas"]["ValueOut"] | null;
+            /** Said */
+            said: string;
         };
         /** CautionOut */
         CautionOut: {
@@ -3787,6 +3836,40 @@ export interface operations {
             };
         };
     };
+    show_beside: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+                other_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesideOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     edit_note: {
         parameters: {
             query?: never;
@@ -4350,6 +4433,41 @@ export interface operations {
                 };
                 content: {
                     "application/zip": unknown;
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    upload_backup: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/zip": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

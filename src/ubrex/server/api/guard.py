@@ -13,6 +13,8 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from ubrex.server.api.problems import problem
 
 LARGEST_BODY: Final = 1_000_000
+LARGEST_BACKUP: Final = 256_000_000
+BACKUP_PATH: Final = "/api/v1/backup"
 """Bytes a request may carry."""
 
 SAFE_METHODS: Final = frozenset({"GET", "HEAD", "OPTIONS"})
@@ -38,7 +40,7 @@ LOOPBACK_NAMES: Final = frozenset({"localhost", "127.0.0.1", "::1"})
 
 
 class TooLarge(HTTPException):
-    """A body went past ``LARGEST_BODY`` while it was read. An HTTP error, because FastAPI calls any other a bad body."""
+    """A body went past its limit while it was read. An HTTP error, because FastAPI calls any other a bad body."""
 
     def __init__(self) -> None:
         super().__init__(413, "That is more than Ubrex takes at once.")
@@ -59,17 +61,18 @@ class Guard:
         headers = Headers(scope=scope)
         trusted = scope["scheme"] == "https" or host_name(headers.get("host", "")) in LOOPBACK_NAMES
         send = _with_headers(send, HEADERS | TRUSTED_HEADERS if trusted else HEADERS)
-        refused = self._refusal(scope["method"], headers)
+        most = LARGEST_BACKUP if scope["path"] == BACKUP_PATH else LARGEST_BODY
+        refused = self._refusal(scope["method"], headers, most)
         if refused is not None:
             await problem(*refused)(scope, receive, send)
             return
-        await self.app(scope, _limited(receive), send)
+        await self.app(scope, _limited(receive, most), send)
 
-    def _refusal(self, method: str, headers: Headers) -> tuple[int, str, str] | None:
+    def _refusal(self, method: str, headers: Headers, most: int) -> tuple[int, str, str] | None:
         host = headers.get("host", "")
         if host_name(host) not in self.hosts:
             return 421, "unknown_host", "This Ubrex does not go by that name. Start it with --allow-host NAME."
-        if int(headers.get("content-length") or 0) > LARGEST_BODY:
+        if int(headers.get("content-length") or 0) > most:
             return 413, "too_large", "That is more than Ubrex takes at once."
         origin = headers.get("origin")
         foreign = origin is not None and urlsplit(origin).netloc != host
@@ -83,14 +86,14 @@ def host_name(host: str) -> str:
     return (urlsplit(f"//{host}").hostname or "").lower()
 
 
-def _limited(receive: Receive) -> Receive:
+def _limited(receive: Receive, most: int) -> Receive:
     seen = 0
 
     async def receive_limited() -> Message:
         nonlocal seen
         message = await receive()
         seen += len(message.get("body", b""))
-        if seen > LARGEST_BODY:
+        if seen > most:
             raise TooLarge
         return message
 

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Final
 
 from fastapi import APIRouter, Query, Request, Response
 from peewee import PeeweeException
+from starlette.concurrency import run_in_threadpool
 
 from ubrex import __version__
 from ubrex.server.api.caller import COOKIE, CallerOf, DeskOf, GateOf, OnceOf, VersionOf, signed_in_caller
@@ -33,6 +34,7 @@ from ubrex.server.services.errors import NotSignedIn
 from ubrex.server.services.views import (
     AssemblyIn,
     BenchOut,
+    BesideOut,
     ChangeIn,
     ChangeKind,
     ChangeKindOut,
@@ -309,6 +311,12 @@ def show_history(setup_id: int, caller: CallerOf, left: int | None = None, right
     return caller.do(history.show_history, setup_id, left, right)
 
 
+@router.get("/setups/{setup_id}/beside/{other_id}")
+def show_beside(setup_id: int, other_id: int, caller: CallerOf) -> BesideOut:
+    """Two setups side by side."""
+    return caller.do(history.beside, setup_id, other_id)
+
+
 @router.put("/setups/{setup_id}/revisions/{number}/note")
 def edit_note(setup_id: int, number: int, body: NoteIn, version: VersionOf, caller: CallerOf) -> RevisionOut:
     """Change the note of a revision."""
@@ -409,6 +417,16 @@ def download_backup(caller: CallerOf) -> Response:
         media_type="application/zip",
         headers={"Content-Disposition": 'attachment; filename="workshop.zip"'},
     )
+
+
+@router.post(
+    "/backup",
+    status_code=201,
+    openapi_extra={"requestBody": {"required": True, "content": {"application/zip": {"schema": {"type": "string"}}}}},
+)
+async def upload_backup(request: Request, caller: CallerOf) -> WorkshopOut:
+    """Put a backup into a workshop that is still empty."""
+    return await run_in_threadpool(caller.do, backup.restore_bytes, await request.body())
 
 
 @router.get("/setups/{setup_id}/counters")

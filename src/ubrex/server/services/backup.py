@@ -10,15 +10,21 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any, Final
 
-from peewee import fn
+from peewee import PeeweeException, fn
 
 from ubrex.core.errors import UbrexError
+from ubrex.server.services import setups
+from ubrex.server.services.errors import FieldProblem, Refused
+from ubrex.server.services.views import WorkshopOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.database import applied_migrations, database
 from ubrex.server.store.records import WORKSHOP_TABLES, Record, Workshop
 
 FORMAT: Final = "ubrex-backup/1"
 BATCH: Final = 1000
+
+LARGEST_UNPACKED: Final = 2_000_000_000
+"""Size [bytes] past which a file is no workshop, but meant to fill a disk."""
 
 
 class UnusableBackup(UbrexError, ValueError):
@@ -53,6 +59,18 @@ def backup_bytes(work: Work) -> bytes:
         return path.read_bytes()
 
 
+def restore_bytes(work: Work, content: bytes) -> WorkshopOut:
+    """Put an uploaded backup into an empty workshop."""
+    with tempfile.TemporaryDirectory(prefix="ubrex-restore-") as folder:
+        path = Path(folder) / "the file"
+        path.write_bytes(content)
+        try:
+            read_backup(work, path, applied=applied_migrations())
+        except UnusableBackup as error:
+            raise Refused(FieldProblem("file", "unusable_backup", str(error))) from error
+    return setups.workshop(work)
+
+
 def existing_tables() -> list[type[Record]]:
     """Tables of a workshop that this database has; an older one may lack some."""
     return [table for table in WORKSHOP_TABLES if table.table_exists()]
@@ -76,10 +94,14 @@ def read_backup(_work: Work, path: Path, *, applied: list[str]) -> int:
         raise UnusableBackup("This workshop is not empty. Restore into a new one: choose another --data folder.")
     try:
         with zipfile.ZipFile(path) as file:
+            if sum(part.file_size for part in file.infolist()) > LARGEST_UNPACKED:
+                raise UnusableBackup(f"{path.name} unpacks to more than any workshop holds.")
             head = json.loads(file.read("backup.json"))
             _check(head, applied)
             return sum(_restore_table(table, file) for table in WORKSHOP_TABLES)
-    except (OSError, zipfile.BadZipFile, KeyError, json.JSONDecodeError) as error:
+    except (OSError, zipfile.BadZipFile, KeyError, ValueError, TypeError, AttributeError, PeeweeException) as error:
+        if isinstance(error, UnusableBackup):
+            raise
         raise UnusableBackup(f"{path.name} is not a backup of Ubrex, or it is damaged.") from error
 
 

@@ -14,6 +14,8 @@ from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.services import changes, setups, standings, values
 from ubrex.server.services.errors import Clash, Missing, Outdated
 from ubrex.server.services.views import (
+    BesideOut,
+    BesideRowOut,
     DifferenceOut,
     HistoryOut,
     NoteIn,
@@ -23,7 +25,7 @@ from ubrex.server.services.views import (
     ValueOut,
 )
 from ubrex.server.services.work import Work
-from ubrex.server.store.facts import PrintRow
+from ubrex.server.store.facts import PrintRow, ValueRow
 from ubrex.server.store.records import Machine, Person, Revision, RevisionValue, TunedValue
 from ubrex.server.words.history import change_real, change_visible, revision_cause
 from ubrex.server.words.numbers import plus_minus, signed
@@ -58,6 +60,43 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
         differences=[] if left is None or right is None else _differences(work, setup_id, machine, left, right),
         go_back_to=left if left is not None and left != newest else None,
     )
+
+
+def beside(work: Work, setup_id: int, other_id: int) -> BesideOut:
+    """The values of two setups side by side: the same spool on two machines, or two spools on one."""
+    left, right = (standings.of_setup(setups.get_setup(key), work.now) for key in (setup_id, other_id))
+    rows = []
+    for kind in Kind:
+        pair = [found.values.get(kind) for found in (left, right)]
+        if pair == [None, None]:
+            continue
+        rows.append(
+            BesideRowOut(
+                kind=kind,
+                name=KINDS[kind].name,
+                left=None if pair[0] is None else values.view_row(pair[0], left.setup.toolhead.machine, work),
+                right=None if pair[1] is None else values.view_row(pair[1], right.setup.toolhead.machine, work),
+                said=_apart(kind, *pair),
+            )
+        )
+    return BesideOut(left=setups.title(left.setup), right=setups.title(right.setup), rows=rows)
+
+
+def _apart(kind: Kind, left: ValueRow | None, right: ValueRow | None) -> str:
+    """How far two values lie apart, and whether that is real."""
+    if left is None or right is None:
+        return "only here" if right is None else "only there"
+    if left.id == right.id:
+        return "the same value: it belongs to both"
+    if left.unit != right.unit:
+        return "kept in another form"
+    change = right.number - left.number
+    if change == 0:
+        return "the same number"
+    said = f"{signed(change, KINDS[kind].places)} there"
+    if left.half_width_95 is None or right.half_width_95 is None:
+        return said
+    return f"{said}. {change_real(abs(change) / math.hypot(left.half_width_95, right.half_width_95))}"
 
 
 def edit_note(work: Work, setup_id: int, number: int, version: int, form: NoteIn) -> RevisionOut:

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from datetime import datetime
 from typing import Any, Final
 
-from ubrex.core.chain import Grade
+from ubrex.core.chain import Change, Grade
 from ubrex.core.materials import Liner, family
 from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.services import forms, instruments, setups
@@ -33,6 +34,7 @@ from ubrex.server.store.records import (
     Entered,
     Filament,
     Hotend,
+    LoggedChange,
     Machine,
     Nozzle,
     Person,
@@ -338,7 +340,26 @@ def add_entry(work: Work, spool_id: int, form: SpoolEntryIn) -> FilamentsOut:
         spool=spool, kind=form.kind, number=number, second=second, note=form.note.strip(), at=at, person=person,
         logged_at=work.now,
     )  # fmt: skip
+    _log_wetness(work, spool, form, number, at)
     return FilamentsOut(filaments=list_filaments(work))
+
+
+def _log_wetness(work: Work, spool: Spool, form: SpoolEntryIn, number: float, at: datetime) -> None:
+    """What a spool's log says of wet and dry counts for every setup of its filament."""
+    change = None
+    if form.kind == "dried":
+        change = Change.DRIED
+    elif form.kind == "wet_test" and number > 0:
+        change = Change.WET
+    if change is not None:
+        LoggedChange.create(
+            filament=spool.filament_id,
+            kind=change.value,
+            note=f"Spool {spool.name}. {form.note.strip()}".strip(),
+            happened_at=at,
+            person=work.person(),
+            logged_at=work.now,
+        )
 
 
 def show_room(work: Work) -> RoomOut:

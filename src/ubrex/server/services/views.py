@@ -673,6 +673,24 @@ class ImportPreviewOut(Schema):
     count: int
 
 
+class BesideRowOut(Schema):
+    """One value on two setups; ``said``: how far they lie apart, and whether that is real."""
+
+    kind: Kind
+    name: str
+    left: ValueOut | None
+    right: ValueOut | None
+    said: str
+
+
+class BesideOut(Schema):
+    """Two setups side by side."""
+
+    left: str
+    right: str
+    rows: list[BesideRowOut]
+
+
 class PrintIn(Schema):
     """A real print and how it came out."""
 

@@ -1,10 +1,9 @@
 import { useState } from "react";
 import { answer, api, type Problem, type Schemas, writeHeaders } from "../../api/client";
-import { useSetups } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
-import { Lookup } from "../../shell/Lookup";
 import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
+import { OtherSetups } from "./OtherSetups";
 
 type Source = { text: string } | { from_setup_id: number };
 type Props = { setupId: number; from: "file" | "setup"; onClose: () => void };
@@ -47,28 +46,14 @@ export function BringInDialog({ setupId, from, onClose }: Props) {
           />
         </label>
       )}
-      {from === "setup" && !preview.data && <OtherSetups setupId={setupId} onChosen={look} />}
+      {from === "setup" && !preview.data && (
+        <OtherSetups setupId={setupId} onChosen={(id) => look({ from_setup_id: id })} />
+      )}
       <Refusal problem={preview.error} />
       {preview.data && source && (
         <Preview setupId={setupId} source={source} preview={preview.data} onClose={onClose} />
       )}
     </Modal>
-  );
-}
-
-function OtherSetups({ setupId, onChosen }: { setupId: number; onChosen: (source: Source) => void }) {
-  const setups = useSetups();
-  return (
-    <Lookup
-      label="Find the setup to copy from"
-      hint="machine, nozzle or filament"
-      none="No setup is called that."
-      value={null}
-      options={(setups.data ?? [])
-        .filter((row) => row.id !== setupId)
-        .map((row) => ({ value: row.id, text: row.title }))}
-      onChosen={(id) => onChosen({ from_setup_id: id })}
-    />
   );
 }
 

@@ -6,6 +6,7 @@ import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { SetupPicker } from "../bench/laterDialogs";
 import { useSetupOnBench } from "../bench/useSetupOnBench";
+import { BesideDialog } from "./BesideDialog";
 import { BringInDialog } from "./BringInDialog";
 import { Differences } from "./Differences";
 import { moveJaw } from "./jaws";
@@ -18,7 +19,7 @@ import { Timeline } from "./Timeline";
 export function ProfilesScreen({ first }: { first: number }) {
   const [setupId, putOnBench] = useSetupOnBench(first);
   const [jaws, setJaws] = useState<{ left?: number; right?: number }>({});
-  const [sheet, setSheet] = useState<"restore" | "setups" | "file" | "setup" | null>(null);
+  const [sheet, setSheet] = useState<"restore" | "setups" | "file" | "setup" | "beside" | null>(null);
   const [noting, setNoting] = useState(false);
   const navigate = useNavigate();
   const history = useHistory(setupId, jaws.left, jaws.right);
@@ -79,7 +80,12 @@ export function ProfilesScreen({ first }: { first: number }) {
             Nothing on record for this setup yet. Its first revision is written when a run is applied, or
             values are typed or brought in.
           </p>
-          <TakeAlong setupId={setupId} onImport={() => setSheet("file")} onCopy={() => setSheet("setup")} />
+          <TakeAlong
+            setupId={setupId}
+            onImport={() => setSheet("file")}
+            onCopy={() => setSheet("setup")}
+            onBeside={() => setSheet("beside")}
+          />
         </div>
       )}
       {data && left !== undefined && right !== undefined && (
@@ -108,6 +114,7 @@ export function ProfilesScreen({ first }: { first: number }) {
                 setupId={setupId}
                 onImport={() => setSheet("file")}
                 onCopy={() => setSheet("setup")}
+                onBeside={() => setSheet("beside")}
               />
             </RevisionMargin>
           </div>
@@ -134,6 +141,7 @@ export function ProfilesScreen({ first }: { first: number }) {
           }}
         />
       )}
+      {sheet === "beside" && <BesideDialog setupId={setupId} onClose={() => setSheet(null)} />}
       {sheet === "setups" && (
         <SetupPicker
           current={setupId}

@@ -20,10 +20,10 @@ const SHAPES = [
   { shape: "commands", key: "G", text: "As lines for the machine" },
 ] as const;
 
-type Props = { setupId: number; onImport: () => void; onCopy: () => void };
+type Props = { setupId: number; onImport: () => void; onCopy: () => void; onBeside: () => void };
 
 /** The ways out of a profile, and in. */
-export function TakeAlong({ setupId, onImport, onCopy }: Props) {
+export function TakeAlong({ setupId, onImport, onCopy, onBeside }: Props) {
   const [said, setSaid] = useState("");
   const take = (shape: Shape) => {
     takeAlong(setupId, shape).then(
@@ -61,6 +61,9 @@ export function TakeAlong({ setupId, onImport, onCopy }: Props) {
       </button>
       <button type="button" className="link block min-h-11 text-body" onClick={onCopy}>
         From another setup
+      </button>
+      <button type="button" className="link block min-h-11 text-body" onClick={onBeside}>
+        Side by side with another setup
       </button>
       <a className="link mt-2 flex min-h-11 items-center text-body text-ink-2" href="/api/v1/backup" download>
         Back the whole workshop up

@@ -15,6 +15,7 @@ import { Field, useRefused } from "../../shell/Field";
 import { usePerson } from "../../shell/Person";
 import { store } from "../../shell/storage";
 import { InstrumentFields, type InstrumentTyped } from "./InstrumentFields";
+import { RestoreBackup } from "./RestoreBackup";
 import { EMPTY_SETUP, SetupFields } from "./SetupFields";
 
 /** An empty workshop: one short form, then the bench. */
@@ -96,6 +97,7 @@ export function FirstSetupScreen({ workshop }: { workshop: Schemas["WorkshopOut"
         <button type="submit" className="button button-main mt-6">
           To the bench <KeyHint onBlue>Enter</KeyHint>
         </button>
+        <RestoreBackup />
       </form>
     </main>
   );
