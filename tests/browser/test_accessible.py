@@ -21,6 +21,9 @@ def every_screen(page: Page, address: str) -> dict[str, list[object]]:
         ("start", "/setups/1/e-steps", "How to measure"),
         ("filaments", "/filaments", "Add a filament"),
         ("machines", "/machines", "Measuring tools"),
+        ("card", "/setups/1/card", "Revision"),
+        ("pre-flight", "/setups/1/pre-flight", "Before the print"),
+        ("run sheet", "/setups/1/run-sheet", "E-steps on paper"),
         ("lost", "/nowhere", "There is nothing"),
     ):
         page.goto(address + path)

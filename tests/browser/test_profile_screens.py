@@ -133,3 +133,20 @@ def test_limits_are_a_persons_own(demo: Served, open_page: OpenPage) -> None:
     field.fill("250")
     page.get_by_role("button", name="Save Grease").click()
     expect(page.get_by_text("usual: 500")).to_be_visible()
+
+
+def test_cards_and_sheet_fit_their_paper(demo: Served, open_page: OpenPage) -> None:
+    """A6, A6 and A4, one page each: a card that runs over is cut with scissors."""
+    page = open_page(demo.address)
+    for path, text, width_pt in (
+        ("card", "Heat check", 298),
+        ("pre-flight", "Enough, checked", 298),
+        ("run-sheet", "E-steps on paper", 595),
+    ):
+        page.goto(f"{demo.address}/setups/1/{path}")
+        expect(page.get_by_text(text).first).to_be_visible()
+        pdf = page.pdf(prefer_css_page_size=True)
+        assert len(re.findall(rb"/Type /Page\b", pdf)) == 1, path
+        box = re.search(rb"/MediaBox \[0 0 ([\d.]+) ", pdf)
+        assert box is not None
+        assert abs(float(box[1]) - width_pt) < 2, path

@@ -203,6 +203,8 @@ def test_nothing_is_wider_than_the_page_at_200_per_cent_and_on_a_tablet(
         "/runs",
         "/profiles",
         "/filaments",
+        "/setups/1/card",
+        "/setups/1/run-sheet",
         "/machines",
         "/setups/1/e-steps",
         "/runs/5",

@@ -177,6 +177,18 @@ def test_what_is_found_on_a_spool_holds_its_filament_and_drying_lets_it_go(ines:
     assert standing() == "assumed"
 
 
+def test_a_new_spool_of_the_same_filament_costs_a_look_at_flow_and_is_logged_once(ines: Person) -> None:
+    """One wet test and one wall, not the chain; putting the old one on again logs nothing."""
+    first, second = (add(ines, "spool", 1, name=name).json()["id"] for name in ("14", "15"))
+    assert assembly(ines, spool_id=first).status_code == 201
+    rows = ines.get(f"/setups/{ines.setup_id}/picks/filament")
+    assert next(row["result"] for row in rows if row["text"].endswith("15")).startswith("Another spool of the same")
+    for spool in (second, first, second):
+        assembly(ines, spool_id=spool)
+    changes = ines.get(f"/setups/{ines.setup_id}/bench")["changes"]
+    assert [(row["kind"], row["note"]) for row in changes] == [("spool_same", "Spool 15 put on.")]
+
+
 def test_the_room_is_read_in_either_scale(ines: Person) -> None:
     """72 °F is 22 °C."""
     assert ines.get("/room")["sentence"] == "Nobody has read the room yet."

@@ -11,6 +11,7 @@ import { Trouble, Waiting } from "./Trouble";
 
 const RunScreen = later(async () => (await import("../screens/run/RunScreen")).RunScreen);
 const StartScreen = later(async () => (await import("../screens/run/StartScreen")).StartScreen);
+const SheetScreen = later(async () => (await import("../screens/run/SheetScreen")).SheetScreen);
 const RunsScreen = later(async () => (await import("../screens/runs/RunsScreen")).RunsScreen);
 const ProfilesScreen = later(async () => (await import("../screens/profiles/ProfilesScreen")).ProfilesScreen);
 const CardScreen = later(async () => (await import("../screens/profiles/CardScreen")).CardScreen);
@@ -69,6 +70,7 @@ function Workshop() {
             <Route path="/runs/:runId" element={<RunScreen />} />
             <Route path="/setups/:setupId/e-steps" element={<StartScreen />} />
             <Route path="/profiles" element={<ProfilesScreen first={first} />} />
+            <Route path="/setups/:setupId/run-sheet" element={<SheetScreen />} />
             <Route path="/setups/:setupId/card" element={<CardScreen />} />
             <Route path="/setups/:setupId/pre-flight" element={<PreflightScreen />} />
             <Route path="/filaments" element={<FilamentsScreen />} />

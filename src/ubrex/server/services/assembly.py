@@ -8,7 +8,7 @@ from typing import Any, Final, Literal
 
 from peewee import fn
 
-from ubrex.core.chain import KINDS, Kind, Purpose
+from ubrex.core.chain import KINDS, Change, Kind, Purpose
 from ubrex.core.materials import family
 from ubrex.server.services import setups
 from ubrex.server.services.errors import FieldProblem, Missing
@@ -17,7 +17,18 @@ from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import AssemblyIn, PickOut, SetupOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.database import database
-from ubrex.server.store.records import Filament, Hotend, Machine, Nozzle, Revision, Setup, Spool, Surface, Toolhead
+from ubrex.server.store.records import (
+    Filament,
+    Hotend,
+    LoggedChange,
+    Machine,
+    Nozzle,
+    Revision,
+    Setup,
+    Spool,
+    Surface,
+    Toolhead,
+)
 from ubrex.server.words.profile import PURPOSES
 
 Pickable = Literal["machine", "nozzle", "surface", "filament", "purpose"]
@@ -71,6 +82,10 @@ def _result(
 ) -> str:
     if part == "purpose":
         return "Moves tolerances and picks, never values."
+    if part == "filament" and there is not None and there.spool_id not in {None, setup.spool_id}:
+        return (
+            "Another spool of the same filament: one wet test and one wall tell whether it is the same, not the chain."
+        )
     if there is not None:
         count = numbers.get(there.id, 0)
         return f"On record with {count} {'revision' if count == 1 else 'revisions'}." if count else "On record, empty."
@@ -249,10 +264,25 @@ def assemble(work: Work, form: AssemblyIn) -> SetupOut:
         defaults={"created_at": work.now, "spool": spool, "purpose": form.purpose.value},
     )
     if not made:
+        _log_new_spool(work, setup, spool)
         Setup.update(removed_at=None, spool=spool, purpose=form.purpose.value, version=Setup.version + 1).where(
             Setup.id == setup.id
         ).execute()
     return setups.view(setups.get_setup(setup.id))
+
+
+def _log_new_spool(work: Work, setup: Setup, spool: Spool | None) -> None:
+    """A newer spool takes the place of another of the same filament: a change, logged once; going back is none."""
+    if spool is None or setup.spool_id is None or spool.id <= setup.spool_id:
+        return
+    note = f"Spool {spool.name} put on."
+    kind = Change.SPOOL_SAME.value
+    same = (LoggedChange.filament == spool.filament_id) & (LoggedChange.kind == kind) & (LoggedChange.note == note)
+    if LoggedChange.select().where(same).exists():
+        return
+    LoggedChange.create(
+        filament=spool.filament_id, kind=kind, note=note, happened_at=work.now, person=work.person(), logged_at=work.now
+    )
 
 
 def _head_name(toolhead_id: int) -> str:

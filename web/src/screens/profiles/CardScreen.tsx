@@ -60,7 +60,7 @@ export function CardScreen() {
           ))}
         </article>
       )}
-      <div className="px-3 desk:px-6">
+      <div className="no-print px-3 desk:px-6">
         <button type="button" className="button" onClick={() => window.print()}>
           Print
         </button>

@@ -1,6 +1,6 @@
 import { Radio, RadioGroup } from "@headlessui/react";
 import { type FormEvent, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { useStartForm } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
@@ -104,7 +104,15 @@ function StartForm({ start }: { start: Start }) {
             onChange={(value) => set({ method: value, instrument: "" })}
             aria-label="How to measure"
           >
-            <h1 className="mb-2 text-cell">How to measure</h1>
+            <div className="mb-2 flex items-baseline justify-between">
+              <h1 className="text-cell">How to measure</h1>
+              <Link
+                className="link flex min-h-11 items-center text-body"
+                to={`/setups/${start.setup.id}/run-sheet`}
+              >
+                On paper
+              </Link>
+            </div>
             {start.methods.map((row) => (
               <Radio
                 as="div"
