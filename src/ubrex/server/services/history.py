@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any, Final
 
@@ -25,8 +25,8 @@ from ubrex.server.services.views import (
     ValueOut,
 )
 from ubrex.server.services.work import Work
-from ubrex.server.store.facts import PrintRow, ValueRow
-from ubrex.server.store.records import Machine, Person, Revision, RevisionValue, TunedValue
+from ubrex.server.store.facts import ValueRow
+from ubrex.server.store.records import Machine, Person, Print, Revision, RevisionValue, TunedValue
 from ubrex.server.words.history import change_real, change_visible, revision_cause
 from ubrex.server.words.numbers import plus_minus, signed
 
@@ -50,7 +50,7 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
     machine = setup.toolhead.machine
     newest = max(numbers, default=0)
     found = standings.of_setup(setup, work.now)
-    outcomes = _outcomes(rows, [row for row in found.prints if row.setup_id == setup_id])
+    outcomes = _outcomes(rows, Print.select(Print.happened_at, Print.outcome).where(Print.setup == setup_id))
     return HistoryOut(
         setup=setups.view(setup),
         revisions=[_revision(row, newest, outcomes.get(row.number, [])) for row in rows],
@@ -173,11 +173,11 @@ def _values_of(revision: Revision) -> dict[Kind, TunedValue]:
     return {kind: found[kind] for kind in Kind if kind in found}
 
 
-def _outcomes(rows: Sequence[Revision], prints: Sequence[PrintRow]) -> dict[int, list[str]]:
+def _outcomes(rows: Sequence[Revision], prints: Iterable[Print]) -> dict[int, list[str]]:
     """How real prints came out, by the revision they were printed under; ``rows`` are newest first."""
     found: dict[int, list[str]] = defaultdict(list)
     for one in prints:
-        under = next((row.number for row in rows if row.at.timestamp() <= one.at_s), None)
+        under = next((row.number for row in rows if row.at <= one.happened_at), None)
         if under is not None:
             found[under].append(one.outcome)
     return found

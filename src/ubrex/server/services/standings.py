@@ -115,11 +115,6 @@ class Standings:
         return sorted(found, key=lambda row: (row.at_s, row.id), reverse=True)
 
     @property
-    def prints(self) -> Sequence[PrintRow]:
-        """Real prints on the machine, newest first."""
-        return self._given.log.prints.get(self.setup.toolhead.machine_id, ())
-
-    @property
     def typed_in(self) -> Mapping[int, bool]:
         """Which values are ticked as typed into the slicing program."""
         return self._given.log.rows.typed_in

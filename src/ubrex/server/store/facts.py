@@ -12,8 +12,8 @@ from typing import Any, Final, NamedTuple
 from ubrex.server.store.database import database
 from ubrex.server.store.records import Setup
 
-WEAR_DAYS: Final = 400
-"""Prints older than this age nothing that its own days have not aged long before."""
+WEAR_DAYS: Final = 180
+"""Longest usual limit in days: prints older than that, or than a person's own longest, age nothing that is not aged yet."""
 
 _SQL: Final = f"""
 SELECT
@@ -41,7 +41,8 @@ SELECT
         OR surface_id = ANY(%(surfaces)s) OR filament_id = ANY(%(filaments)s) OR setup_id = ANY(%(setups)s))),
 (SELECT json_agg(json_build_array(machine_id, extract(epoch FROM happened_at), hours, grams, outcome, nozzle_id, surface_id,
         setup_id, abrasive) ORDER BY happened_at DESC)
-    FROM print WHERE machine_id = ANY(%(machines)s) AND happened_at > now() - interval '{WEAR_DAYS} days'),
+    FROM print WHERE machine_id = ANY(%(machines)s) AND happened_at > now() - interval '1 day'
+        * greatest({WEAR_DAYS}, (SELECT max(days) FROM ageing_limit))),
 (SELECT json_agg(json_build_array(step, days)) FROM ageing_limit),
 (SELECT json_agg(json_build_array(k.machine_id, extract(epoch FROM k.at))) FROM (
     SELECT machine_id, max(at) AS at FROM safety_check WHERE machine_id = ANY(%(machines)s) GROUP BY machine_id) k),
