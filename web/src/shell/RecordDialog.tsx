@@ -1,8 +1,8 @@
 import { type FormEvent, useState } from "react";
 import { answer, api, editHeaders, problemAt, type Schemas, writeHeaders } from "../api/client";
 import { useRecordForm } from "../api/queries";
-import { KeyHint } from "../instrument/KeyHint";
 import { Choice, Field, useRefused } from "./Field";
+import { FormFoot } from "./FormFoot";
 import { Modal } from "./Modal";
 import { Trouble, Waiting } from "./Trouble";
 import { useWrite } from "./useWrite";
@@ -77,24 +77,13 @@ function Filling({ form, parent, onClose }: FillingProps) {
           />
         ))}
       </div>
-      {problem && problem.fields.length !== 1 && (
-        <p role="alert" className="mt-3 text-care font-semibold text-out">
-          {problem.detail}
-        </p>
-      )}
-      <div className="mt-4 flex flex-wrap gap-3">
-        <button type="submit" className="button button-main" disabled={save.isPending}>
-          Save <KeyHint onBlue>Enter</KeyHint>
-        </button>
-        <button type="button" className="button" onClick={onClose}>
-          Not now <KeyHint>Esc</KeyHint>
-        </button>
+      <FormFoot label="Save" pending={save.isPending} error={problem} onClose={onClose}>
         {form.can_retire && !form.retired && (
-          <button type="button" className="button ml-auto" onClick={() => retire.mutate(undefined)}>
+          <button type="button" className="button" onClick={() => retire.mutate(undefined)}>
             Retire
           </button>
         )}
-      </div>
+      </FormFoot>
     </form>
   );
 }

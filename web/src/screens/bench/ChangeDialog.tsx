@@ -1,8 +1,8 @@
 import { type FormEvent, useState } from "react";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { useChangeKinds, useChangePreview } from "../../api/queries";
-import { KeyHint } from "../../instrument/KeyHint";
 import { Field, useRefused } from "../../shell/Field";
+import { FormFoot } from "../../shell/FormFoot";
 import { Lookup } from "../../shell/Lookup";
 import { Modal } from "../../shell/Modal";
 import { Trouble, Waiting } from "../../shell/Trouble";
@@ -81,22 +81,11 @@ function Consequences({ setupId, kind, onBack, onClose }: Props) {
         onChange={setWhen}
         problem={problemAt(save.error, "happened_at")?.message}
       />
-      {save.error && save.error.fields.length === 0 && (
-        <p role="alert" className="text-care font-semibold text-out">
-          {save.error.detail}
-        </p>
-      )}
-      <div className="flex flex-wrap gap-3">
-        <button type="submit" className="button button-main" disabled={save.isPending}>
-          Log it <KeyHint onBlue>Enter</KeyHint>
-        </button>
+      <FormFoot label="Log it" pending={save.isPending} error={save.error} onClose={onClose}>
         <button type="button" className="button" onClick={onBack}>
           Something else
         </button>
-        <button type="button" className="button" onClick={onClose}>
-          Not now <KeyHint>Esc</KeyHint>
-        </button>
-      </div>
+      </FormFoot>
     </form>
   );
 }

@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from "react";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
-import { KeyHint } from "../../instrument/KeyHint";
 import { Choice, Field, useRefused } from "../../shell/Field";
+import { FormFoot } from "../../shell/FormFoot";
 import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
 import { LINERS, RUNAWAY } from "../setup/choices";
@@ -58,19 +58,7 @@ export function SafetyDialog({ bench, onClose }: Props) {
           onChange={setNote}
           problem={problemAt(save.error, "note")?.message}
         />
-        {save.error && save.error.fields.length === 0 && (
-          <p role="alert" className="text-care font-semibold text-out">
-            {save.error.detail}
-          </p>
-        )}
-        <div className="flex gap-3">
-          <button type="submit" className="button button-main" disabled={save.isPending}>
-            I went through it <KeyHint onBlue>Enter</KeyHint>
-          </button>
-          <button type="button" className="button" onClick={onClose}>
-            Not now <KeyHint>Esc</KeyHint>
-          </button>
-        </div>
+        <FormFoot label="I went through it" pending={save.isPending} error={save.error} onClose={onClose} />
       </form>
     </Modal>
   );

@@ -1,8 +1,8 @@
 import { type FormEvent, useState } from "react";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { useTypedForm } from "../../api/queries";
-import { KeyHint } from "../../instrument/KeyHint";
 import { Choice, Field, useRefused } from "../../shell/Field";
+import { FormFoot } from "../../shell/FormFoot";
 import { Modal } from "../../shell/Modal";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
@@ -97,19 +97,12 @@ function Typing({ setupId, fields, onClose }: TypingProps) {
         />
         <Field label="Note" value={note} onChange={setNote} problem={said("note")} />
       </div>
-      {(said("values") ?? (save.error && save.error.fields.length === 0 ? save.error.detail : undefined)) && (
+      {said("values") && (
         <p role="alert" className="mt-3 text-care font-semibold text-out">
-          {said("values") ?? save.error?.detail}
+          {said("values")}
         </p>
       )}
-      <div className="mt-4 flex gap-3">
-        <button type="submit" className="button button-main" disabled={save.isPending}>
-          Write it down <KeyHint onBlue>Enter</KeyHint>
-        </button>
-        <button type="button" className="button" onClick={onClose}>
-          Not now <KeyHint>Esc</KeyHint>
-        </button>
-      </div>
+      <FormFoot label="Write it down" pending={save.isPending} error={save.error} onClose={onClose} />
     </form>
   );
 }

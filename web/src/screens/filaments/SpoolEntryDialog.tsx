@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from "react";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
-import { KeyHint } from "../../instrument/KeyHint";
 import { Choice, Field, useRefused } from "../../shell/Field";
+import { FormFoot } from "../../shell/FormFoot";
 import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
 
@@ -73,19 +73,7 @@ export function SpoolEntryDialog({ spool, onClose }: { spool: Schemas["SpoolOut"
           </p>
         )}
         <Field label="Note" value={note} onChange={setNote} />
-        {save.error && save.error.fields.length === 0 && (
-          <p role="alert" className="text-care font-semibold text-out">
-            {save.error.detail}
-          </p>
-        )}
-        <div className="flex gap-3">
-          <button type="submit" className="button button-main" disabled={save.isPending}>
-            Write it down <KeyHint onBlue>Enter</KeyHint>
-          </button>
-          <button type="button" className="button" onClick={onClose}>
-            Not now <KeyHint>Esc</KeyHint>
-          </button>
-        </div>
+        <FormFoot label="Write it down" pending={save.isPending} error={save.error} onClose={onClose} />
       </form>
     </Modal>
   );
