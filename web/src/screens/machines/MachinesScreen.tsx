@@ -108,14 +108,19 @@ function MachineRow({ machine, onOpen }: { machine: Machine; onOpen: (open: Reco
           parts={machine.hotends}
           onOpen={onOpen}
         />
-        <Group
-          of={machine.name}
-          title="Nozzles"
-          add="nozzle"
-          parent={machine.hotends[0]?.parent_id ?? null}
-          parts={machine.nozzles}
-          onOpen={onOpen}
-        />
+        <div>
+          {machine.hotends.map((hotend) => (
+            <Group
+              key={hotend.id}
+              of={machine.name}
+              title={machine.hotends.length > 1 ? `Nozzles in ${hotend.name}` : "Nozzles"}
+              add="nozzle"
+              parent={hotend.parent_id}
+              parts={machine.nozzles.filter((nozzle) => nozzle.parent_id === hotend.parent_id)}
+              onOpen={onOpen}
+            />
+          ))}
+        </div>
         <Group
           of={machine.name}
           title="Surfaces"
@@ -147,7 +152,7 @@ function Group({ of, title, add, parent, parts, onOpen }: GroupProps) {
           <button
             type="button"
             className="link min-h-11 text-small"
-            aria-label={`Add a ${add} to ${of}`}
+            aria-label={`Add a ${add}: ${title} of ${of}`}
             onClick={() => onOpen({ kind: add, id: null, parent })}
           >
             Add
