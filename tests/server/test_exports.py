@@ -96,6 +96,21 @@ def test_what_is_too_hot_or_kept_otherwise_is_left_with_its_reason(tuned: Person
     assert crib(tuned, other)["nozzle"]["value"] is None
 
 
+@pytest.mark.parametrize("number", ["-5.0", "0.0", "41945000.0"])
+def test_e_steps_that_cannot_be_are_left_out_of_a_file(tuned: Person, number: str) -> None:
+    """A sign or a slipped point in a file is no setting for a motor; the rest of the file still comes in."""
+    text = exported(tuned).replace('"number": 419.45', f'"number": {number}')
+    other = another(tuned, machine="Egret")
+    lines = {row["kind"]: row for row in tuned.post(f"/setups/{other}/import-previews", {"text": text}).json()["lines"]}
+    assert (lines["e_steps"]["action"], lines["e_steps"]["why"]) == (
+        "leave",
+        "motors and gears give 5 to 20000 steps per mm",
+    )
+    assert tuned.post(f"/setups/{other}/imports", {"text": text}).status_code == 201
+    assert rows(tuned, other)["e_steps"]["value"] is None
+    assert crib(tuned, other)["nozzle"]["text"] == "210"
+
+
 def test_a_file_of_another_family_is_warned_about(tuned: Person) -> None:
     """It may still be taken: a start from the nearest is better than none."""
     other = another(tuned, filament="Tarn PETG", family="petg")

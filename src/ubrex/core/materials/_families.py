@@ -67,11 +67,6 @@ class Family:
         return None if self.nozzle is None else self.nozzle.low
 
     @property
-    def hygroscopic(self) -> bool:
-        """Whether a few days in the room are enough to make it wet."""
-        return self.dry_always
-
-    @property
     def foaming(self) -> bool:
         """Whether its temperature sets how much it expands."""
         return self.key == "foaming_pla"

@@ -128,7 +128,7 @@ def _as_commands(setup: Setup, found: standings.Standings) -> str:
         lines.append(f"; {machine.name} keeps these in {where}; they are no commands:")
         for kind, value in ((Kind.E_STEPS, esteps), (Kind.Z_OFFSET, offset), (Kind.PRESSURE, pressure)):
             if value is not None:
-                places = machine.setting_places if kind is Kind.E_STEPS else KINDS[kind].places
+                places = setups.places_of(kind, machine)
                 lines.append(f"; {KINDS[kind].name}: {decimal_text(value.number, places)} {unit_text(value.unit)}")
     return "\n".join(line.replace("\N{MINUS SIGN}", "-") for line in lines) + "\n"
 
@@ -233,7 +233,7 @@ def _compared(work: Work, setup: Setup, given: list[ProfileValue]) -> list[Impor
     lines = []
     for value in given:
         now = here.get(value.kind)
-        places = KINDS[value.kind].places
+        places = setups.places_of(value.kind, setup.toolhead.machine)
         why = _why_left(setup, value)
         same = now is not None and (now.number, now.unit) == (value.number, value.unit)
         action: Literal["add", "change", "same", "leave"] = (
@@ -260,10 +260,11 @@ def _why_left(setup: Setup, value: ProfileValue) -> str:
         return f"{machine.name} does not offer it"
     if None in owners(value.kind, setup).values():
         return "this setup does not say what it prints on"
-    unit = setups.unit_of_setting(machine) if value.kind is Kind.E_STEPS else kind.unit
+    unit = setups.unit_of(value.kind, machine)
     if value.unit is not unit:
         return f"{machine.name} keeps it in {unit_text(unit.value)}"
-    if value.kind is not Kind.E_STEPS and not kind.low <= value.number <= kind.high:
+    low, high = setups.bounds_of(value.kind, machine)
+    if not low <= value.number <= high:
         return kind.why
     if kind.heats is not None:
         limit = strictest(limits.of_kind(setup, value.kind))

@@ -225,7 +225,7 @@ def _difference(
     spread = math.hypot(before.half_width_95 or 0, after.half_width_95 or 0)
     measured = before.half_width_95 is not None and after.half_width_95 is not None
     times = abs(change) / spread if measured else None
-    places = machine.setting_places if kind is Kind.E_STEPS else KINDS[kind].places
+    places = setups.places_of(kind, machine)
     if kind is not Kind.E_STEPS:
         return made.row(
             change=signed(change, places),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
-from ubrex.core.quantity import ToolKind, Unit
+from ubrex.core.quantity import ToolKind
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import InstrumentIn, InstrumentOut
@@ -93,8 +93,3 @@ def check_zero(work: Work, instrument_id: int) -> InstrumentOut:
     instrument.zero_checked_at = work.now
     instrument.save()
     return view(instrument, work)
-
-
-def reads_in(instrument: Instrument) -> Unit:
-    """Unit an instrument reads in."""
-    return ToolKind(instrument.kind).unit

@@ -44,11 +44,11 @@ def typed_form(work: Work, setup_id: int, step: Step) -> TypedFormOut:
 
 
 def _field(setup: Setup, kind: Kind, value: ValueRow | None) -> TypedFieldOut:
-    unit = _unit(kind, setup)
+    unit = setups.unit_of(kind, setup.toolhead.machine)
     limit = strictest(limits.of_kind(setup, kind))
     heat = kind is Kind.HEAT_BIAS
     shown = value is not None and value.beside is not None
-    now = "" if value is None else decimal_text(value.number, _places(kind, setup))
+    now = "" if value is None else decimal_text(value.number, setups.places_of(kind, setup.toolhead.machine))
     return TypedFieldOut(
         kind=kind,
         name="The display shows" if heat else KINDS[kind].name,
@@ -77,7 +77,7 @@ def type_values(work: Work, setup_id: int, form: TypedValuesIn) -> SetupOut:
 def _read(setup: Setup, row: TypedValueIn, form: TypedValuesIn, fields: TypedFields) -> values.NewValue | None:
     kind, what = row.kind, KINDS[row.kind]
     field = f"values.{kind.value}"
-    unit = _unit(kind, setup)
+    unit = setups.unit_of(kind, setup.toolhead.machine)
     if Step(what.step).value in setup.toolhead.machine.lacks:
         fields.add(FieldProblem(field, "not_on_machine", f"{setup.toolhead.machine.name} does not offer this."))
         return None
@@ -87,7 +87,7 @@ def _read(setup: Setup, row: TypedValueIn, form: TypedValuesIn, fields: TypedFie
         return None
     if kind is Kind.HEAT_BIAS:
         return _read_heat(row, form, fields)
-    low, high = (0.5, 200.0) if unit is Unit.MM_PER_TURN else (what.low, what.high)
+    low, high = setups.bounds_of(kind, setup.toolhead.machine)
     number = fields.number(field, row.typed, what=what.name, low=low, high=high, why=what.why, unit=unit)
     if fields.has(field):
         return None
@@ -152,14 +152,6 @@ def label_window(setup: Setup, kind: Kind) -> tuple[Window | None, str]:
             return Window(low=filament.bed_low_c, high=filament.bed_high_c), "of the label"
         return row.bed, f"usual for {row.name}"
     return None, ""
-
-
-def _unit(kind: Kind, setup: Setup) -> Unit:
-    return setups.unit_of_setting(setup.toolhead.machine) if kind is Kind.E_STEPS else KINDS[kind].unit
-
-
-def _places(kind: Kind, setup: Setup) -> int:
-    return setup.toolhead.machine.setting_places if kind is Kind.E_STEPS else KINDS[kind].places
 
 
 def tick(work: Work, value_id: int, form: TickIn) -> TickIn:

@@ -7,7 +7,7 @@ from typing import Any, Final
 
 from peewee import JOIN
 
-from ubrex.core.chain import Purpose
+from ubrex.core.chain import KINDS, Kind, Purpose
 from ubrex.core.materials import FAMILIES, Liner, family
 from ubrex.core.quantity import Unit
 from ubrex.server.services import instruments, people
@@ -27,6 +27,9 @@ from ubrex.server.store.records import Filament, Hotend, Machine, Nozzle, Setup,
 from ubrex.server.words.machine import Keeping
 from ubrex.server.words.numbers import plain
 from ubrex.server.words.profile import PURPOSES
+
+MM_PER_TURN_BOUNDS: Final = (0.5, 200.0)
+"""Extruder settings in mm per motor turn that are possible at all."""
 
 DEFAULT_WORKSHOP_NAME = "Workshop"
 
@@ -314,3 +317,20 @@ def _surface(machine: Machine, name: str) -> Surface | None:
 def unit_of_setting(machine: Machine) -> Unit:
     """Unit in which a machine keeps its extruder setting."""
     return Unit.MM_PER_TURN if machine.keeps_setting == Keeping.TURN_IN_FILE.value else Unit.STEPS_PER_MM
+
+
+def unit_of(kind: Kind, machine: Machine) -> Unit:
+    """Unit in which a value of this kind is kept; e-steps as the machine keeps them."""
+    return unit_of_setting(machine) if kind is Kind.E_STEPS else KINDS[kind].unit
+
+
+def places_of(kind: Kind, machine: Machine) -> int:
+    """Decimals of a value of this kind; of e-steps those that the machine can hold."""
+    return machine.setting_places if kind is Kind.E_STEPS else KINDS[kind].places
+
+
+def bounds_of(kind: Kind, machine: Machine) -> tuple[float, float]:
+    """How far a value of this kind may lie, in its unit; both ends allowed."""
+    if unit_of(kind, machine) is Unit.MM_PER_TURN:
+        return MM_PER_TURN_BOUNDS
+    return KINDS[kind].low, KINDS[kind].high

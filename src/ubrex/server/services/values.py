@@ -17,7 +17,7 @@ from ubrex.core.quantity import Unit, decimal_text, parse_entry
 from ubrex.server.services import changes, readings
 from ubrex.server.services.errors import Clash, FieldProblem, Refused
 from ubrex.server.services.scopes import owners, scope_keys
-from ubrex.server.services.setups import get_setup, select_setups, usable_setup
+from ubrex.server.services.setups import get_setup, places_of, select_setups, usable_setup
 from ubrex.server.services.standings import DAY_S, Standings, confirmation
 from ubrex.server.services.views import ProvenanceOut, ReadBackIn, ReadBackOut, ValueOut
 from ubrex.server.services.work import Work, find
@@ -203,7 +203,7 @@ def row_of(value: TunedValue) -> ValueRow:
 def view_row(value: ValueRow, machine: Machine, work: Work, found: Evidence | None = None) -> ValueOut:
     """A value as a screen shows it; ``found``: what e-steps rest on."""
     kind = Kind(value.kind)
-    places = machine.setting_places if kind is Kind.E_STEPS else KINDS[kind].places
+    places = places_of(kind, machine)
     shown_at_s = value.run_ended_s or value.at_s
     if found is not None:
         shown_at_s = found.shown_true_at.timestamp()

@@ -123,11 +123,6 @@ class SetupOut(Schema):
     removed: bool
 
 
-class SetupChoiceOut(Schema):
-    id: int
-    title: str
-
-
 class StripReadingOut(Schema):
     number: float
     text: str

@@ -30,11 +30,6 @@ def unit_text(unit: str) -> str:
     return _UNIT_TEXT[Unit(unit)]
 
 
-def with_unit(number: str, unit: str) -> str:
-    """A number and its unit, kept on one line."""
-    return f"{number}{NBSP}{unit_text(unit)}"
-
-
 def plus_minus(half_width: float) -> str:
     """A 95 % half-width: one digit, two when the first is 1."""
     return f"±{NBSP}{decimal_text(half_width, half_width_places(half_width))}"
