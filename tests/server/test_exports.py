@@ -111,6 +111,19 @@ def test_e_steps_that_cannot_be_are_left_out_of_a_file(tuned: Person, number: st
     assert crib(tuned, other)["nozzle"]["text"] == "210"
 
 
+def test_a_heat_check_in_a_file_limits_the_temperature_beside_it(tuned: Person) -> None:
+    """Shown 205 and really 240: 210 shown would be 245 in a hotend whose liner stands 240."""
+    heat = {"values": [{"kind": "heat_bias", "typed": "205", "second": "240"}]}
+    assert tuned.post(f"/setups/{tuned.setup_id}/values", heat).status_code == 201
+    other = another(tuned, machine="Egret")
+    lines = {
+        row["kind"]: row
+        for row in tuned.post(f"/setups/{other}/import-previews", {"text": exported(tuned)}).json()["lines"]
+    }
+    assert (lines["heat_bias"]["action"], lines["nozzle"]["action"]) == ("add", "leave")
+    assert "never above 205" in lines["nozzle"]["why"]
+
+
 def test_a_file_of_another_family_is_warned_about(tuned: Person) -> None:
     """It may still be taken: a start from the nearest is better than none."""
     other = another(tuned, filament="Tarn PETG", family="petg")

@@ -11,7 +11,7 @@ from typing import Any, Final, Literal
 
 from pydantic import ValidationError
 
-from ubrex.core.chain import KINDS, Kind, Origin
+from ubrex.core.chain import KINDS, Heats, Kind, Origin
 from ubrex.core.materials import FAMILIES, strictest
 from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.services import limits, setups, standings, values
@@ -230,11 +230,12 @@ def _copy(work: Work, setup: Setup, given: list[ProfileValue], *, note: str) -> 
 def _compared(work: Work, setup: Setup, given: list[ProfileValue]) -> list[ImportLineOut]:
     """What becomes of each value: added, changed, the same already, or left with the reason."""
     here = standings.of_setup(setup, work.now).values
+    heat = next((value for value in given if value.kind is Kind.HEAT_BIAS), None)
     lines = []
     for value in given:
         now = here.get(value.kind)
         places = setups.places_of(value.kind, setup.toolhead.machine)
-        why = _why_left(setup, value)
+        why = _why_left(setup, value, heat)
         same = now is not None and (now.number, now.unit) == (value.number, value.unit)
         action: Literal["add", "change", "same", "leave"] = (
             "leave" if why else "same" if same else "add" if now is None else "change"
@@ -252,8 +253,8 @@ def _compared(work: Work, setup: Setup, given: list[ProfileValue]) -> list[Impor
     return lines
 
 
-def _why_left(setup: Setup, value: ProfileValue) -> str:
-    """Why a value is not taken; empty if it may be."""
+def _why_left(setup: Setup, value: ProfileValue, heat: ProfileValue | None) -> str:
+    """Why a value is not taken; empty if it may be. ``heat``: a heat check that comes with it, whose limits hold too."""
     kind = KINDS[value.kind]
     machine = setup.toolhead.machine
     if kind.step.value in machine.lacks:
@@ -267,7 +268,10 @@ def _why_left(setup: Setup, value: ProfileValue) -> str:
     if not low <= value.number <= high:
         return kind.why
     if kind.heats is not None:
-        limit = strictest(limits.of_kind(setup, value.kind))
+        held = limits.of_kind(setup, value.kind)
+        if kind.heats is Heats.NOZZLE and heat is not None:
+            held = held + limits.of_nozzle(setup, heat)
+        limit = strictest(held)
         if limit is not None and value.number > limit.max_c:
             return limit_said(limit.max_c, limit.of)
     return ""

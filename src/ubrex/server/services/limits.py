@@ -5,11 +5,12 @@ from __future__ import annotations
 from ubrex.core.chain import KINDS, Heats, Kind
 from ubrex.core.materials import HeatLimit, Limit, Liner, bed_limits, nozzle_limits
 from ubrex.server.services import values
+from ubrex.server.services.views import ProfileValue
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.records import Setup, TunedValue
 
 
-def of_nozzle(setup: Setup, checked: ValueRow | TunedValue | None) -> list[Limit]:
+def of_nozzle(setup: Setup, checked: ValueRow | TunedValue | ProfileValue | None) -> list[Limit]:
     """Limits of what the hotend may be set to, allowing for a sensor that its heat check ``checked`` found to read low.
 
     The family's ceiling is advice, and not among them.
