@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Any
 
 import pytest
 
 from tests.server.conftest import MACHINE, Person
+from tests.server.test_inventory import add
 
 NBSP = "\N{NO-BREAK SPACE}"
 FULL = {
@@ -125,6 +127,21 @@ def test_a_hotend_that_is_hotter_than_it_shows_is_limited_by_what_is_real(ines: 
     assert problems(type_in(ines, {"nozzle": "231"}, note="hot"))["values.nozzle"] == "too_hot"
 
 
+def test_a_temperature_that_a_heat_check_finds_too_hot_is_said_to_be(ines: Person) -> None:
+    """235 was within the liner's 240 until the hotend was found 10 hotter than it shows: row and number both say so."""
+    assert type_in(ines, {"nozzle": "235"}, note="silky kind").status_code == 201
+    assert rows(ines)["temperature"]["standing"] == "assumed"
+    heat = {"values": [{"kind": "heat_bias", "typed": "205", "second": "215"}]}
+    assert ines.post(f"/setups/{ines.setup_id}/values", heat).status_code == 201
+    row, line = rows(ines)["temperature"], crib(ines)["nozzle"]
+    assert (row["standing"], line["standing"], line["standing_word"]) == ("out", "out", "Too hot")
+    assert "never above 230\N{NO-BREAK SPACE}°C" in row["cause"]
+    assert "never above 230\N{NO-BREAK SPACE}°C" in line["remark"]
+    assert not any(part["good"] for part in bench(ines)["good_for"])
+    assert type_in(ines, {"nozzle": "228"}, note="silky kind").status_code == 201
+    assert rows(ines)["temperature"]["standing"] == "assumed"
+
+
 def test_one_bad_value_keeps_all_of_them_out(ines: Person) -> None:
     """All at once or none: nobody has to find out which half was written."""
     assert set(problems(type_in(ines, {"nozzle": "210", "flow": "1000", "fan": "-4"}))) == {"values.flow", "values.fan"}
@@ -157,7 +174,7 @@ def test_wet_filament_holds_its_rows_until_it_is_dried(ines: Person) -> None:
     held = {step for step, row in rows(ines).items() if row["standing"] == "hold"}
     assert held == {"temperature", "flow", "retraction"}
     (waiting,) = bench(ines)["waiting"]
-    assert "at 45 °C for 4 h or more" in waiting
+    assert "at 45 °C for 4 h or more" in waiting["sentence"]
     log(ines, "dried")
     assert {row["standing"] for row in rows(ines).values()} == {"never", "assumed"}
     assert bench(ines)["waiting"] == []
@@ -248,3 +265,20 @@ def test_going_back_brings_every_value_of_that_revision_back(ines: Person) -> No
     assert answer.status_code == 201
     assert {crib(ines)[kind]["text"] for kind in ("nozzle", "flow")} == {"210", "98.0"}
     assert rows(ines)["flow"]["value"]["provenance"]["origin"] == "typed"
+
+
+def test_filament_in_the_dryer_waits_until_a_clock_time_and_a_note_stands_beside_the_chain(ines: Person) -> None:
+    """Put in for 6 h now: until then it waits; written down as dried it no longer does. Notes are kept, newest first."""
+    spool = add(ines, "spool", 1, name="14").json()["id"]
+    entry = {"kind": "drying", "number": "6", "second": "50"}
+    assert ines.post(f"/spools/{spool}/entries", entry).status_code == 201
+    (waiting,) = bench(ines)["waiting"]
+    hours = (datetime.fromisoformat(waiting["until"]) - ines.clock.now).total_seconds() / 3600
+    assert 5.9 < hours < 6.01
+    assert ines.post(f"/spools/{spool}/entries", entry | {"kind": "dried"}).status_code == 201
+    assert bench(ines)["waiting"] == []
+    notes = f"/setups/{ines.setup_id}/notes"
+    assert problems(ines.post(notes, {"text": "  "})) == {"text": "empty"}
+    for text in ("Fan squeaks.", "It was the duct."):
+        assert ines.post(notes, {"text": text}).status_code == 201
+    assert [note["text"] for note in bench(ines)["notes"]] == ["It was the duct.", "Fan squeaks."]

@@ -828,6 +828,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/setups/{setup_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Note
+         * @description Write down what is to be remembered of a setup.
+         */
+        post: operations["add_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/setups/{setup_id}/pre-flight": {
         parameters: {
             query?: never;
@@ -1213,11 +1233,14 @@ export interface components {
             /** Cautions */
             cautions: components["schemas"]["CautionOut"][];
             /** Waiting */
-            waiting: string[];
+            waiting: components["schemas"]["WaitingOut"][];
             /** Recent */
             recent: components["schemas"]["RunLineOut"][];
             /** Changes */
             changes: components["schemas"]["ChangeOut"][];
+            /** Notes */
+            notes: components["schemas"]["SetupNoteOut"][];
+            last_revision: components["schemas"]["LastRevisionOut"] | null;
         };
         /**
          * BesideOut
@@ -1779,6 +1802,23 @@ export interface components {
          * @enum {string}
          */
         Kind: "line_width" | "layer_first" | "layer" | "nozzle_first" | "nozzle" | "bed_first" | "bed" | "chamber" | "flow" | "flow_thin" | "flow_solid" | "flow_bias" | "fan" | "fan_bridge" | "top_flow" | "speed_outer" | "speed_inner" | "speed_fill" | "retraction" | "retraction_speed" | "un_retract_extra" | "z_hop" | "seam_gap" | "size_scale" | "size_outer" | "size_inner" | "e_steps" | "heat_bias" | "level" | "z_offset" | "pressure" | "drying";
+        /**
+         * LastRevisionOut
+         * @description The newest revision of a setup.
+         */
+        LastRevisionOut: {
+            /** Number */
+            number: number;
+            /** Cause */
+            cause: string;
+            /** Person */
+            person: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
         /** LimitIn */
         LimitIn: {
             /** Value */
@@ -2413,6 +2453,26 @@ export interface components {
             /** Family */
             family: string;
         };
+        /** SetupNoteIn */
+        SetupNoteIn: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * SetupNoteOut
+         * @description What a person wanted to remember of a setup.
+         */
+        SetupNoteOut: {
+            /** Text */
+            text: string;
+            /** Person */
+            person: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
         /**
          * SetupOut
          * @description A setup as it stands in the title block.
@@ -2457,7 +2517,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "weighed" | "dried" | "diameter" | "wet_test";
+            kind: "weighed" | "drying" | "dried" | "diameter" | "wet_test";
             /** Number */
             number: string;
             /**
@@ -2565,8 +2625,6 @@ export interface components {
             can_run: boolean;
             /** Open Run Id */
             open_run_id: number | null;
-            /** Age */
-            age: string;
         };
         /** StrikeIn */
         StrikeIn: {
@@ -2765,6 +2823,16 @@ export interface components {
          * @enum {string}
          */
         Verdict: "apply" | "try" | "keep" | "repeat" | "refuse";
+        /**
+         * WaitingOut
+         * @description What has to pass before something can go on; ``until``: when it is over, where that is known.
+         */
+        WaitingOut: {
+            /** Sentence */
+            sentence: string;
+            /** Until */
+            until: string | null;
+        };
         /**
          * Wearing
          * @description A counter that is kept.
@@ -4369,6 +4437,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetupOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    add_note: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetupNoteIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

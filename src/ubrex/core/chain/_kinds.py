@@ -188,7 +188,7 @@ KINDS: Final[Mapping[Kind, ValueKind]] = {
     ),
     Kind.SEAM_GAP: ValueKind(
         step=Step.SEAM, name="Seam gap", unit=Unit.MM, places=3, low=-1, high=2,
-        why="gaps are a few tenths of a mm", belongs=_MELT,
+        why="gaps are a few tenths of a mm", belongs=_MELT, main=True,
     ),
     Kind.SIZE_SCALE: ValueKind(
         step=Step.SIZE, name="Size scale", unit=Unit.PERCENT, places=2, low=95, high=110,
@@ -231,4 +231,4 @@ KINDS: Final[Mapping[Kind, ValueKind]] = {
 """All kinds of values. Bounds catch slips of the decimal point; what is usual is said elsewhere."""
 
 MAIN_KIND: Final[Mapping[Step, Kind]] = {row.step: kind for kind, row in KINDS.items() if row.main}
-"""The value that a step's row shows. Safety is a card and the seam a habit: they have none."""
+"""The value that a step's row shows; safety is a card and has none."""

@@ -59,6 +59,7 @@ def standing(
     limits: AgeingLimits,
     asked: Effect | None = None,
     out: bool = False,
+    beyond_limit: bool = False,
     on_machine: bool = True,
 ) -> Standing:
     """Standing of the value of a step.
@@ -73,11 +74,15 @@ def standing(
         The gravest effect of what was changed since then.
     out
         The last measurement found it outside its tolerance, and it was kept.
+    beyond_limit
+        It is hotter than a limit that holds now: said before anything else that is wrong with it.
     on_machine
         Whether this machine offers the step at all.
     """
     if not on_machine:
         return Standing.NOT_ON_MACHINE
+    if beyond_limit:
+        return Standing.OUT
     if asked is Effect.HOLD:
         return Standing.HOLD
     if origin is None:

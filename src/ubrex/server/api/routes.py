@@ -84,6 +84,7 @@ from ubrex.server.services.views import (
     SessionIn,
     SessionOut,
     SetupIn,
+    SetupNoteIn,
     SetupOut,
     SpoolEntryIn,
     StepKind,
@@ -401,6 +402,12 @@ def preview_copy(setup_id: int, body: CopyIn, caller: CallerOf) -> ImportPreview
 def copy_profile(setup_id: int, body: CopyIn, once: OnceOf) -> SetupOut:
     """Copy another setup's values here."""
     return once.do(SetupOut, exports.run_copy, setup_id, body)
+
+
+@router.post("/setups/{setup_id}/notes", status_code=201)
+def add_note(setup_id: int, body: SetupNoteIn, once: OnceOf) -> BenchOut:
+    """Write down what is to be remembered of a setup."""
+    return once.do(BenchOut, bench.add_note, setup_id, body)
 
 
 @router.get("/setups/{setup_id}/pre-flight")

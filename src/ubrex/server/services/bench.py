@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import Final
 
 from ubrex.core.calibrate import FIRST_ASKED, Method
@@ -28,26 +28,34 @@ from ubrex.core.chain import (
 from ubrex.core.materials import Liner, family
 from ubrex.core.quantity import decimal_text
 from ubrex.server.services import changes, esteps, profile, runs, setups, standings, values
+from ubrex.server.services.errors import FieldProblem, Refused
 from ubrex.server.services.standings import CAN_RUN, DAY_S, Standings, StepFacts
 from ubrex.server.services.views import (
     BenchOut,
     CribLineOut,
     DangerOut,
     GoodForOut,
+    LastRevisionOut,
     NextOut,
     PlanLineOut,
     PlanOut,
     SafetyOut,
+    SetupNoteIn,
+    SetupNoteOut,
     SetupOut,
     StepOut,
     StripOut,
     ValueOut,
+    WaitingOut,
 )
 from ubrex.server.services.work import Work
-from ubrex.server.store.facts import ValueRow
+from ubrex.server.store.facts import DryerRow, MarginRows, ValueRow, fetch_margin
+from ubrex.server.store.records import Note
 from ubrex.server.words.changes import change_said, touched
-from ubrex.server.words.numbers import age, ago, unit_text
-from ubrex.server.words.profile import PURPOSES, good_said, plan_said, usual_said
+from ubrex.server.words.history import revision_cause
+from ubrex.server.words.inventory import drying_said
+from ubrex.server.words.numbers import ago, unit_text
+from ubrex.server.words.profile import PURPOSES, good_said, limit_said, plan_said, usual_said
 from ubrex.server.words.standing import (
     DANGERS,
     ROW_NAMES,
@@ -87,6 +95,7 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
     found = standings.of_setup(setup, work.now)
     states = found.states
     plan = remaining(states)
+    margin = fetch_margin(setup, found.values.get(Kind.E_STEPS), RECENT)
     return BenchOut(
         setup=setups.view(setup),
         safety=_safety(found, work),
@@ -104,7 +113,7 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
             for purpose in Purpose
             if (missing := missing_for(purpose, states)) is not None
         ],
-        steps=[_row(work, found, number, steps) for number, steps in enumerate(ROWS, 1)],
+        steps=[_row(work, found, margin, number, steps) for number, steps in enumerate(ROWS, 1)],
         plan=PlanOut(
             lines=[
                 PlanLineOut(step=step, name=STEP_NAMES[step], minutes=cost.minutes, grams=cost.grams)
@@ -113,10 +122,32 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
             total=_total([cost for _, cost in plan]),
         ),
         cautions=esteps.cautions(setup, Method.OPEN_AIR, found.values.get(Kind.HEAT_BIAS)),
-        waiting=_waiting(found),
-        recent=runs.recent_lines(setup_id, RECENT),
+        waiting=_drying(margin.dryer, work) + _waiting(found),
+        recent=runs.recent_lines(setup, margin.runs),
         changes=changes.recent(found.changes),
+        notes=[
+            SetupNoteOut(text=row.text, person=row.person, at=datetime.fromtimestamp(row.at_s, UTC))
+            for row in margin.notes
+        ],
+        last_revision=None
+        if margin.revision is None
+        else LastRevisionOut(
+            number=margin.revision.number,
+            cause=revision_cause(margin.revision.cause, margin.revision.from_number),
+            person=margin.revision.person,
+            at=datetime.fromtimestamp(margin.revision.at_s, UTC),
+        ),
     )
+
+
+def add_note(work: Work, setup_id: int, form: SetupNoteIn) -> BenchOut:
+    """Write down what is to be remembered of a setup."""
+    person = work.person()
+    setup = setups.usable_setup(setup_id)
+    if not form.text.strip():
+        raise Refused(FieldProblem("text", "empty", "Nothing was written: there is nothing to keep."))
+    Note.create(setup=setup, text=form.text.strip(), person=person, at=work.now)
+    return show_bench(work, setup_id)
 
 
 def list_setups(_work: Work) -> list[SetupOut]:
@@ -180,7 +211,7 @@ def _main(steps: tuple[Step, ...]) -> Step:
     return Step.Z_OFFSET if Step.Z_OFFSET in steps else steps[0]
 
 
-def _row(work: Work, found: Standings, number: int, steps: tuple[Step, ...]) -> StepOut:
+def _row(work: Work, found: Standings, margin: MarginRows, number: int, steps: tuple[Step, ...]) -> StepOut:
     main = _main(steps)
     there = [step for step in steps if step in found.steps]
     step = min(there, key=lambda one: _GRAVEST.index(found.steps[one].standing), default=main)
@@ -194,7 +225,7 @@ def _row(work: Work, found: Standings, number: int, steps: tuple[Step, ...]) -> 
     )
     if done and step is not main:
         done = f"{STEP_NAMES[step]}: {done}"
-    value, strip = _value(work, found, main, shown)
+    value, strip = _value(work, found, margin, main, shown)
     is_next = found.next.step in steps
     return StepOut(
         step=main,
@@ -208,6 +239,7 @@ def _row(work: Work, found: Standings, number: int, steps: tuple[Step, ...]) -> 
             days=days,
             ageing_after=facts.limits.days,
             changed=done if _is_cause(facts) else "",
+            limit="" if facts.beyond is None else limit_said(facts.beyond.max_c, facts.beyond.of),
             origin=None if facts.value is None else Origin(facts.value.origin),
         ),
         unverified=not facts.verified,
@@ -221,7 +253,6 @@ def _row(work: Work, found: Standings, number: int, steps: tuple[Step, ...]) -> 
         readings=FIRST_ASKED if main in CAN_RUN else 0,
         can_run=main in CAN_RUN,
         open_run_id=shown.run_open,
-        age="" if facts.shown_at_s is None else age(days),
     )
 
 
@@ -230,54 +261,60 @@ def _is_cause(facts: StepFacts) -> bool:
     return facts.standing in {Standing.HOLD, Standing.STALE, Standing.RE_ENTER, Standing.CHECK}
 
 
-def _value(work: Work, found: Standings, main: Step, facts: StepFacts) -> tuple[ValueOut | None, StripOut | None]:
+def _value(
+    work: Work, found: Standings, margin: MarginRows, main: Step, facts: StepFacts
+) -> tuple[ValueOut | None, StripOut | None]:
     if facts.value is None:
         return None, None
     machine = found.setup.toolhead.machine
     if main is not Step.E_STEPS:
         return values.view_row(facts.value, machine, work), None
-    record = values.newest_esteps(found.setup.toolhead_id)
-    if record is None:
-        return None, None
-    shown = values.evidence_from(record, found)
-    return values.view(shown, machine, work), esteps.recorded_strip(shown, facts.standing, work)
+    shown = values.evidence_from(facts.value, found, margin)
+    return values.view(shown, machine, work), esteps.recorded_strip(shown, margin.measured, facts.standing, work)
 
 
 def _crib(found: Standings, work: Work) -> list[CribLineOut]:
     """Numbers for the slicing program, in the order in which they are typed."""
+    return [
+        _crib_line(kind, found.values.get(kind), found, work)
+        for kind, what in KINDS.items()
+        if what.crib and kind is not Kind.FLOW_BIAS and (kind in found.values or kind in _ALWAYS_ON_CRIB)
+    ]
+
+
+def _crib_line(kind: Kind, value: ValueRow | None, found: Standings, work: Work) -> CribLineOut:
     setup = found.setup
-    lines = []
-    for kind, what in KINDS.items():
-        value = found.values.get(kind)
-        if not what.crib or (value is None and kind not in _ALWAYS_ON_CRIB) or kind is Kind.FLOW_BIAS:
-            continue
-        facts = found.steps.get(what.step)
-        now = Standing.NEVER
-        if value is not None:
-            now = facts.standing if facts is not None else Standing.ASSUMED
-            if now in {Standing.FRESH, Standing.AGEING} and Origin(value.origin) not in SHOWN_HERE:
-                now = Standing.ASSUMED
-        shown = None if value is None else values.view_row(value, setup.toolhead.machine, work)
-        text, remark = _crib_text(kind, value, found)
-        chosen = kind in _CHOSEN and value is not None
-        lines.append(
-            CribLineOut(
-                kind=kind,
-                name=what.name,
-                value=shown,
-                text=text,
-                unit_text=unit_text(what.unit.value),
-                half_width_text="" if shown is None else shown.half_width_text,
-                usual=""
-                if value is not None
-                else usual_said(kind, family(setup.filament.family), setup.nozzle.bore_mm),
-                remark=remark,
-                standing=Standing.ASSUMED if chosen else now,
-                standing_word="Chosen" if chosen else "Not set" if value is None else standing_word(now),
-                typed_in=value is not None and found.typed_in.get(value.id, False),
-            )
-        )
-    return lines
+    shown = None if value is None else values.view_row(value, setup.toolhead.machine, work)
+    text, remark = _crib_text(kind, value, found)
+    now, word = _crib_standing(kind, value, found)
+    beyond = found.beyond(kind)
+    if beyond is not None:
+        now, word, remark = Standing.OUT, "Too hot", limit_said(beyond.max_c, beyond.of)
+    return CribLineOut(
+        kind=kind,
+        name=KINDS[kind].name,
+        value=shown,
+        text=text,
+        unit_text=unit_text(KINDS[kind].unit.value),
+        half_width_text="" if shown is None else shown.half_width_text,
+        usual="" if value is not None else usual_said(kind, family(setup.filament.family), setup.nozzle.bore_mm),
+        remark=remark,
+        standing=now,
+        standing_word=word,
+        typed_in=value is not None and found.typed_in.get(value.id, False),
+    )
+
+
+def _crib_standing(kind: Kind, value: ValueRow | None, found: Standings) -> tuple[Standing, str]:
+    if value is None:
+        return Standing.NEVER, "Not set"
+    if kind in _CHOSEN:
+        return Standing.ASSUMED, "Chosen"
+    facts = found.steps.get(KINDS[kind].step)
+    now = facts.standing if facts is not None else Standing.ASSUMED
+    if now in {Standing.FRESH, Standing.AGEING} and Origin(value.origin) not in SHOWN_HERE:
+        now = Standing.ASSUMED
+    return now, standing_word(now)
 
 
 def _crib_text(kind: Kind, value: ValueRow | None, found: Standings) -> tuple[str, str]:
@@ -295,7 +332,17 @@ def _crib_text(kind: Kind, value: ValueRow | None, found: Standings) -> tuple[st
     return decimal_text(value.number, places), ""
 
 
-def _waiting(found: Standings) -> list[str]:
+def _drying(dryer: DryerRow | None, work: Work) -> list[WaitingOut]:
+    """What lies in the dryer, or has lain there long enough and was not said to be dry."""
+    if dryer is None or dryer.kind != "drying":
+        return []
+    until = datetime.fromtimestamp(dryer.at_s, UTC) + timedelta(hours=dryer.hours)
+    over = until <= work.now
+    said = drying_said(dryer.spool, dryer.hours, dryer.celsius, over=over)
+    return [WaitingOut(sentence=said, until=None if over else until)]
+
+
+def _waiting(found: Standings) -> list[WaitingOut]:
     """What has to pass before something can go on."""
     held = [STEP_NAMES[step] for step, facts in found.steps.items() if facts.standing is Standing.HOLD]
     wet = next((facts.asked for facts in found.steps.values() if facts.standing is Standing.HOLD), None)
@@ -305,9 +352,10 @@ def _waiting(found: Standings) -> list[str]:
     how = "as its maker says"
     if row.dry_c is not None and row.dry_h is not None:
         how = f"at {decimal_text(row.dry_c.low, 0)} °C for {decimal_text(row.dry_h.low, 0)} h or more"
-    return [
+    said = (
         f"{', '.join(held)} wait until the filament is dry: {how}, until 2 h more take no more than 1 g off the spool."
-    ]
+    )
+    return [WaitingOut(sentence=said)]
 
 
 def _days(work: Work, since_s: float | None) -> float:

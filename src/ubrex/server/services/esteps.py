@@ -62,7 +62,7 @@ from ubrex.server.services.views import (
     StripStruckOut,
 )
 from ubrex.server.services.work import Work, find
-from ubrex.server.store.facts import ValueRow
+from ubrex.server.store.facts import MeasuredRow, TakenRow, ValueRow
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Instrument, Reading, Run, Setup, Strike, TunedValue
 from ubrex.server.words import esteps as words
@@ -142,22 +142,12 @@ class EStepsRun:
     @cached_property
     def sample(self) -> EStepsSample:
         """The run as the core judges it; readings of several tools by the coarsest of them."""
-        tools = [Tool(resolution=r.resolution, max_permissible_error=r.max_permissible_error) for r in self.readings]
-        reference = self.inputs.reference
-        return EStepsSample(
-            method=Method(self.run.method),
-            commanded_mm=self.inputs.commanded_mm,
-            readings=tuple(reading.number for reading in self.readings),
-            tool=max([*tools] or [self.run.instrument.to_core()], key=lambda tool: tool.std),
-            mark_at_mm=self.inputs.mark_at_mm,
-            strand=None
-            if reference is None
-            else ReferencePiece(
-                mass_g=reference.mass_g,
-                length_mm=reference.length_mm,
-                length_tool=Tool(resolution=reference.length_step_mm, max_permissible_error=reference.length_error_mm),
-            ),
-            history=self.history if self.run.use_history else None,
+        return _sample(
+            Method(self.run.method),
+            self.inputs,
+            self.readings,
+            self.run.instrument.to_core(),
+            self.history if self.run.use_history else None,
         )
 
     @cached_property
@@ -178,6 +168,32 @@ class EStepsRun:
         """95 % half-width of the proposal, in its unit."""
         figures = self.result.figures
         return None if figures is None else self.proposal * figures.relative_half_width
+
+
+def _sample(
+    method: Method,
+    inputs: EStepsInputs,
+    taken: Sequence[Reading] | Sequence[TakenRow],
+    usual: Tool,
+    history: SpreadHistory | None,
+) -> EStepsSample:
+    tools = [Tool(resolution=r.resolution, max_permissible_error=r.max_permissible_error) for r in taken]
+    reference = inputs.reference
+    return EStepsSample(
+        method=method,
+        commanded_mm=inputs.commanded_mm,
+        readings=tuple(reading.number for reading in taken),
+        tool=max(tools or [usual], key=lambda tool: tool.std),
+        mark_at_mm=inputs.mark_at_mm,
+        strand=None
+        if reference is None
+        else ReferencePiece(
+            mass_g=reference.mass_g,
+            length_mm=reference.length_mm,
+            length_tool=Tool(resolution=reference.length_step_mm, max_permissible_error=reference.length_error_mm),
+        ),
+        history=history,
+    )
 
 
 def load(run: Run) -> EStepsRun:
@@ -594,17 +610,17 @@ def strip(run: EStepsRun, result: ResultOut | None) -> StripOut:
     )
 
 
-def recorded_strip(found: values.Evidence, standing: Standing, work: Work) -> StripOut | None:
+def recorded_strip(found: values.Evidence, run: MeasuredRow | None, standing: Standing, work: Work) -> StripOut | None:
     """The strip of a value on record: the readings it rests on, as they come out at that value.
 
     None for a value without a run, which has nothing to show.
     """
     value = found.value
-    run = value.run
     if run is None or value.half_width_95 is None:
         return None
     inputs = EStepsInputs.model_validate(run.inputs)
-    sample = EStepsRun(run, found.readings, None).sample
+    usual = Tool(resolution=run.resolution, max_permissible_error=run.max_permissible_error)
+    sample = _sample(Method(run.method), inputs, run.readings, usual, None)
     relative = value.half_width_95 / value.number
     # Steps per mm and fed length grow together; mm per turn shrinks as the fed length grows.
     per_old = value.number / inputs.current if inputs.unit is Unit.STEPS_PER_MM else inputs.current / value.number

@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from datetime import UTC, datetime
 from typing import Any, Final, Literal
 
@@ -235,7 +235,7 @@ def _compared(work: Work, setup: Setup, given: list[ProfileValue]) -> list[Impor
     for value in given:
         now = here.get(value.kind)
         places = setups.places_of(value.kind, setup.toolhead.machine)
-        why = _why_left(setup, value, heat)
+        why = _why_left(setup, value, here, heat)
         same = now is not None and (now.number, now.unit) == (value.number, value.unit)
         action: Literal["add", "change", "same", "leave"] = (
             "leave" if why else "same" if same else "add" if now is None else "change"
@@ -253,7 +253,7 @@ def _compared(work: Work, setup: Setup, given: list[ProfileValue]) -> list[Impor
     return lines
 
 
-def _why_left(setup: Setup, value: ProfileValue, heat: ProfileValue | None) -> str:
+def _why_left(setup: Setup, value: ProfileValue, here: Mapping[Kind, ValueRow], heat: ProfileValue | None) -> str:
     """Why a value is not taken; empty if it may be. ``heat``: a heat check that comes with it, whose limits hold too."""
     kind = KINDS[value.kind]
     machine = setup.toolhead.machine
@@ -268,7 +268,7 @@ def _why_left(setup: Setup, value: ProfileValue, heat: ProfileValue | None) -> s
     if not low <= value.number <= high:
         return kind.why
     if kind.heats is not None:
-        held = limits.of_kind(setup, value.kind)
+        held = limits.of_kind(setup, value.kind, here.get(Kind.HEAT_BIAS))
         if kind.heats is Heats.NOZZLE and heat is not None:
             held = held + limits.of_nozzle(setup, heat)
         limit = strictest(held)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from ubrex.core.chain import KINDS, Heats, Kind
 from ubrex.core.materials import HeatLimit, Limit, Liner, bed_limits, nozzle_limits
-from ubrex.server.services import values
 from ubrex.server.services.views import ProfileValue
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.records import Setup, TunedValue
@@ -24,12 +23,12 @@ def of_nozzle(setup: Setup, checked: ValueRow | TunedValue | ProfileValue | None
     )
 
 
-def of_kind(setup: Setup, kind: Kind) -> list[Limit]:
-    """Limits of a temperature of this kind; none for a value that is no temperature."""
+def of_kind(setup: Setup, kind: Kind, checked: ValueRow | TunedValue | None) -> list[Limit]:
+    """Limits of a temperature of this kind, with the hotend's heat check; none for a value that is no temperature."""
     machine, surface = setup.toolhead.machine, setup.surface
     match KINDS[kind].heats:
         case Heats.NOZZLE:
-            return of_nozzle(setup, values.newest_heat(setup))
+            return of_nozzle(setup, checked)
         case Heats.BED:
             return bed_limits(bed_max_c=machine.bed_max_c, surface_max_c=None if surface is None else surface.max_c)
         case Heats.CHAMBER if machine.chamber_max_c is not None:

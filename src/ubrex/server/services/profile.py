@@ -39,13 +39,15 @@ def typed_form(work: Work, setup_id: int, step: Step) -> TypedFormOut:
         steps = (Step.TEMPERATURE, Step.BED)
     kinds = [kind for kind in Kind if KINDS[kind].step in steps]
     return TypedFormOut(
-        step=step, name=ROW_NAMES[step], fields=[_field(setup, kind, now.values.get(kind)) for kind in kinds]
+        step=step,
+        name=ROW_NAMES[step],
+        fields=[_field(setup, kind, now.values.get(kind), now.values.get(Kind.HEAT_BIAS)) for kind in kinds],
     )
 
 
-def _field(setup: Setup, kind: Kind, value: ValueRow | None) -> TypedFieldOut:
+def _field(setup: Setup, kind: Kind, value: ValueRow | None, checked: ValueRow | None) -> TypedFieldOut:
     unit = setups.unit_of(kind, setup.toolhead.machine)
-    limit = strictest(limits.of_kind(setup, kind))
+    limit = strictest(limits.of_kind(setup, kind, checked))
     heat = kind is Kind.HEAT_BIAS
     shown = value is not None and value.beside is not None
     now = "" if value is None else decimal_text(value.number, setups.places_of(kind, setup.toolhead.machine))
@@ -124,7 +126,7 @@ def _read_heat(row: TypedValueIn, form: TypedValuesIn, fields: TypedFields) -> v
 
 def _judge_heat(setup: Setup, kind: Kind, number: float, fields: TypedFields, field: str) -> None:
     """Refuse a temperature beyond the strictest limit of what is heated."""
-    limit = strictest(limits.of_kind(setup, kind))
+    limit = strictest(limits.of_kind(setup, kind, values.newest_heat(setup)))
     if limit is not None and number > limit.max_c:
         fields.add(FieldProblem(field, "too_hot", beyond_said(KINDS[kind].name, number, limit.max_c, limit.of)))
 

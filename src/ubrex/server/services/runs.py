@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from collections.abc import Sequence
+from datetime import UTC, datetime
 from typing import Any, Final, cast
 
 from peewee import JOIN, fn
@@ -29,6 +30,7 @@ from ubrex.server.services.views import (
     StrikeIn,
 )
 from ubrex.server.services.work import Work, find
+from ubrex.server.store.facts import RunRow
 from ubrex.server.store.prepared import Insert, Prepared
 from ubrex.server.store.records import (
     Decision,
@@ -121,9 +123,6 @@ def _open_of(setup_id: int, step: str) -> Any:
 
 _ONE: Final[Prepared[Run]] = Prepared(lambda run_id: _select_runs().where(Run.id == run_id))
 _LOCKED: Final[Prepared[Run]] = Prepared(lambda run_id: _select_runs().where(Run.id == run_id).for_update(of=Run))
-_RECENT: Final[Prepared[Run]] = Prepared(
-    lambda setup_id, count: _select_lines().where(Run.setup == setup_id).limit(count)
-)
 _DECISION: Final[Prepared[Decision]] = Prepared(_decision_of)
 _OPEN: Final[Prepared[Run]] = Prepared(_open_of)
 _READINGS: Final = Insert(Reading)
@@ -340,22 +339,42 @@ def list_runs(_work: Work, *, cursor: int | None = None, limit: int = PAGE) -> R
     )
 
 
-def recent_lines(setup_id: int, count: int) -> list[RunLineOut]:
+def recent_lines(setup: Setup, rows: Sequence[RunRow]) -> list[RunLineOut]:
     """The last runs of a setup."""
-    return [_line(run) for run in _RECENT.rows(setup_id, count)]
+    title = setups.title(setup)
+    return [
+        RunLineOut(
+            id=row.id,
+            step=Step(row.step),
+            name=STEP_NAMES[row.step],
+            state=cast("RunState", row.state),
+            setup_id=setup.id,
+            setup=title,
+            started_at=datetime.fromtimestamp(row.started_s, UTC),
+            person=row.person,
+            outcome=_outcome(row.state, row.inputs, row.action, row.number, row.counted),
+            readings=row.counted,
+        )
+        for row in rows
+    ]
+
+
+def _outcome(state: str, given: dict[str, Any], action: str | None, number: float | None, counted: int) -> str:
+    """How a run ended, in one line; ``number``: the value it made."""
+    inputs = esteps.EStepsInputs.model_validate(given)
+    kept = f"{decimal_text(inputs.current, inputs.places)} {unit_text(inputs.unit.value)}"
+    if action is None:
+        return "Left undecided" if state == "left" else f"Open, {counted} of {FIRST_ASKED} readings"
+    if action == "keep" or number is None:
+        return f"Kept {kept}"
+    return f"Applied {decimal_text(number, inputs.places)}, was {kept}"
 
 
 def _line(run: Any) -> RunLineOut:
     """A run that was selected as a line."""
-    inputs = esteps.EStepsInputs.model_validate(run.inputs)
-    kept = f"{decimal_text(inputs.current, inputs.places)} {unit_text(inputs.unit.value)}"
     decision = getattr(run, "decision", None)
-    if decision is None:
-        outcome = "Left undecided" if run.state == "left" else f"Open, {run.counted} of {FIRST_ASKED} readings"
-    elif decision.action == "keep":
-        outcome = f"Kept {kept}"
-    else:
-        outcome = f"Applied {decimal_text(decision.value.number, inputs.places)}, was {kept}"
+    number = None if decision is None or decision.value is None else decision.value.number
+    action = None if decision is None else decision.action
     return RunLineOut(
         id=run.id,
         step=Step(run.step),
@@ -365,7 +384,7 @@ def _line(run: Any) -> RunLineOut:
         setup=setups.title(run.setup),
         started_at=run.started_at,
         person=run.person.name,
-        outcome=outcome,
+        outcome=_outcome(run.state, run.inputs, action, number, run.counted),
         readings=run.counted,
     )
 

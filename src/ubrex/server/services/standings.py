@@ -14,6 +14,7 @@ from typing import Final, TypeAlias
 from ubrex.core.chain import (
     AGEING,
     EFFECTS,
+    KINDS,
     MAIN_KIND,
     SHOWN_HERE,
     AgeingLimits,
@@ -35,8 +36,9 @@ from ubrex.core.chain import (
     standing,
     temperature_change,
 )
-from ubrex.core.materials import Liner, family
+from ubrex.core.materials import Limit, Liner, family, strictest
 from ubrex.core.quantity import Verdict
+from ubrex.server.services import limits
 from ubrex.server.services.scopes import scope_keys
 from ubrex.server.store.facts import ChangeRow, FactRows, KeptRow, PrintRow, ReadBackRow, ValueRow, fetch
 from ubrex.server.store.records import Setup
@@ -76,6 +78,7 @@ class StepFacts:
     verified: bool = True
     run_open: int | None = None
     effect: Effect | None = None
+    beyond: Limit | None = None
 
     def state(self, step: Step) -> StepState:
         """The step as the core's choice of what is next sees it."""
@@ -113,6 +116,10 @@ class Standings:
         given = self._given
         found = [row for part in given.parts for row in given.log.changes.get(part, ())]
         return sorted(found, key=lambda row: (row.at_s, row.id), reverse=True)
+
+    def beyond(self, kind: Kind) -> Limit | None:
+        """The limit that the value of this kind is hotter than; None if it keeps all that hold now."""
+        return _beyond(self.setup, kind, self.values.get(kind), self.values.get(Kind.HEAT_BIAS))
 
     @property
     def typed_in(self) -> Mapping[int, bool]:
@@ -271,6 +278,17 @@ def _given(setup: Setup, history: list[ValueRow], log: _Log) -> _Given:
     )
 
 
+_HEATED: Final = tuple(kind for kind, what in KINDS.items() if what.heats is not None)
+
+
+def _beyond(setup: Setup, kind: Kind, value: ValueRow | None, checked: ValueRow | None) -> Limit | None:
+    """The limit a temperature is beyond: one that was within all of them may not be after a heat check or another head."""
+    if value is None:
+        return None
+    limit = strictest(limits.of_kind(setup, kind, checked))
+    return limit if limit is not None and value.number > limit.max_c else None
+
+
 def _followed(history: Iterable[ValueRow], setup: Setup) -> dict[Step, list[Done]]:
     """Changes that follow from values written one after the other, by step; ``history`` is newest first."""
     found: dict[Step, list[Done]] = {}
@@ -302,11 +320,16 @@ def _judge(given: _Given, now_s: float) -> Standings:
         wetness.append(given.extra)
     if not any(done.change is Change.WET for done in wetness):
         wetness = []
+    beyond: dict[Step, Limit] = {}
+    for hot in _HEATED:
+        limit = _beyond(given.setup, hot, newest.get(hot.value), newest.get(Kind.HEAT_BIAS.value))
+        if limit is not None:
+            beyond.setdefault(KINDS[hot].step, limit)
     steps: dict[Step, StepFacts] = {}
     for step in Step:
         kind = MAIN_KIND.get(step)
         main = None if kind is None else newest.get(kind.value)
-        facts = _step(step, main, followed.get(step, ()), wetness, given, by_id, now_s)
+        facts = _step(step, main, followed.get(step, ()), wetness, given, by_id, beyond.get(step), now_s)
         if main is None and step in _OPTIONAL and facts.standing is Standing.NEVER:
             continue
         steps[step] = facts
@@ -342,6 +365,7 @@ def _step(
     wetness: Sequence[Done],
     given: _Given,
     by_id: Mapping[int, ValueRow],
+    beyond: Limit | None,
     now_s: float,
 ) -> StepFacts:
     log, toolhead = given.log, given.setup.toolhead
@@ -375,6 +399,7 @@ def _step(
             limits=log.limits[step],
             asked=effect,
             out=out,
+            beyond_limit=beyond is not None,
             on_machine=step.value not in toolhead.machine.lacks,
         ),
         value=value,
@@ -385,6 +410,7 @@ def _step(
         verified=step is not Step.E_STEPS or value is None or _verified(value, given, effect),
         run_open=log.open_runs.get(given.setup.id, {}).get(step.value),
         effect=effect,
+        beyond=beyond,
     )
 
 

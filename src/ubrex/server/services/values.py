@@ -22,7 +22,7 @@ from ubrex.server.services.standings import DAY_S, Standings, confirmation
 from ubrex.server.services.views import ProvenanceOut, ReadBackIn, ReadBackOut, ValueOut
 from ubrex.server.services.work import Work, find
 from ubrex.server.store.database import database
-from ubrex.server.store.facts import ReadBackRow, ValueRow
+from ubrex.server.store.facts import MarginRows, ReadBackRow, ValueRow
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import (
     Decision,
@@ -30,7 +30,6 @@ from ubrex.server.store.records import (
     Machine,
     Person,
     ReadBack,
-    Reading,
     Revision,
     RevisionValue,
     Run,
@@ -46,12 +45,12 @@ from ubrex.server.words.values import heat_said, origin_said, rescaled_said
 
 @dataclass(frozen=True, slots=True)
 class Evidence:
-    """A value with what it rests on: when it was last shown true, whether the machine holds it, its readings."""
+    """A value with what it rests on: when it was last shown true, whether the machine holds it, what was read."""
 
-    value: TunedValue
+    value: ValueRow
     shown_true_at: datetime
     read_back: ReadBackOut
-    readings: Sequence[Reading]
+    typed: Sequence[str]
 
 
 def select_values() -> Any:
@@ -116,9 +115,9 @@ def evidence(value: TunedValue, machine: Machine, *, done: Sequence[Done] = ()) 
     """
     run = value.run
     shown_at = value.at if run is None or run.ended_at is None else run.ended_at
-    taken = [] if run is None else readings.counting(readings.of_run(run.id))
+    typed = [] if run is None else [row.typed for row in readings.counting(readings.of_run(run.id))]
     if value.kind != Kind.E_STEPS.value:
-        return Evidence(value, shown_at, ReadBackOut(state="verified", sentence=""), taken)
+        return Evidence(row_of(value), shown_at, ReadBackOut(state="verified", sentence=""), typed)
     kept = None if value.toolhead_id is None else _LAST_KEPT.first(value.toolhead_id)
     confirmed = kept is not None and kept.at > shown_at and kept.run.inputs["current"] == value.number
     if kept is not None and confirmed:
@@ -132,28 +131,36 @@ def evidence(value: TunedValue, machine: Machine, *, done: Sequence[Done] = ()) 
         read_back_at=read_at.timestamp() / DAY_S,
     )
     lost = asked is not None and EFFECTS[asked.change][Step.E_STEPS] is Effect.RE_ENTER
-    state = _LOST if lost else _read_back_state(value, machine, last, confirmed)
-    return Evidence(value, shown_at, state, taken)
+    row = row_of(value)
+    old = value.replaces.number if value.replaces is not None else None
+    if run is not None and row.origin != Origin.RESTORED.value:
+        old = run.inputs["current"]
+    state = _LOST if lost else _read_back_state(row, machine, last, confirmed, old)
+    return Evidence(row, shown_at, state, typed)
 
 
-def evidence_from(value: TunedValue, found: Standings) -> Evidence:
+def evidence_from(value: ValueRow, found: Standings, margin: MarginRows) -> Evidence:
     """What the e-steps of a setup rest on, from facts already fetched."""
     facts = found.steps[Step.E_STEPS]
-    run = value.run
-    taken = [] if run is None else readings.counting(readings.of_run(run.id))
-    confirmed = facts.value is not None and confirmation(facts.value, found.kept) is not None
+    confirmed = confirmation(value, found.kept) is not None
     lost = facts.effect is Effect.RE_ENTER
-    state = _LOST if lost else _read_back_state(value, found.setup.toolhead.machine, found.read_back, confirmed)
-    shown_at = value.at if facts.shown_at_s is None else datetime.fromtimestamp(facts.shown_at_s, UTC)
-    return Evidence(value, shown_at, state, taken)
+    run = margin.measured
+    old = margin.replaced
+    if run is not None and value.origin != Origin.RESTORED.value:
+        old = run.inputs["current"]
+    state = _LOST if lost else _read_back_state(value, found.setup.toolhead.machine, found.read_back, confirmed, old)
+    shown_at = datetime.fromtimestamp(facts.shown_at_s or value.at_s, UTC)
+    return Evidence(value, shown_at, state, [] if run is None else [row.typed for row in run.readings])
 
 
 def _read_back_state(
-    value: TunedValue, machine: Machine, last: ReadBack | ReadBackRow | None, confirmed: bool
+    value: ValueRow, machine: Machine, last: ReadBack | ReadBackRow | None, confirmed: bool, old: float | None
 ) -> ReadBackOut:
-    """Whether the machine is known to hold a value; ``confirmed``: a later run read it there and kept it."""
-    kept = value.decision is not None and value.decision.action == "keep"
-    if Origin(value.origin) not in SHOWN_HERE or confirmed or kept:
+    """Whether the machine is known to hold a value.
+
+    ``confirmed``: a later run read it there and kept it; ``old``: what the machine held before, where that is known.
+    """
+    if Origin(value.origin) not in SHOWN_HERE or confirmed or value.action == "keep":
         return ReadBackOut(state="verified", sentence="Read from the machine when it was measured.")
     if last is None:
         return ReadBackOut(state="unverified", sentence="Not read back from the machine yet.")
@@ -161,7 +168,8 @@ def _read_back_state(
         setting=decimal_text(value.number, machine.setting_places),
         typed=last.typed,
         matches=last.matches,
-        is_old=_is_old_value(value, last.number, machine.setting_places),
+        is_old=old is not None
+        and math.isclose(last.number, old, abs_tol=0.51 * 10**-machine.setting_places, rel_tol=0),
         keeping=Keeping(machine.keeps_setting),
     )
     return ReadBackOut(state="verified" if last.matches else "differs", sentence=said)
@@ -169,7 +177,7 @@ def _read_back_state(
 
 def view(found: Evidence, machine: Machine, work: Work) -> ValueOut:
     """A value as a screen shows it, with where it comes from."""
-    return view_row(row_of(found.value), machine, work, found)
+    return view_row(found.value, machine, work, found)
 
 
 def row_of(value: TunedValue) -> ValueRow:
@@ -223,12 +231,12 @@ def view_row(value: ValueRow, machine: Machine, work: Work, found: Evidence | No
         person=value.person,
         at=datetime.fromtimestamp(value.at_s, UTC),
         age=age(work.now.timestamp() / DAY_S - shown_at_s / DAY_S),
-        provenance=_provenance(value, () if found is None else found.readings),
+        provenance=_provenance(value, () if found is None else found.typed),
         read_back=ReadBackOut(state="verified", sentence="") if found is None else found.read_back,
     )
 
 
-def _provenance(value: ValueRow, taken: Sequence[Reading]) -> ProvenanceOut:
+def _provenance(value: ValueRow, typed: Sequence[str]) -> ProvenanceOut:
     origin = Origin(value.origin)
     method = "" if value.method is None else METHODS[Method(value.method)].name.lower()
     sentence = origin_said(origin, person=value.person, run_id=value.run_id, method=method)
@@ -239,7 +247,7 @@ def _provenance(value: ValueRow, taken: Sequence[Reading]) -> ProvenanceOut:
         sentence=sentence,
         run_id=value.run_id,
         instrument=value.instrument,
-        readings=", ".join(reading.typed.replace(",", ".") for reading in taken),
+        readings=", ".join(text.replace(",", ".") for text in typed),
         rule_version=value.rule_version,
         note=value.decision_note or value.note,
     )
@@ -432,14 +440,6 @@ def read_back(work: Work, setup_id: int, value_id: int, form: ReadBackIn) -> Val
     matches = math.isclose(number, value.number, abs_tol=0.51 * 10**-machine.setting_places, rel_tol=0)
     ReadBack.create(value=value, typed=form.typed.strip(), number=number, matches=matches, person=person, at=work.now)
     return view(evidence(recorded, machine, done=changes.done_on(machine.id)), machine, work)
-
-
-def _is_old_value(value: TunedValue, number: float, places: int) -> bool:
-    if value.origin == Origin.RESTORED.value:
-        old = math.nan if value.replaces is None else value.replaces.number
-    else:
-        old = math.nan if value.run is None else value.run.inputs["current"]
-    return math.isclose(number, old, abs_tol=0.51 * 10**-places, rel_tol=0)
 
 
 def recorded_setting(_work: Work, setup_id: int) -> str:

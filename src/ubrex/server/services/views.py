@@ -219,7 +219,6 @@ class StepOut(Schema):
     readings: int
     can_run: bool
     open_run_id: int | None
-    age: str
 
 
 class CautionOut(Schema):
@@ -358,6 +357,34 @@ class SafetyOut(Schema):
     note: str
 
 
+class WaitingOut(Schema):
+    """What has to pass before something can go on; ``until``: when it is over, where that is known."""
+
+    sentence: str
+    until: datetime | None = None
+
+
+class SetupNoteIn(Schema):
+    text: Note
+
+
+class SetupNoteOut(Schema):
+    """What a person wanted to remember of a setup."""
+
+    text: str
+    person: str
+    at: datetime
+
+
+class LastRevisionOut(Schema):
+    """The newest revision of a setup."""
+
+    number: int
+    cause: str
+    person: str
+    at: datetime
+
+
 class BenchOut(Schema):
     setup: SetupOut
     safety: SafetyOut
@@ -368,9 +395,11 @@ class BenchOut(Schema):
     steps: list[StepOut]
     plan: PlanOut
     cautions: list[CautionOut]
-    waiting: list[str]
+    waiting: list[WaitingOut]
     recent: list[RunLineOut]
     changes: list[ChangeOut]
+    notes: list[SetupNoteOut]
+    last_revision: LastRevisionOut | None
 
 
 class RunsOut(Schema):
@@ -841,7 +870,7 @@ class FilamentsOut(Schema):
 class SpoolEntryIn(Schema):
     """What was found on a spool; which numbers it takes depends on its kind."""
 
-    kind: Literal["weighed", "dried", "diameter", "wet_test"]
+    kind: Literal["weighed", "drying", "dried", "diameter", "wet_test"]
     number: Typed
     second: Typed = ""
     note: Note = ""

@@ -201,3 +201,126 @@ def fetch_wear(setup: Setup, counters: Sequence[tuple[str, str, Sequence[str]]])
         "kinds": [" ".join(kinds) for _, _, kinds in counters],
     }
     return {part: float(amount or 0) for part, amount in database.execute_sql(_WEAR, given)}
+
+
+_MARGIN: Final = """
+SELECT
+(SELECT json_agg(json_build_array(r.id, r.step, r.state, r.inputs, extract(epoch FROM r.started_at), p.name, d.action,
+        (SELECT v.number FROM tuned_value v WHERE v.decision_id = d.id ORDER BY v.id LIMIT 1),
+        (SELECT count(*) FROM reading x LEFT JOIN strike s ON s.reading_id = x.id WHERE x.run_id = r.id AND s.id IS NULL))
+        ORDER BY r.id DESC)
+    FROM (SELECT * FROM run WHERE setup_id = %(setup)s ORDER BY id DESC LIMIT %(most)s) r
+    JOIN person p ON p.id = r.person_id LEFT JOIN decision d ON d.run_id = r.id),
+(SELECT json_agg(json_build_array(n.text, p.name, extract(epoch FROM n.at)) ORDER BY n.id DESC)
+    FROM (SELECT * FROM note WHERE setup_id = %(setup)s ORDER BY id DESC LIMIT %(most)s) n
+    JOIN person p ON p.id = n.person_id),
+(SELECT json_build_array(v.number, v.cause, v.from_number, p.name, extract(epoch FROM v.at))
+    FROM revision v JOIN person p ON p.id = v.person_id WHERE v.setup_id = %(setup)s ORDER BY v.number DESC LIMIT 1),
+(SELECT json_build_array(s.name, e.kind, e.number, e.second, extract(epoch FROM e.at))
+    FROM spool_entry e JOIN spool s ON s.id = e.spool_id
+    WHERE s.filament_id = %(filament)s AND s.retired_at IS NULL AND e.kind IN ('drying', 'dried')
+    ORDER BY e.at DESC, e.id DESC LIMIT 1),
+(SELECT json_build_array(r.id, r.method, r.inputs, i.resolution, i.max_permissible_error,
+        (SELECT json_agg(json_build_array(x.typed, x.number, x.resolution, x.max_permissible_error) ORDER BY x.position)
+            FROM reading x LEFT JOIN strike s ON s.reading_id = x.id WHERE x.run_id = r.id AND s.id IS NULL))
+    FROM run r JOIN instrument i ON i.id = r.instrument_id WHERE r.id = %(run)s),
+(SELECT b.number FROM tuned_value v JOIN tuned_value b ON b.id = v.replaces_id WHERE v.id = %(value)s)
+"""
+
+
+class RunRow(NamedTuple):
+    """A run of a setup as a list shows it."""
+
+    id: int
+    step: str
+    state: str
+    inputs: dict[str, Any]
+    started_s: float
+    person: str
+    action: str | None
+    number: float | None
+    counted: int
+
+
+class NoteRow(NamedTuple):
+    """A note on a setup."""
+
+    text: str
+    person: str
+    at_s: float
+
+
+class RevisionRow(NamedTuple):
+    """The newest revision of a setup."""
+
+    number: int
+    cause: str
+    from_number: int | None
+    person: str
+    at_s: float
+
+
+class DryerRow(NamedTuple):
+    """What was done last with a dryer to any spool of a filament: hours at °C."""
+
+    spool: str
+    kind: str
+    hours: float
+    celsius: float
+    at_s: float
+
+
+class TakenRow(NamedTuple):
+    """A reading that counts."""
+
+    typed: str
+    number: float
+    resolution: float
+    max_permissible_error: float
+
+
+class MeasuredRow(NamedTuple):
+    """The run a value came from."""
+
+    id: int
+    method: str
+    inputs: dict[str, Any]
+    resolution: float
+    max_permissible_error: float
+    readings: list[TakenRow]
+
+
+@dataclass(frozen=True, slots=True)
+class MarginRows:
+    """What stands beside the chain; ``measured`` and ``replaced`` are those of the e-steps."""
+
+    runs: list[RunRow]
+    notes: list[NoteRow]
+    revision: RevisionRow | None
+    dryer: DryerRow | None
+    measured: MeasuredRow | None
+    replaced: float | None
+
+
+def fetch_margin(setup: Setup, esteps: ValueRow | None, most: int) -> MarginRows:
+    """What was done to a setup, at most ``most`` of each kind, newest first; and what its ``esteps`` were read from."""
+    given = {
+        "setup": setup.id,
+        "filament": setup.filament_id,
+        "most": most,
+        "run": None if esteps is None else esteps.run_id,
+        "value": None if esteps is None else esteps.id,
+    }
+    runs, notes, revision, dryer, measured, replaced = database.execute_sql(_MARGIN, given).fetchone()
+    found = None
+    if measured is not None:
+        taken = [TakenRow(*one) for one in measured[-1] or []]
+        found = MeasuredRow(*measured)._replace(readings=taken)
+    return MarginRows(
+        runs=[RunRow(*one) for one in runs or []],
+        notes=[NoteRow(*one) for one in notes or []],
+        revision=None if revision is None else RevisionRow(*revision),
+        dryer=None if dryer is None else DryerRow(*dryer),
+        measured=found,
+        replaced=replaced,
+    )

@@ -408,7 +408,10 @@ class Withdrawal(Record):
 
 
 class SpoolEntry(Record):
-    """What was found on a spool: its mass [g], hours of drying at °C, a diameter in two directions [mm], a wet test."""
+    """What was found on a spool: its mass [g], a diameter in two directions [mm], a wet test, hours of drying at °C.
+
+    ``drying`` is put into the dryer for so many hours; ``dried`` came out of it.
+    """
 
     spool = ForeignKeyField(Spool)
     spool_id: int
@@ -480,6 +483,17 @@ class PartLimit(Record):
     version = IntegerField(default=1)
 
 
+class Note(Record):
+    """What a person wants to remember of a setup."""
+
+    setup = ForeignKeyField(Setup)
+    setup_id: int
+    text = TextField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+
 class SafetyCheck(Record):
     """The card *safe to tune*, gone through: what was found on that day."""
 
@@ -522,5 +536,6 @@ WORKSHOP_TABLES: tuple[type[Record], ...] = (
     AgeingLimit,
     PartLimit,
     SafetyCheck,
+    Note,
 )
 """Everything a backup holds, in an order in which rows can be put back."""

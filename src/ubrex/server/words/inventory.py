@@ -52,6 +52,11 @@ ENTRIES: Final[dict[str, EntryWords]] = {
     "weighed": EntryWords(
         name="Weighed", number="Filament left", low=0, high=20000, why="spools hold up to 20 kg", unit=Unit.G
     ),
+    "drying": EntryWords(
+        name="Into the dryer", number="Hours", low=0.1, high=72, why="three days dry anything", unit=Unit.HOURS,
+        second="Temperature", second_low=30, second_high=120, second_why="dryers hold 30 to 120 °C",
+        second_unit=Unit.CELSIUS,
+    ),
     "dried": EntryWords(
         name="Dried", number="Hours", low=0.1, high=72, why="three days dry anything", unit=Unit.HOURS,
         second="Temperature", second_low=30, second_high=120, second_why="dryers hold 30 to 120 °C",
@@ -73,8 +78,16 @@ def entry_said(kind: str, number: float, second: float | None) -> str:
     match kind:
         case "weighed":
             return f"{decimal_text(number, 0)} g left"
+        case "drying":
+            return f"put into the dryer for {plain(number)} h at {plain(second or 0)} °C"
         case "dried":
             return f"dried {plain(number)} h at {plain(second or 0)} °C"
         case "diameter":
             return f"{decimal_text(number, 2)} by {decimal_text(second or 0, 2)} mm thick"
     return "silent and smooth when fed in air" if number == 0 else f"{plain(number)} pops when fed in air: dry it first"
+
+
+def drying_said(spool: str, hours: float, celsius: float, *, over: bool) -> str:
+    """A spool in the dryer; ``over``: the hours it was put in for have passed."""
+    what = f"Spool {spool} is drying at {plain(celsius)} °C for {plain(hours)} h"
+    return f"{what}, which are over. Weigh it, and write it down as dried." if over else f"{what}."

@@ -58,11 +58,23 @@ def standing_word(standing: Standing) -> str:
 
 
 def standing_cause(
-    standing: Standing, *, verified: bool, days: float, ageing_after: float, changed: str, origin: Origin | None
+    standing: Standing,
+    *,
+    verified: bool,
+    days: float,
+    ageing_after: float,
+    changed: str,
+    origin: Origin | None,
+    limit: str = "",
 ) -> str:
-    """What stands behind the word; ``changed``: what was done, and when, where that is the cause."""
+    """What stands behind the word.
+
+    ``changed``: what was done, and when, where that is the cause; ``limit``: the one that a temperature is beyond.
+    """
     if standing is Standing.NOT_ON_MACHINE:
         return "the next step carries the load"
+    if limit:
+        return f"too hot, {limit}"
     if changed:
         return changed
     unread = "" if verified else "unverified: not read back yet"

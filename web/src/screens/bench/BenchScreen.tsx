@@ -10,6 +10,7 @@ import { Trouble, Waiting } from "../../shell/Trouble";
 import { Chain } from "./Chain";
 import {
   ChangeDialog,
+  NoteDialog,
   PickDialog,
   PrintDialog,
   RemoveDialog,
@@ -24,7 +25,7 @@ import { useSetupOnBench } from "./useSetupOnBench";
 
 type Step = Schemas["StepOut"]["step"];
 type Asking =
-  | { what: "setup" | "change" | "safety" | "room" | "remove" | "print" }
+  | { what: "setup" | "change" | "safety" | "room" | "remove" | "print" | "note" }
   | { what: "type"; step: Step }
   | { what: "pick"; part: Pickable };
 
@@ -67,6 +68,7 @@ export function BenchScreen({ first }: { first: number }) {
           { key: "P", label: "write a print down", run: () => setAsking({ what: "print" }) },
           { key: "F", label: "before the print", run: () => navigate(`/setups/${setupId}/pre-flight`) },
           { key: "C", label: "log a change", run: () => setAsking({ what: "change" }) },
+          { key: "N", label: "note", run: () => setAsking({ what: "note" }) },
           ...PARTS.map((part, index) => ({
             key: String(index + 1),
             label: `another ${part}`,
@@ -127,11 +129,13 @@ export function BenchScreen({ first }: { first: number }) {
             bench={bench.data}
             onLog={() => setAsking({ what: "change" })}
             onPrint={() => setAsking({ what: "print" })}
+            onNote={() => setAsking({ what: "note" })}
             onRemove={() => setAsking({ what: "remove" })}
           />
         </div>
       )}
       {asking?.what === "change" && <ChangeDialog setupId={setupId} onClose={close} />}
+      {asking?.what === "note" && <NoteDialog setupId={setupId} onClose={close} />}
       {asking?.what === "type" && <TypeDialog setupId={setupId} step={asking.step} onClose={close} />}
       {asking?.what === "safety" && bench.data && <SafetyDialog bench={bench.data} onClose={close} />}
       {asking?.what === "print" && <PrintDialog setupId={setupId} onClose={close} />}

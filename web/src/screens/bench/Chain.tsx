@@ -60,11 +60,11 @@ function ClosedRow({ row, onOpen }: { row: Row; onOpen: Props["onOpen"] }) {
       type="button"
       data-step={row.step}
       onClick={() => onOpen(row.step)}
-      className="flex min-h-11 w-full cursor-pointer flex-wrap items-center gap-x-3 border-b border-rule px-3 py-1 text-left desk:flex-nowrap desk:px-6"
+      className="flex min-h-11 w-full cursor-pointer flex-wrap items-center gap-x-3 border-b border-rule px-3 py-1 text-left desk:flex-nowrap desk:px-6 wide:py-0"
     >
       <span className="w-4 shrink-0 text-name text-ink-2">{row.number}</span>
       <StandingGlyph standing={row.standing} unverified={row.unverified} />
-      <span className="min-w-0 flex-1 text-name leading-5 font-semibold desk:w-48 desk:flex-none">
+      <span className="min-w-0 flex-1 text-name leading-5 font-semibold desk:w-54 desk:flex-none">
         {row.name}
       </span>
       <span className="shrink-0 text-right desk:w-30">
@@ -79,11 +79,10 @@ function ClosedRow({ row, onOpen }: { row: Row; onOpen: Props["onOpen"] }) {
         )}
         {!row.value && <span className="text-ink-2">–</span>}
       </span>
-      <span className="min-w-0 basis-full pl-7 text-body leading-5 desk:flex-1 desk:basis-0 desk:pl-0">
+      <span className="min-w-0 basis-full pl-7 text-body leading-5 desk:line-clamp-2 desk:flex-1 desk:basis-0 desk:pl-0">
         <strong className={WORD_COLOUR[row.standing]}>{row.standing_word}</strong>
         {row.cause && <span className="text-ink-2">, {row.cause}</span>}
       </span>
-      <span className="hidden w-16 shrink-0 text-right text-small text-ink-2 desk:inline">{row.age}</span>
     </button>
   );
 }

@@ -2,19 +2,20 @@ import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useDueCounters } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
-import { dayOf } from "../../shell/dates";
+import { clockOf, dayOf } from "../../shell/dates";
 import { ChangeLine } from "./ChangeLine";
 
 type Props = {
   bench: Schemas["BenchOut"];
   onLog: () => void;
   onPrint: () => void;
+  onNote: () => void;
   onRemove: () => void;
 };
 
 /** What waits, what was changed, and what was done. */
-export function Margin({ bench, onLog, onPrint, onRemove }: Props) {
-  const { recent, changes, waiting } = bench;
+export function Margin({ bench, onLog, onPrint, onNote, onRemove }: Props) {
+  const { recent, changes, waiting, notes, last_revision: revision } = bench;
   const counters = useDueCounters(bench.setup.id).data ?? [];
   const esteps = bench.steps.find((row) => row.step === "e_steps")?.value;
   const readBack = esteps?.read_back;
@@ -24,9 +25,10 @@ export function Margin({ bench, onLog, onPrint, onRemove }: Props) {
       {(unread || waiting.length > 0 || counters.length > 0) && (
         <section className="mb-3 border-b border-rule pb-3">
           <h2 className="mb-1 text-name">Waiting</h2>
-          {waiting.map((sentence) => (
-            <p key={sentence} className="mb-1 text-body">
-              {sentence}
+          {waiting.map((row) => (
+            <p key={row.sentence} className="mb-1 text-body">
+              {row.until && <strong>Until {clockOf(row.until)}: </strong>}
+              {row.sentence}
             </p>
           ))}
           {counters.map((counter) => (
@@ -65,7 +67,34 @@ export function Margin({ bench, onLog, onPrint, onRemove }: Props) {
           </>
         )}
       </section>
+      <section className="mb-3 border-b border-rule pb-3">
+        <h2 className="mb-1 text-name">Notes</h2>
+        {notes.map((row) => (
+          <p key={row.at} className="mb-1">
+            <span className="note">{row.text}</span>{" "}
+            <span className="text-small text-ink-2">
+              {row.person}, {dayOf(row.at)}
+            </span>
+          </p>
+        ))}
+        {!bench.setup.removed && (
+          <button type="button" className="button mt-2 w-full" onClick={onNote}>
+            Write a note <KeyHint>N</KeyHint>
+          </button>
+        )}
+      </section>
       <h2 className="mb-2 text-name">Done to this setup</h2>
+      {revision && (
+        <p className="border-b border-rule pb-2 text-body">
+          <Link to="/profiles" className="link">
+            Revision {revision.number}
+          </Link>{" "}
+          {revision.cause.toLowerCase()}
+          <span className="block text-small text-ink-2">
+            {dayOf(revision.at)}, {revision.person}
+          </span>
+        </p>
+      )}
       {recent.length === 0 && <p className="text-body text-ink-2">Nothing yet.</p>}
       <ul>
         {recent.map((run) => (

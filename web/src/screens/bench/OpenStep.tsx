@@ -19,13 +19,18 @@ export function OpenStep({ step, cautions, to, onType }: Props) {
   return (
     <section
       aria-label={step.name}
-      className="border-y-2 border-l-6 border-y-ink border-l-mark bg-well px-3 py-3 desk:pr-6 desk:pl-4.5"
+      className="border-y-2 border-l-6 border-y-ink border-l-mark bg-well px-3 py-2 desk:pr-6 desk:pl-4.5"
     >
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
         <span className="text-name font-[650] text-ink-2">{step.number}</span>
         <StandingGlyph standing={step.standing} unverified={step.unverified} />
         <h2 className="text-step leading-none font-bold">{step.name}</h2>
         {step.is_next && <NextPlate />}
+        {step.can_run && (
+          <span className="text-body text-ink-2">
+            {step.minutes} min, {step.grams} g
+          </span>
+        )}
         {step.value && (
           <span className={`ml-auto ${believed ? "text-cell" : "text-body text-ink-2"}`}>
             <Figure
@@ -36,13 +41,12 @@ export function OpenStep({ step, cautions, to, onType }: Props) {
           </span>
         )}
       </div>
-      <div className={`mt-1 gap-x-6 ${step.strip ? "wide:grid wide:grid-cols-[1fr_18.5rem]" : ""}`}>
+      <div className={`mt-1 gap-x-4 ${step.strip ? "wide:grid wide:grid-cols-[1fr_17rem]" : ""}`}>
         <div className="min-w-0">
           <p className="text-reason leading-snug">
             <strong className={WORD_COLOUR[step.standing]}>{step.standing_word}</strong>
             {step.cause && <>: {step.cause}</>}. {step.next_sentence} {step.rests_on}
           </p>
-          {step.value && <Provenance value={step.value} />}
         </div>
         {step.strip && (
           <div className="mt-2 min-w-0 wide:mt-0">
@@ -53,6 +57,7 @@ export function OpenStep({ step, cautions, to, onType }: Props) {
           </div>
         )}
       </div>
+      {step.value && <Provenance value={step.value} />}
       <div className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1">
         {step.can_run && (
           <Link to={to} className="button button-main">
@@ -75,11 +80,9 @@ export function OpenStep({ step, cautions, to, onType }: Props) {
               </strong>{" "}
             </>
           )}
-          <span className="text-body text-ink-2">
-            {step.can_run
-              ? `${step.minutes} min, ${step.readings} readings, ${step.grams} g`
-              : "Not measured here yet: a typed value stays assumed."}
-          </span>
+          {!step.can_run && (
+            <span className="text-body text-ink-2">Not measured here yet: a typed value stays assumed.</span>
+          )}
         </p>
       </div>
     </section>
@@ -102,7 +105,7 @@ function NextPlate() {
 
 function Provenance({ value }: { value: Schemas["ValueOut"] }) {
   return (
-    <p className="mt-1 text-body text-ink-2">
+    <p className="text-body leading-5 text-ink-2 wide:line-clamp-1" title={value.provenance.note}>
       <OriginGlyph origin={value.provenance.origin} /> {value.provenance.sentence}
       {value.provenance.instrument &&
         `, ${value.provenance.instrument}, by ${value.person}; set to ${value.setting}`}

@@ -2,6 +2,7 @@ import { later } from "../../shell/later";
 
 export const SetupPicker = later(async () => (await import("./SetupPicker")).SetupPicker);
 export const ChangeDialog = later(async () => (await import("./ChangeDialog")).ChangeDialog);
+export const NoteDialog = later(async () => (await import("./NoteDialog")).NoteDialog);
 export const PickDialog = later(async () => (await import("./PickDialog")).PickDialog);
 export const PrintDialog = later(async () => (await import("./PrintDialog")).PrintDialog);
 export const RemoveDialog = later(async () => (await import("./RemoveDialog")).RemoveDialog);

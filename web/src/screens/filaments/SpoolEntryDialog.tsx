@@ -9,6 +9,7 @@ type Kind = Schemas["SpoolEntryIn"]["kind"];
 
 const KINDS = [
   { value: "weighed", text: "Weighed" },
+  { value: "drying", text: "Put into the dryer" },
   { value: "dried", text: "Dried" },
   { value: "diameter", text: "Diameter measured" },
   { value: "wet_test", text: "Wet test" },
@@ -16,6 +17,7 @@ const KINDS = [
 
 const ASKED: Record<Kind, { number: string; unit: string; second?: string; secondUnit?: string }> = {
   weighed: { number: "Filament left, without the empty spool", unit: "g" },
+  drying: { number: "For how long", unit: "h", second: "How hot", secondUnit: "°C" },
   dried: { number: "For how long", unit: "h", second: "How hot", secondUnit: "°C" },
   diameter: { number: "One way", unit: "mm", second: "Across it", secondUnit: "mm" },
   wet_test: { number: "Pops while 50 mm are fed in air", unit: "" },

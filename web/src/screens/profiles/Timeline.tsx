@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { dayOf } from "../../shell/dates";
 
@@ -12,9 +12,21 @@ type Props = {
   onPick: (number: number) => void;
 };
 
+const MOST_SHOWN = 15;
+
+/** Revisions that are drawn: all of a few; of many the newest, the two compared ones, and those a print was judged under. */
+function thinned(rows: readonly Revision[], jaws: readonly number[]): Revision[] {
+  return rows.filter(
+    (row, index) =>
+      index >= rows.length - MOST_SHOWN || jaws.includes(row.number) || row.good > 0 || row.bad > 0,
+  );
+}
+
 /** Revisions above the line, what happened to the machine below it; the two compared ones are the jaws. */
 export function Timeline({ revisions, events, left, right, onPick }: Props) {
-  const rows = [...revisions].sort((a, b) => a.number - b.number);
+  const [all, setAll] = useState(false);
+  const sorted = [...revisions].sort((a, b) => a.number - b.number);
+  const rows = all ? sorted : thinned(sorted, [left, right]);
   const jaw = useRef<HTMLLIElement>(null);
   useEffect(() => {
     if (right > 0) jaw.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
@@ -25,6 +37,14 @@ export function Timeline({ revisions, events, left, right, onPick }: Props) {
       className="shrink-0 overflow-x-auto border-b-2 border-ink bg-well px-3 pt-3 pb-2 desk:px-6"
     >
       <ol className="flex min-w-max">
+        {rows.length < sorted.length && (
+          <li className="min-w-40 pr-3">
+            <button type="button" className="button" onClick={() => setAll(true)}>
+              {sorted.length - rows.length} more
+            </button>
+            <p className="mt-1 text-small text-ink-2">earlier ones that no print was judged under</p>
+          </li>
+        )}
         {rows.map((row, index) => {
           const isJaw = row.number === left || row.number === right;
           const spanned = row.number >= left && row.number < right;
