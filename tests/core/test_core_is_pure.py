@@ -15,8 +15,8 @@ CORE = Path(ubrex.core.__file__).parent
 MODULES = sorted(CORE.rglob("*.py"))
 PACKAGES = ["quantity", "calibrate", "chain", "materials"]
 ALLOWED = {
-    "__future__", "collections", "dataclasses", "decimal", "enum", "functools", "itertools", "math", "re", "typing",
-    "numpy", "scipy", "ubrex",
+    "__future__", "collections", "dataclasses", "decimal", "enum", "functools", "itertools", "math", "re",
+    "numpy", "scipy", "statistics", "typing", "ubrex",
 }  # fmt: skip
 FORBIDDEN_CALLS = {"open", "print", "input", "eval", "exec", "__import__"}
 FORBIDDEN_ATTRIBUTES = {"now", "today", "utcnow"}

@@ -12,22 +12,36 @@ import pytest
 
 from ubrex.server.services.calc import calc
 
-VECTORS = json.loads((Path(__file__).parents[1] / "data" / "e-steps-public.json").read_text())
+VECTORS = [
+    (path.stem, case)
+    for path in sorted((Path(__file__).parents[1] / "data" / "vectors").glob("*.json"))
+    for case in json.loads(path.read_text())
+]
 GOOD: dict[str, Any] = {
     "method": "open_air", "commanded_mm": 100, "current_steps_per_mm": 412.6, "readings": [98.4, 98.1, 98.6],
     "resolution": 0.01, "max_permissible_error": 0.03,
 }  # fmt: skip
 
 
-@pytest.mark.parametrize("case", VECTORS, ids=lambda case: case["id"])
-def test_a_public_vector_is_met(case: dict[str, Any]) -> None:
+@pytest.mark.parametrize(("rule", "case"), VECTORS, ids=[case["id"] for _, case in VECTORS])
+def test_a_public_vector_is_met(rule: str, case: dict[str, Any]) -> None:
     """Outputs are given to 6 significant digits; null is infinite or not available."""
-    found = json.loads(calc("e-steps", json.dumps(case["inputs"])))
-    for key, expected in case["expected"].items():
-        if isinstance(expected, float):
-            assert found[key] == pytest.approx(expected, rel=1e-5, abs=1e-9), key
-        else:
-            assert found[key] == expected, key
+    _assert_met(json.loads(calc(rule, json.dumps(case["inputs"]))), case["expected"], "")
+
+
+def _assert_met(found: Any, expected: Any, where: str) -> None:
+    match expected:
+        case dict():
+            for key, value in expected.items():
+                _assert_met(found[key], value, f"{where}.{key}")
+        case list():
+            assert len(found) == len(expected), where
+            for place, value in enumerate(expected):
+                _assert_met(found[place], value, f"{where}[{place}]")
+        case float():
+            assert found == pytest.approx(expected, rel=1e-5, abs=1e-9), where
+        case _:
+            assert found == expected, where
 
 
 def _run(rule: str, text: str) -> subprocess.CompletedProcess[str]:

@@ -101,19 +101,17 @@ def test_the_repeats_asked_for_are_the_fewest_that_do(numbers: list[float], tool
         assert all(half_width(extra) > target for extra in range(found))
 
 
-@given(error=errors, total=components, repeats=st.one_of(st.none(), st.integers(0, 9)))
-def test_every_decision_can_be_defended_from_its_own_numbers(
-    error: float, total: Component, repeats: int | None
-) -> None:
+@given(error=errors, total=components, helps=st.booleans())
+def test_every_decision_can_be_defended_from_its_own_numbers(error: float, total: Component, helps: bool) -> None:
     """Each verdict implies what it claims about the interval; no number is left without a verdict."""
-    found = decide(error, total, tolerance=1.0, target=1.0, repeats=repeats)
+    found = decide(error, total, tolerance=1.0, target=1.0, more_helps=helps)
     size, reach, guard = abs(error), found.half_width_95, found.guard
     assert guard < reach
     claims = {
         (Verdict.KEEP, Reason.WITHIN_TOLERANCE): size + guard <= 1.0,
         (Verdict.APPLY, Reason.OUTSIDE_TOLERANCE): size - reach > 1.0,
-        (Verdict.REPEAT, Reason.MORE_REPEATS): reach > 1.0 and bool(repeats),
-        (Verdict.REPEAT, Reason.CHANGE_METHOD): reach > 1.0 and not repeats,
+        (Verdict.REPEAT, Reason.MORE_REPEATS): reach > 1.0 and helps,
+        (Verdict.REPEAT, Reason.CHANGE_METHOD): reach > 1.0 and not helps,
         (Verdict.TRY, Reason.PROBABLY_REAL): reach <= 1.0 and size > reach,
         (Verdict.KEEP, Reason.NO_ERROR_FOUND): reach <= 1.0 and size <= reach,
     }
@@ -123,8 +121,8 @@ def test_every_decision_can_be_defended_from_its_own_numbers(
 @given(error=errors, total=components)
 def test_less_scatter_never_takes_an_apply_away(error: float, total: Component) -> None:
     """Whoever measures better keeps what was proven."""
-    found = decide(error, total, tolerance=1.0, target=1.0, repeats=None)
-    better = decide(error, Component(total.std / 2, total.dof), tolerance=1.0, target=1.0, repeats=None)
+    found = decide(error, total, tolerance=1.0, target=1.0, more_helps=False)
+    better = decide(error, Component(total.std / 2, total.dof), tolerance=1.0, target=1.0, more_helps=False)
     if found.verdict is Verdict.APPLY:
         assert better.verdict is Verdict.APPLY
 

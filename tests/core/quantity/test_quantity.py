@@ -121,13 +121,15 @@ def test_degrees_of_freedom_are_cut_down_never_up() -> None:
 )
 def test_the_sign_of_an_error_never_changes_the_verdict(error: float, std: float, dof: int) -> None:
     """Too much and too little are judged alike."""
-    plus, minus = (decide(sign * error, Component(std, dof), tolerance=1.0, target=1.0, repeats=3) for sign in (1, -1))
+    plus, minus = (
+        decide(sign * error, Component(std, dof), tolerance=1.0, target=1.0, more_helps=True) for sign in (1, -1)
+    )
     assert plus == minus
 
 
 def test_keep_needs_proof_or_a_usable_interval() -> None:
     """A coarse tool that sees nothing must not say that all is well."""
-    coarse = decide(0.0, Component(2.0), tolerance=1.0, target=1.0, repeats=None)
+    coarse = decide(0.0, Component(2.0), tolerance=1.0, target=1.0, more_helps=False)
     assert (coarse.verdict, coarse.reason) == (Verdict.REPEAT, Reason.CHANGE_METHOD)
 
 

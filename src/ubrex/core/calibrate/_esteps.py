@@ -280,7 +280,7 @@ def evaluate_esteps(
     tool = Component(100 * factor * _relative_tool_std(sample, spread))
     total = combine([scatter, tool])
     repeats = further_repeats(spread, scale=to_pct, tool_std=tool.std, target=target_pct)
-    decision = decide(error_pct, total, tolerance=tolerance_pct, target=target_pct, repeats=repeats)
+    decision = decide(error_pct, total, tolerance=tolerance_pct, target=target_pct, more_helps=bool(repeats))
     figures = EStepsFigures(
         count=spread.count,
         mean_reading=math.fsum(sample.readings) / spread.count,

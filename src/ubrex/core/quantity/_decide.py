@@ -31,6 +31,11 @@ class Reason(StrEnum):
     INVALID_READING = "invalid_reading"
     IMPLAUSIBLE = "implausible"
     MICROSTEP_OR_GEAR_RATIO = "microstep_or_gear_ratio"
+    LINE_SPACING_NEEDED = "line_spacing_needed"
+    LINE_NARROWER_THAN_LAYER = "line_narrower_than_layer"
+    WRONG_NUMBER_OF_LINES = "wrong_number_of_lines"
+    BEAD_NARROWER_THAN_LAYER = "bead_narrower_than_layer"
+    NO_RESPONSE = "no_response"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,7 +48,7 @@ class Decision:
     guard: float
 
 
-def decide(error: float, total: Component, *, tolerance: float, target: float, repeats: int | None) -> Decision:
+def decide(error: float, total: Component, *, tolerance: float, target: float, more_helps: bool) -> Decision:
     """Decide on an estimated ``error`` (0 is wanted); all in one unit, normally per cent.
 
     Parameters
@@ -54,8 +59,8 @@ def decide(error: float, total: Component, *, tolerance: float, target: float, r
         Smallest change worth making.
     target
         Half-width that makes the answer usable.
-    repeats
-        Further repeats that would reach ``target``; None or 0 when no number of them can.
+    more_helps
+        Whether any sensible number of further repeats would reach ``target``.
 
     Notes
     -----
@@ -73,7 +78,7 @@ def decide(error: float, total: Component, *, tolerance: float, target: float, r
     if abs(error) - half_width > tolerance:
         return decision(Verdict.APPLY, Reason.OUTSIDE_TOLERANCE)
     if half_width > target:
-        return decision(Verdict.REPEAT, Reason.MORE_REPEATS if repeats else Reason.CHANGE_METHOD)
+        return decision(Verdict.REPEAT, Reason.MORE_REPEATS if more_helps else Reason.CHANGE_METHOD)
     if abs(error) > half_width:
         return decision(Verdict.TRY, Reason.PROBABLY_REAL)
     return decision(Verdict.KEEP, Reason.NO_ERROR_FOUND)

@@ -173,8 +173,8 @@ def _title(result: EStepsResult, proposal: str) -> str:
             return "These readings cannot tell"
         case Reason.IRREGULAR_FEED | Reason.INVALID_READING | Reason.IMPLAUSIBLE | Reason.MICROSTEP_OR_GEAR_RATIO:
             return "Something is wrong"
-        case _:
-            assert_never(result.reason)
+        case other:
+            raise ValueError(f"{other} is no reason of this rule")
 
 
 def _sentence(
@@ -223,8 +223,8 @@ def _sentence(
             )
         case Reason.INVALID_READING:
             return "A reading cannot be used: strike it and feed again."
-        case _:
-            assert_never(result.reason)
+        case other:
+            raise ValueError(f"{other} is no reason of this rule")
 
 
 def _limits(figures: EStepsFigures) -> str:

@@ -1,0 +1,55 @@
+"""The one model of a printed line: what is commanded and what is expected to be measured are worked out from it.
+
+A line is a stadium: flat above and below, its sides half circles (rules, section B). Lengths in mm, areas in mm2.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Final
+
+from ubrex.core.errors import OutOfRange
+
+ROUNDING: Final = 1 - math.pi / 4
+"""What the round sides of a line take off its width, per unit of height [1]."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Bead:
+    """Cross-section of a line of ``width_mm``, ``height_mm`` high; no narrower than it is high.
+
+    Raises
+    ------
+    OutOfRange
+        If a size is not above 0, or the line is narrower than its layer is high.
+    """
+
+    width_mm: float
+    height_mm: float
+
+    def __post_init__(self) -> None:
+        for name, value in (("width_mm", self.width_mm), ("height_mm", self.height_mm)):
+            if not (math.isfinite(value) and value > 0):
+                raise OutOfRange(f"{name} must be above 0", name=name, value=value)
+        if self.width_mm < self.height_mm:
+            raise OutOfRange("a line is at least as wide as its layer is high", name="width_mm", value=self.width_mm)
+
+    @property
+    def deficit_mm(self) -> float:
+        """What the round sides take off the width."""
+        return ROUNDING * self.height_mm
+
+    @property
+    def solid_mm(self) -> float:
+        """Width of the rectangle of the same height and area: how far apart lines lie that just fill the plane."""
+        return self.width_mm - self.deficit_mm
+
+    @property
+    def area_mm2(self) -> float:
+        """Area, and so the volume [mm3] in each mm of line."""
+        return self.height_mm * self.solid_mm
+
+    def wall_mm(self, lines: int, spacing_mm: float) -> float:
+        """Width of a wall of ``lines`` side by side, ``spacing_mm`` apart."""
+        return (lines - 1) * spacing_mm + self.width_mm
