@@ -18,33 +18,35 @@ WEAR_DAYS: Final = 180
 _SQL: Final = f"""
 SELECT
 (SELECT json_agg(json_build_array(v.id, v.scope, v.kind, v.number, v.unit, v.half_width_95, v.origin,
-        extract(epoch FROM v.at), p.name, v.run_id, r.method, extract(epoch FROM r.ended_at), i.name,
+        extract(epoch FROM v.at)::float8, p.name, v.run_id, r.method, extract(epoch FROM r.ended_at)::float8, i.name,
         d.action, d.verdict, d.before_proof, d.rule_version, d.note, v.beside, v.note, v.carried_from_id)
         ORDER BY v.id DESC)
     FROM tuned_value v JOIN person p ON p.id = v.person_id
     LEFT JOIN run r ON r.id = v.run_id LEFT JOIN instrument i ON i.id = r.instrument_id
     LEFT JOIN decision d ON d.id = v.decision_id
     WHERE v.scope = ANY(%(scopes)s)),
-(SELECT json_agg(json_build_array(k.toolhead_id, extract(epoch FROM k.at), k.current, k.verdict)) FROM (
+(SELECT json_agg(json_build_array(k.toolhead_id, extract(epoch FROM k.at)::float8, k.current, k.verdict)) FROM (
     SELECT asked.toolhead_id, d.at, (d.inputs->>'current')::float8 AS current, d.verdict
     FROM unnest(%(toolheads)s::bigint[]) AS asked(toolhead_id) JOIN LATERAL (
         SELECT d.at, d.verdict, r.inputs FROM decision d JOIN run r ON r.id = d.run_id JOIN setup s ON s.id = r.setup_id
         WHERE d.action = 'keep' AND r.step = 'e_steps' AND s.toolhead_id = asked.toolhead_id
         ORDER BY d.id DESC LIMIT 1) d ON true) k),
-(SELECT json_agg(json_build_array(b.value_id, extract(epoch FROM b.at), b.typed, b.number, b.matches)) FROM (
-    SELECT DISTINCT ON (b.value_id) b.* FROM read_back b JOIN tuned_value v ON v.id = b.value_id
-    WHERE v.scope = ANY(%(scopes)s) ORDER BY b.value_id, b.id DESC) b),
-(SELECT json_agg(json_build_array(c.id, c.kind, c.note, extract(epoch FROM c.happened_at), p.name, w.change_id IS NOT NULL,
-        c.machine_id, c.nozzle_id, c.surface_id, c.filament_id, c.setup_id) ORDER BY c.happened_at DESC, c.id DESC)
-    FROM change c JOIN person p ON p.id = c.person_id LEFT JOIN withdrawal w ON w.change_id = c.id
-    WHERE c.id IN (SELECT id FROM change WHERE machine_id = ANY(%(machines)s) OR nozzle_id = ANY(%(nozzles)s)
-        OR surface_id = ANY(%(surfaces)s) OR filament_id = ANY(%(filaments)s) OR setup_id = ANY(%(setups)s))),
-(SELECT json_agg(json_build_array(machine_id, extract(epoch FROM happened_at), hours, grams, outcome, nozzle_id, surface_id,
-        setup_id, abrasive) ORDER BY happened_at DESC)
-    FROM print WHERE machine_id = ANY(%(machines)s) AND happened_at > now() - interval '1 day'
-        * greatest({WEAR_DAYS}, (SELECT max(days) FROM ageing_limit))),
+(SELECT json_agg(json_build_array(b.value_id, extract(epoch FROM b.at)::float8, b.typed, b.number, b.matches)) FROM (
+    SELECT DISTINCT ON (b.value_id) b.* FROM read_back b
+    WHERE b.value_id IN (SELECT id FROM tuned_value WHERE kind = 'e_steps' AND scope = ANY(%(scopes)s))
+    ORDER BY b.value_id, b.id DESC) b),
+(SELECT json_agg(json_build_array(c.id, c.kind, c.note, extract(epoch FROM c.happened_at)::float8, p.name,
+        w.change_id IS NOT NULL, c.machine_id, c.nozzle_id, c.surface_id, c.filament_id, c.setup_id) ORDER BY c.happened_at DESC, c.id DESC)
+    FROM (SELECT * FROM change WHERE machine_id = ANY(%(machines)s) OR nozzle_id = ANY(%(nozzles)s)
+        OR surface_id = ANY(%(surfaces)s) OR filament_id = ANY(%(filaments)s) OR setup_id = ANY(%(setups)s)) c
+    JOIN person p ON p.id = c.person_id LEFT JOIN withdrawal w ON w.change_id = c.id),
+(SELECT json_build_array(json_agg(machine_id), json_agg(at), json_agg(hours), json_agg(grams), json_agg(nozzle_id),
+        json_agg(surface_id), json_agg(abrasive))
+    FROM (SELECT *, extract(epoch FROM happened_at)::float8 AS at FROM print
+        WHERE machine_id = ANY(%(machines)s) AND happened_at > now() - interval '1 day'
+            * greatest({WEAR_DAYS}, (SELECT max(days) FROM ageing_limit)) ORDER BY happened_at DESC) newest),
 (SELECT json_agg(json_build_array(step, days)) FROM ageing_limit),
-(SELECT json_agg(json_build_array(k.machine_id, extract(epoch FROM k.at))) FROM (
+(SELECT json_agg(json_build_array(k.machine_id, extract(epoch FROM k.at)::float8)) FROM (
     SELECT machine_id, max(at) AS at FROM safety_check WHERE machine_id = ANY(%(machines)s) GROUP BY machine_id) k),
 (SELECT json_agg(json_build_array(setup_id, step, id)) FROM run
     WHERE setup_id = ANY(%(setups)s) AND ended_at IS NULL),
@@ -122,10 +124,8 @@ class PrintRow(NamedTuple):
     at_s: float
     hours: float
     grams: float
-    outcome: str
     nozzle_id: int
     surface_id: int | None
-    setup_id: int
     abrasive: bool
 
 
@@ -162,7 +162,7 @@ def fetch(setups: Sequence[Setup], scopes: Sequence[str]) -> FactRows:
         kept=[KeptRow(*one) for one in kept],
         read_backs=[ReadBackRow(*one) for one in read_backs],
         changes=[ChangeRow(*one) for one in changes],
-        prints=[PrintRow(*one) for one in prints],
+        prints=[] if prints[0] is None else [PrintRow(*one) for one in zip(*prints, strict=True)],
         limits=dict(limits),
         safe_at=dict(safe),
         open_runs={(setup_id, step): run_id for setup_id, step, run_id in open_runs},
@@ -205,18 +205,19 @@ def fetch_wear(setup: Setup, counters: Sequence[tuple[str, str, Sequence[str]]])
 
 _MARGIN: Final = """
 SELECT
-(SELECT json_agg(json_build_array(r.id, r.step, r.state, r.inputs, extract(epoch FROM r.started_at), p.name, d.action,
+(SELECT json_agg(json_build_array(r.id, r.step, r.state, r.inputs, extract(epoch FROM r.started_at)::float8, p.name,
+        d.action,
         (SELECT v.number FROM tuned_value v WHERE v.decision_id = d.id ORDER BY v.id LIMIT 1),
         (SELECT count(*) FROM reading x LEFT JOIN strike s ON s.reading_id = x.id WHERE x.run_id = r.id AND s.id IS NULL))
         ORDER BY r.id DESC)
     FROM (SELECT * FROM run WHERE setup_id = %(setup)s ORDER BY id DESC LIMIT %(most)s) r
     JOIN person p ON p.id = r.person_id LEFT JOIN decision d ON d.run_id = r.id),
-(SELECT json_agg(json_build_array(n.text, p.name, extract(epoch FROM n.at)) ORDER BY n.id DESC)
+(SELECT json_agg(json_build_array(n.text, p.name, extract(epoch FROM n.at)::float8) ORDER BY n.id DESC)
     FROM (SELECT * FROM note WHERE setup_id = %(setup)s ORDER BY id DESC LIMIT %(most)s) n
     JOIN person p ON p.id = n.person_id),
-(SELECT json_build_array(v.number, v.cause, v.from_number, p.name, extract(epoch FROM v.at))
+(SELECT json_build_array(v.number, v.cause, v.from_number, p.name, extract(epoch FROM v.at)::float8)
     FROM revision v JOIN person p ON p.id = v.person_id WHERE v.setup_id = %(setup)s ORDER BY v.number DESC LIMIT 1),
-(SELECT json_build_array(s.name, e.kind, e.number, e.second, extract(epoch FROM e.at))
+(SELECT json_build_array(s.name, e.kind, e.number, e.second, extract(epoch FROM e.at)::float8)
     FROM spool_entry e JOIN spool s ON s.id = e.spool_id
     WHERE s.filament_id = %(filament)s AND s.retired_at IS NULL AND e.kind IN ('drying', 'dried')
     ORDER BY e.at DESC, e.id DESC LIMIT 1),

@@ -19,6 +19,7 @@ CREATE TRIGGER note_is_kept BEFORE UPDATE OR DELETE OR TRUNCATE ON note
 ALTER TABLE spool_entry DROP CONSTRAINT spool_entry_kind_check;
 ALTER TABLE spool_entry ADD CONSTRAINT spool_entry_kind_check
     CHECK (kind IN ('weighed', 'drying', 'dried', 'diameter', 'wet_test'));
+CREATE INDEX tuned_value_of_decision ON tuned_value (decision_id) WHERE decision_id IS NOT NULL;
 """
 
 
