@@ -13,7 +13,7 @@ import ubrex.core
 
 CORE = Path(ubrex.core.__file__).parent
 MODULES = sorted(CORE.rglob("*.py"))
-PACKAGES = ["quantity", "calibrate", "chain", "materials"]
+PACKAGES = ["quantity", "calibrate", "chain", "gcode", "materials"]
 ALLOWED = {
     "__future__", "collections", "dataclasses", "decimal", "enum", "functools", "itertools", "math", "re",
     "numpy", "scipy", "statistics", "typing", "ubrex",

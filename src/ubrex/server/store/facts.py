@@ -36,7 +36,8 @@ SELECT
     WHERE b.value_id IN (SELECT id FROM tuned_value WHERE kind = 'e_steps' AND scope = ANY(%(scopes)s))
     ORDER BY b.value_id, b.id DESC) b),
 (SELECT json_agg(json_build_array(c.id, c.kind, c.note, extract(epoch FROM c.happened_at)::float8, p.name,
-        w.change_id IS NOT NULL, c.machine_id, c.nozzle_id, c.surface_id, c.filament_id, c.setup_id) ORDER BY c.happened_at DESC, c.id DESC)
+        w.change_id IS NOT NULL, c.machine_id, c.nozzle_id, c.surface_id, c.filament_id, c.setup_id)
+        ORDER BY c.happened_at DESC, c.id DESC)
     FROM (SELECT * FROM change WHERE machine_id = ANY(%(machines)s) OR nozzle_id = ANY(%(nozzles)s)
         OR surface_id = ANY(%(surfaces)s) OR filament_id = ANY(%(filaments)s) OR setup_id = ANY(%(setups)s)) c
     JOIN person p ON p.id = c.person_id LEFT JOIN withdrawal w ON w.change_id = c.id),

@@ -1,0 +1,45 @@
+"""Files for machines: typed moves, a writer that keeps every limit, and a reader that understands what others wrote."""
+
+from ubrex.core.gcode._machine import (
+    USUAL_ACCELERATION_MM_S2,
+    USUAL_SPEED_MM_S,
+    Breach,
+    Dialect,
+    HeatCap,
+    MachineLimits,
+    RefusedFile,
+    Volume,
+)
+from ubrex.core.gcode._moves import Feed, Go, Manner, Move, Pause, Push, Remark, Set, SetWhat, printed
+from ubrex.core.gcode._reader import Gcode, HeatLine, read_gcode
+from ubrex.core.gcode._strokes import STROKES, strokes_of
+from ubrex.core.gcode._writer import Heat, Job, write_gcode
+
+__all__ = [
+    "STROKES",
+    "USUAL_ACCELERATION_MM_S2",
+    "USUAL_SPEED_MM_S",
+    "Breach",
+    "Dialect",
+    "Feed",
+    "Gcode",
+    "Go",
+    "Heat",
+    "HeatCap",
+    "HeatLine",
+    "Job",
+    "MachineLimits",
+    "Manner",
+    "Move",
+    "Pause",
+    "Push",
+    "RefusedFile",
+    "Remark",
+    "Set",
+    "SetWhat",
+    "Volume",
+    "printed",
+    "read_gcode",
+    "strokes_of",
+    "write_gcode",
+]

@@ -1,0 +1,362 @@
+"""Text that a machine reads, back into moves: streaming, tolerant, whatever it does not know kept and counted.
+
+Absolute and relative places and filament, inches, arcs, line numbers, checksums, remarks, Windows line ends, and a last line
+that is cut off.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from array import array
+from collections import Counter
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, field
+from typing import Any, Final
+
+import numpy as np
+
+MM_PER_INCH: Final = 25.4
+
+ARC_STEP_MM: Final = 0.5
+"""Arcs become chords of this length at most."""
+
+MOST_SETTINGS: Final = 2000
+"""Settings kept from remarks; more than this are noise."""
+
+MOST_KEPT: Final = 50
+"""Lines kept of each kind that is not understood."""
+
+_SETTING: Final = re.compile(r"^\s*([A-Za-z][\w .,/()\-]{0,60}?)\s*[=:]\s*(.{1,200}?)\s*$")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HeatLine:
+    """A temperature that is asked for: of the nozzle or the bed, on which line, at which height."""
+
+    what: str
+    celsius: float
+    line: int
+    z_mm: float
+    wait: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FanLine:
+    """A fan setting [%]."""
+
+    percent: float
+    line: int
+    z_mm: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Gcode:
+    """What a file says. Columns have one entry a move: line number, end place [mm], filament [mm], speed [mm/s].
+
+    ``known``: bits 1, 2, 4 where x, y, z had been said by then. ``settings``: what remarks of the form name = value say, in
+    order. ``unknown``: commands that were not understood, counted. ``cut_off``: the last line has no end.
+    """
+
+    line: Any
+    x: Any
+    y: Any
+    z: Any
+    feed: Any
+    speed: Any
+    nozzle: Any
+    known: Any
+    heats: tuple[HeatLine, ...] = ()
+    fans: tuple[FanLine, ...] = ()
+    settings: dict[str, str] = field(default_factory=dict)
+    unknown: Counter[str] = field(default_factory=Counter)
+    lines: int = 0
+    homed_at: int | None = None
+    first_move_at: int | None = None
+    ends_off: bool = False
+    cut_off: bool = False
+    steps_per_mm: float | None = None
+    pulled_back: float = 0.0
+    longest_pull_mm: float = 0.0
+
+    @property
+    def count(self) -> int:
+        """Number of moves."""
+        return len(self.x)
+
+    @property
+    def extruding(self) -> Any:
+        """Which moves lay down a line: filament forward, and a way in the plane."""
+        return (self.feed > 0) & (self.lengths > 1e-6)
+
+    @property
+    def lengths(self) -> Any:
+        """Length of each move [mm]; the first starts where it ends."""
+        steps = [np.diff(column, prepend=column[:1]) for column in (self.x, self.y, self.z)]
+        return np.sqrt(sum(step.astype(float) ** 2 for step in steps))
+
+    def places(self) -> Iterator[tuple[float, float, float]]:
+        """End of each move."""
+        for x, y, z in zip(self.x, self.y, self.z, strict=True):
+            yield float(x), float(y), float(z)
+
+    def known_places(self) -> Iterator[tuple[bool, bool, bool]]:
+        """Which axes of each end had been said."""
+        for bits in self.known:
+            yield bool(bits & 1), bool(bits & 2), bool(bits & 4)
+
+    def layers(self) -> list[tuple[float, int, int]]:
+        """Height [mm] and the range of moves of each layer: runs of printing at one height, hops between them left out."""
+        rows = np.flatnonzero(self.extruding)
+        if not len(rows):
+            return []
+        heights = np.round(self.z[rows].astype(float), 3)
+        starts = np.flatnonzero(np.diff(heights, prepend=heights[0] - 1))
+        ends = np.append(starts[1:], len(rows))
+        return [
+            (float(heights[start]), int(rows[start]), int(rows[end - 1]) + 1)
+            for start, end in zip(starts, ends, strict=True)
+        ]
+
+    def seconds(self, acceleration_mm_s2: float) -> float:
+        """Time of all moves [s]: each speeds up and slows down to nothing, which is on the long side for smooth paths."""
+        lengths = np.where(self.lengths > 0, self.lengths, np.abs(self.feed))
+        speed = np.where(self.speed > 0, self.speed, 1.0).astype(float)
+        ramp = speed**2 / acceleration_mm_s2
+        whole = lengths / speed + speed / acceleration_mm_s2
+        short = 2 * np.sqrt(lengths / acceleration_mm_s2)
+        return float(np.where(lengths >= ramp, whole, short).sum())
+
+
+def read_gcode(lines: Iterable[str]) -> Gcode:
+    """Everything a file says, in one pass."""
+    return _Reader().read(lines)
+
+
+class _Reader:
+    """State of a machine while it reads."""
+
+    def __init__(self) -> None:
+        self.line, self.known = array("l"), array("b")
+        self.x, self.y, self.z = array("f"), array("f"), array("f")
+        self.feed, self.speed, self.nozzle = array("f"), array("f"), array("f")
+        self.heats: list[HeatLine] = []
+        self.fans: list[FanLine] = []
+        self.settings: dict[str, str] = {}
+        self.unknown: Counter[str] = Counter()
+        self.homed_at: int | None = None
+        self.first_move_at: int | None = None
+        self.steps_per_mm: float | None = None
+        self.at = {"X": 0.0, "Y": 0.0, "Z": 0.0}
+        self.bits = 0
+        self.e = self.f = self.hot = self.bed = self.fan = 0.0
+        self.scale, self.absolute, self.absolute_e = 1.0, True, True
+        self.pull = self.longest_pull = self.pulled_back = 0.0
+
+    def read(self, lines: Iterable[str]) -> Gcode:
+        number, text = 0, "\n"
+        for number, text in enumerate(lines, 1):
+            self._line(number, text)
+        return Gcode(
+            line=np.asarray(self.line), x=np.asarray(self.x), y=np.asarray(self.y), z=np.asarray(self.z),
+            feed=np.asarray(self.feed), speed=np.asarray(self.speed), nozzle=np.asarray(self.nozzle),
+            known=np.asarray(self.known), heats=tuple(self.heats), fans=tuple(self.fans), settings=self.settings,
+            unknown=self.unknown, lines=number, homed_at=self.homed_at, first_move_at=self.first_move_at,
+            ends_off=self.hot == 0 and self.bed == 0, cut_off=not text.endswith("\n"), steps_per_mm=self.steps_per_mm,
+            pulled_back=self.pulled_back, longest_pull_mm=self.longest_pull,
+        )  # fmt: skip
+
+    def _line(self, number: int, text: str) -> None:
+        code, remark, said = text.partition(";")
+        if remark and len(self.settings) < MOST_SETTINGS:
+            found = _SETTING.match(said)
+            if found:
+                self.settings.setdefault(found[1], found[2])
+        words = code.split()
+        if not words:
+            return
+        if words[0][0] in "Nn" and words[0][1:].isdigit():
+            words = words[1:]
+            if not words:
+                return
+        name = words[0]
+        if name in _MOVES:
+            self._move(number, words)
+            return
+        if not _COMMAND.fullmatch(name):
+            # No spaces, or spaces in odd places, or a remark in brackets.
+            words = [letter + value for letter, value in _LETTERED.findall(_BRACKETS.sub("", code))]
+            if not words or not _COMMAND.fullmatch(words[0]):
+                self.unknown[name[:20]] += 1
+                return
+        self._other(number, words[0].upper(), words, code)
+
+    def _move(self, number: int, words: list[str]) -> None:
+        """G0 and G1, by far the most lines: the shortest way through."""
+        scale, at, feed, moved = self.scale, self.at, 0.0, False
+        for word in words[1:]:
+            letter = word[0]
+            try:
+                value = float(word[1:])
+            except ValueError:
+                if letter == "*":
+                    break
+                try:
+                    value = float(word[1:].partition("*")[0].partition("(")[0])
+                except ValueError:
+                    self.unknown["unreadable word"] += 1
+                    continue
+            if letter == "E":
+                value *= scale
+                feed = value - self.e if self.absolute_e else value
+                self.e = value if self.absolute_e else self.e + value
+                moved = True
+            elif letter == "F":
+                self.f = value * scale / 60
+            elif letter in at:
+                at[letter] = value * scale if self.absolute else at[letter] + value * scale
+                self.bits |= _BIT[letter]
+                moved = True
+            elif letter.upper() in "XYZEF":
+                self._other(number, words[0].upper(), [one.upper() for one in words], "")
+                return
+            else:
+                self.unknown[f"{words[0]} {letter}"] += 1
+        if moved:
+            self._append(number, feed)
+
+    def _append(self, number: int, feed: float) -> None:
+        if self.first_move_at is None and (self.bits or self.at["X"] or self.at["Y"]):
+            self.first_move_at = number
+        self.line.append(number)
+        self.x.append(self.at["X"])
+        self.y.append(self.at["Y"])
+        self.z.append(self.at["Z"])
+        self.feed.append(feed)
+        self.speed.append(self.f)
+        self.nozzle.append(self.hot)
+        self.known.append(self.bits)
+        if feed < 0:
+            self.pull -= feed
+            self.pulled_back -= feed
+            self.longest_pull = max(self.longest_pull, self.pull)
+        elif feed > 0:
+            self.pull = max(0.0, self.pull - feed)
+
+    def _other(self, number: int, name: str, words: list[str], code: str) -> None:
+        values = _values(words)
+        if name in {"G0", "G1", "G00", "G01"}:
+            self._move(number, ["G1", *(f"{letter}{value!r}" for letter, value in values.items())])
+            return
+        match name:
+            case "G2" | "G3" | "G02" | "G03":
+                self._arc(number, values, clockwise=name[-1] == "2")
+            case "G4" | "M84" | "M18" | "M400" | "M105" | "M115" | "M117" | "M73" | "M300":
+                pass
+            case "G20":
+                self.scale = MM_PER_INCH
+            case "G21":
+                self.scale = 1.0
+            case "G28":
+                self.homed_at = self.homed_at or number
+                for letter in [one for one in "XYZ" if one in values or f" {one}" in code] or "XYZ":
+                    self.at[letter] = 0.0
+            case "G90" | "G91":
+                self.absolute = self.absolute_e = name == "G90"
+            case "M82" | "M83":
+                self.absolute_e = name == "M82"
+            case "G92":
+                self.e = values.get("E", 0.0 if not values else self.e / self.scale) * self.scale
+                for letter in self.at:
+                    if letter in values:
+                        self.at[letter] = values[letter] * self.scale
+            case "M104" | "M109" | "M140" | "M190":
+                self._heat(number, name, values)
+            case "M106" | "M107":
+                self.fan = 0.0 if name == "M107" else values.get("S", 255.0) / 2.55
+                self.fans.append(FanLine(percent=self.fan, line=number, z_mm=self.at["Z"]))
+            case "M92":
+                self.steps_per_mm = values.get("E", self.steps_per_mm)
+            case _:
+                self.unknown[name] += 1
+
+    def _heat(self, number: int, name: str, values: dict[str, float]) -> None:
+        celsius = values.get("S", values.get("R", 0.0))
+        nozzle = name in {"M104", "M109"}
+        if nozzle:
+            self.hot = celsius
+        else:
+            self.bed = celsius
+        self.heats.append(
+            HeatLine(
+                what="nozzle" if nozzle else "bed", celsius=celsius, line=number, z_mm=self.at["Z"],
+                wait=name in {"M109", "M190"},
+            )
+        )  # fmt: skip
+
+    def _arc(self, number: int, values: dict[str, float], *, clockwise: bool) -> None:
+        """An arc as chords; its filament is spread evenly along them."""
+        scale, at = self.scale, self.at
+        x0, y0, z0 = at["X"], at["Y"], at["Z"]
+        end = {
+            letter: (values[letter] * scale + (0.0 if self.absolute else at[letter]))
+            if letter in values
+            else at[letter]
+            for letter in at
+        }
+        if "F" in values:
+            self.f = values["F"] * scale / 60
+        feed = 0.0
+        if "E" in values:
+            value = values["E"] * scale
+            feed = value - self.e if self.absolute_e else value
+            self.e = value if self.absolute_e else self.e + value
+        for letter in values:
+            self.bits |= _BIT.get(letter, 0)
+        centre = _centre((x0, y0), (end["X"], end["Y"]), values, scale, clockwise=clockwise)
+        chords = 1
+        if centre is not None:
+            radius = math.hypot(x0 - centre[0], y0 - centre[1])
+            begin = math.atan2(y0 - centre[1], x0 - centre[0])
+            sweep = math.atan2(end["Y"] - centre[1], end["X"] - centre[0]) - begin
+            if clockwise and sweep >= -1e-9:
+                sweep -= 2 * math.pi
+            elif not clockwise and sweep <= 1e-9:
+                sweep += 2 * math.pi
+            chords = max(1, min(2000, math.ceil(abs(sweep) * radius / ARC_STEP_MM)))
+            for step in range(1, chords):
+                angle = begin + sweep * step / chords
+                at["X"] = centre[0] + radius * math.cos(angle)
+                at["Y"] = centre[1] + radius * math.sin(angle)
+                at["Z"] = z0 + (end["Z"] - z0) * step / chords
+                self._append(number, feed / chords)
+        at.update(end)
+        self._append(number, feed / chords)
+
+
+_MOVES: Final = frozenset({"G0", "G1"})
+_COMMAND: Final = re.compile(r"[GMTgmt]\d{1,4}(?:\.\d+)?")
+_BRACKETS: Final = re.compile(r"\([^)]*\)")
+_BIT: Final = {"X": 1, "Y": 2, "Z": 4}
+_LETTERED: Final = re.compile(r"([A-Za-z])\s*([-+]?(?:\d+\.?\d*|\.\d+))")
+
+
+def _values(words: list[str]) -> dict[str, float]:
+    """Letters with their numbers, however they are spaced; a checksum is left out."""
+    text = " ".join(words[1:]).partition("*")[0]
+    return {letter.upper(): float(number) for letter, number in _LETTERED.findall(text)}
+
+
+def _centre(
+    begin: tuple[float, float], end: tuple[float, float], values: dict[str, float], scale: float, *, clockwise: bool
+) -> tuple[float, float] | None:
+    """Centre of an arc, from its offset or its radius; None where there is no arc."""
+    if "I" in values or "J" in values:
+        return begin[0] + values.get("I", 0.0) * scale, begin[1] + values.get("J", 0.0) * scale
+    radius = values.get("R", 0.0) * scale
+    across, along = end[0] - begin[0], end[1] - begin[1]
+    chord = math.hypot(across, along)
+    if radius == 0 or chord == 0 or abs(radius) < chord / 2:
+        return None
+    height = math.sqrt(radius**2 - chord**2 / 4) * (1 if (radius > 0) == clockwise else -1)
+    return (begin[0] + end[0]) / 2 + height * along / chord, (begin[1] + end[1]) / 2 - height * across / chord

@@ -1,0 +1,251 @@
+"""Moves into the text that a machine reads, held to every limit on the way.
+
+Order of every file: remarks; heat asked for; homing; heat waited for; the owner's start block; a prime line; the piece;
+heaters and fan off; the owner's end block, or a lift and a step back. The same job gives the same text.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from ubrex.core.bead import Bead
+from ubrex.core.gcode._machine import Breach, Dialect, MachineLimits, RefusedFile
+from ubrex.core.gcode._moves import CIRCLE, Feed, Go, Manner, Move, Pause, Pen, Push, Remark, Set, SetWhat
+from ubrex.core.gcode._reader import Gcode, read_gcode
+
+LONGEST_REMARK: Final = 200
+PRIME_LENGTH_MM: Final = 60.0
+PRIME_FROM_EDGE_MM: Final = 3.0
+LIFT_MM: Final = 10.0
+
+_PLACEHOLDER: Final = re.compile(r"\{([^{}]*)\}")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Heat:
+    """Temperatures of a print [°C]; ``bed_c`` None: the bed is not heated."""
+
+    nozzle_c: float
+    bed_c: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Job:
+    """A piece to be written: its moves, how hot, how it is printed, and what stands at the head of the file, in order.
+
+    ``still``: only filament moves, so nothing is homed and nothing primed.
+    """
+
+    name: str
+    moves: Sequence[Move]
+    heat: Heat
+    manner: Manner
+    bead: Bead | None = None
+    head: Sequence[tuple[str, str]] = ()
+    cautions: Sequence[str] = ()
+    still: bool = False
+
+
+def write_gcode(job: Job, *, limits: MachineLimits, dialect: Dialect) -> str:
+    """Text of a job.
+
+    Raises
+    ------
+    RefusedFile
+        If anything in it would pass a limit, or what makes the machine safe is not known; naming which.
+    """
+    if not limits.safe:
+        raise RefusedFile(Breach.NOT_SAFE, "it is not known whether this machine is safe to heat")
+    heat = [Set(what=SetWhat.NOZZLE, number=job.heat.nozzle_c)]
+    if job.heat.bed_c is not None:
+        heat.append(Set(what=SetWhat.BED, number=job.heat.bed_c))
+    waited = [Set(what=move.what, number=move.number, wait=True) for move in reversed(heat)]
+    primed = [] if job.still or job.bead is None else _prime(job.manner, job.bead, limits)
+    moves = [*primed, *job.moves]
+    _check([*heat, *waited, *moves], job.manner, limits)
+    start, end = (_owners(block, job, limits) for block in (dialect.start, dialect.end))
+    lines = [f"; {_plain(job.name)}"]
+    lines += [f"; {_plain(name)}: {_plain(said)}" for name, said in job.head]
+    lines += [f"; caution: {_plain(said)}" for said in job.cautions]
+    lines += ["G21", "G90", *_lines(heat, dialect)]
+    if not job.still:
+        lines.append("G28")
+    lines += _lines(waited, dialect)
+    if start:
+        lines += ["; start block of this machine", *start]
+    # What the owner's block did to modes and filament is not known: they are set after it.
+    lines += ["G21", "G90", "M83" if dialect.relative_feed else "M82", "G92 E0"]
+    lines += _lines(moves, dialect)
+    lines += ["M104 S0", "M140 S0", "M107"]
+    if end:
+        lines += ["; end block of this machine", *end]
+    elif not job.still:
+        lines += _lines(_step_back(moves, job.manner, limits), dialect)
+    return "\n".join([*lines, "; end of file"]) + "\n"
+
+
+def _prime(manner: Manner, bead: Bead, limits: MachineLimits) -> list[Move]:
+    """A line along the front edge that fills the nozzle; none of it is part of the piece."""
+    volume = limits.volume
+    length = min(PRIME_LENGTH_MM, volume.width_mm / 2)
+    x, y = volume.left + PRIME_FROM_EDGE_MM, volume.front + PRIME_FROM_EDGE_MM
+    pen = Pen(manner=manner)
+    pen.moves.append(Remark(text="prime line"))
+    pen.move(x, y, bead.height_mm)
+    pen.line([(x, y), (x + length, y)], bead.height_mm, bead, speed=manner.first_speed_mm_s, why=Feed.PRIME)
+    return pen.moves
+
+
+def _step_back(moves: Sequence[Move], manner: Manner, limits: MachineLimits) -> list[Move]:
+    """Up and away from the piece, so that it can be taken off."""
+    last = next((move for move in reversed(moves) if isinstance(move, Go)), None)
+    if last is None:
+        return []
+    volume = limits.volume
+    pen = Pen(manner=manner, x=last.x, y=last.y, z=last.z, started=True)
+    up = min(last.z + LIFT_MM, volume.height_mm)
+    pen.move(last.x, last.y, up)
+    pen.move(last.x, volume.front + volume.depth_mm - PRIME_FROM_EDGE_MM, up)
+    return pen.moves
+
+
+def _check(moves: Iterable[Move], manner: Manner, limits: MachineLimits) -> None:
+    """Hold moves to every limit. Whatever stands still or heats only later is judged by what it was told last."""
+    strand = CIRCLE * manner.filament_mm**2
+    at: tuple[float, float, float] | None = None
+    hot = 0.0
+    for move in moves:
+        match move:
+            case Set():
+                _check_heat(move, limits)
+                if move.what is SetWhat.NOZZLE:
+                    hot = move.number
+            case Go():
+                _check_place(move, limits)
+                here = (move.x, move.y, move.z)
+                length = 0.0 if at is None else math.dist(at, here)
+                if move.feed_mm:
+                    _check_hot(hot, limits)
+                    if length == 0:
+                        raise RefusedFile(Breach.VOLUME, "a line without a length")
+                    _check_melt(move.feed_mm * strand / length * move.speed_mm_s, limits)
+                at = here
+            case Push():
+                _check_hot(hot, limits)
+                if move.why is Feed.RETRACT and abs(move.feed_mm) > limits.retraction_mm + 1e-9:
+                    said = (
+                        f"{abs(move.feed_mm):g} mm is pulled back; at most {limits.retraction_mm:g} mm is allowed here"
+                    )
+                    raise RefusedFile(Breach.RETRACTION, said)
+                if move.why is not Feed.RETRACT:
+                    _check_melt(move.speed_mm_s * strand, limits)
+            case _:
+                pass
+
+
+def _check_heat(move: Set, limits: MachineLimits) -> None:
+    if move.what is SetWhat.FAN:
+        return
+    nozzle = move.what is SetWhat.NOZZLE
+    cap = limits.nozzle if nozzle else limits.bed
+    if move.number > cap.max_c + 1e-9:
+        said = f"{move.number:g} °C for the {move.what.value} is hotter than {cap.max_c:g} °C, {cap.why}"
+        raise RefusedFile(Breach.NOZZLE_HEAT if nozzle else Breach.BED_HEAT, said)
+
+
+def _check_hot(celsius: float, limits: MachineLimits) -> None:
+    if celsius < limits.feeds_from_c:
+        said = f"{celsius:g} °C is too cold to feed; from {limits.feeds_from_c:g} °C on"
+        raise RefusedFile(Breach.COLD, said)
+
+
+def _check_place(move: Go, limits: MachineLimits) -> None:
+    if not limits.volume.holds(move.x, move.y, move.z):
+        said = f"x {move.x:.1f}, y {move.y:.1f}, z {move.z:.1f} mm lies outside what this machine reaches"
+        raise RefusedFile(Breach.VOLUME, said)
+    if move.speed_mm_s > limits.speed_mm_s + 1e-9:
+        raise RefusedFile(Breach.SPEED, f"{move.speed_mm_s:g} mm/s is faster than {limits.speed_mm_s:g} mm/s")
+
+
+def _check_melt(rate: float, limits: MachineLimits) -> None:
+    if rate > limits.melt_mm3_s + 1e-9:
+        raise RefusedFile(Breach.MELT_RATE, f"{rate:.1f} mm³/s is more than the {limits.melt_mm3_s:g} mm³/s allowed")
+
+
+def _owners(block: Sequence[str], job: Job, limits: MachineLimits) -> list[str]:
+    """The owner's lines with their placeholders filled in, held to the same limits as our own."""
+    known = {
+        "nozzle_c": job.heat.nozzle_c,
+        "bed_c": job.heat.bed_c or 0.0,
+        "width_mm": limits.volume.width_mm,
+        "depth_mm": limits.volume.depth_mm,
+        "height_mm": limits.volume.height_mm,
+    }
+
+    def filled(match: re.Match[str]) -> str:
+        name = match[1]
+        if name not in known:
+            raise RefusedFile(Breach.BLOCK, f"{{{name}}} is no placeholder; there is {', '.join(sorted(known))}")
+        return f"{known[name]:g}"
+
+    lines = [_PLACEHOLDER.sub(filled, line).rstrip() for line in block]
+    lines = [line for line in lines if line]
+    if any(not line.isprintable() for line in lines):
+        raise RefusedFile(Breach.BLOCK, "a block of this machine holds characters that no machine reads")
+    found = read_gcode(lines)
+    _check_block(found, limits)
+    return lines
+
+
+def _check_block(found: Gcode, limits: MachineLimits) -> None:
+    for what, cap, breach in (
+        ("nozzle", limits.nozzle, Breach.NOZZLE_HEAT),
+        ("bed", limits.bed, Breach.BED_HEAT),
+    ):
+        hottest = max((heat.celsius for heat in found.heats if heat.what == what), default=0.0)
+        if hottest > cap.max_c + 1e-9:
+            raise RefusedFile(
+                breach, f"a block of this machine heats to {hottest:g} °C; at most {cap.max_c:g} °C, {cap.why}"
+            )
+    for place, known in zip(found.places(), found.known_places(), strict=True):
+        x, y, z = (value if said else 0.0 for value, said in zip(place, known, strict=True))
+        middle = limits.volume.middle
+        if not limits.volume.holds(x if known[0] else middle[0], y if known[1] else middle[1], z):
+            raise RefusedFile(Breach.BLOCK, f"a block of this machine leaves its volume: {x:g}, {y:g}, {z:g} mm")
+
+
+def _plain(text: str) -> str:
+    """A remark that stays on its line."""
+    return " ".join(text.split())[:LONGEST_REMARK]
+
+
+def _lines(moves: Iterable[Move], dialect: Dialect) -> Iterator[str]:
+    """One line a move; the speed only where it changes."""
+    fed, speed = 0.0, -1.0
+    for move in moves:
+        match move:
+            case Go() | Push():
+                fed = move.feed_mm if dialect.relative_feed else fed + move.feed_mm
+                parts = ["G1" if move.feed_mm else "G0"]
+                if isinstance(move, Go):
+                    parts += [f"X{move.x:.3f}", f"Y{move.y:.3f}", f"Z{move.z:.3f}"]
+                if move.feed_mm:
+                    parts.append(f"E{fed:.5f}")
+                if move.speed_mm_s != speed:
+                    speed = move.speed_mm_s
+                    parts.append(f"F{60 * speed:.0f}")
+                yield " ".join(parts)
+            case Set(what=SetWhat.FAN):
+                yield f"M106 S{round(move.number * 2.55)}" if move.number > 0 else "M107"
+            case Set():
+                nozzle = move.what is SetWhat.NOZZLE
+                ask, wait = ("M104", "M109") if nozzle else ("M140", "M190")
+                yield f"{wait if move.wait else ask} S{move.number:g}"
+            case Pause():
+                yield f"G4 P{round(1000 * move.seconds)}"
+            case Remark():
+                yield f"; {_plain(move.text)}"

@@ -1,0 +1,132 @@
+"""What every test piece is: moves, a plan to draw, and where to put the jaws."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from ubrex.core.bead import Bead
+from ubrex.core.errors import OutOfRange
+from ubrex.core.gcode._machine import EDGE_MM, Volume
+from ubrex.core.gcode._moves import CIRCLE, Feed, Go, Move, Push
+
+NARROWEST, WIDEST = 1.05, 1.25
+"""Line widths that a bore lays down well, as shares of it (job, chain row 5)."""
+
+MM3_PER_CM3: Final = 1000.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Place:
+    """Where to measure: a name, its group, a point [mm] in the plan, and which way the jaws close (unit vector)."""
+
+    name: str
+    group: str
+    x: float
+    y: float
+    across: tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outline:
+    """A line of the plan [mm]; ``bold``: what is measured, thin: what only holds or names it."""
+
+    points: tuple[tuple[float, float], ...]
+    bold: bool = True
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Plan:
+    """A piece from above and its height [mm]: data for a drawing, not a drawing."""
+
+    outlines: tuple[Outline, ...]
+    places: tuple[Place, ...]
+    width_mm: float
+    depth_mm: float
+    height_mm: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Piece:
+    """A test piece: what to print, what to draw, and what it is expected to measure."""
+
+    name: str
+    moves: tuple[Move, ...]
+    plan: Plan
+    bead: Bead
+    spacing_mm: float
+
+    def filament_mm(self) -> float:
+        """Filament [mm] that the piece itself takes, without priming and retraction."""
+        return math.fsum(move.feed_mm for move in self.moves if isinstance(move, Go) and move.why is Feed.PRINT)
+
+    def grams(self, filament_mm: float, density_g_cm3: float) -> float:
+        """Mass [g] of the piece, of a strand so thick."""
+        return self.filament_mm() * CIRCLE * filament_mm**2 * density_g_cm3 / MM3_PER_CM3
+
+    def minutes(self, acceleration_mm_s2: float) -> float:
+        """Time [min] of the moves; each speeds up and slows down to nothing."""
+        total, at = 0.0, (0.0, 0.0, 0.0)
+        for move in self.moves:
+            if isinstance(move, Go):
+                here = (move.x, move.y, move.z)
+                total += _seconds(math.dist(at, here), move.speed_mm_s, acceleration_mm_s2)
+                at = here
+            elif isinstance(move, Push):
+                total += abs(move.feed_mm) / move.speed_mm_s
+        return total / 60
+
+
+def _seconds(length: float, speed: float, acceleration: float) -> float:
+    if length < speed**2 / acceleration:
+        return 2 * math.sqrt(length / acceleration)
+    return length / speed + speed / acceleration
+
+
+def line_for(bore_mm: float, width_mm: float, height_mm: float) -> Bead:
+    """The line of a piece, checked against the bore.
+
+    Raises
+    ------
+    OutOfRange
+        If the width is not 1.05 to 1.25 times the bore, or the layer is higher than three quarters of it.
+    """
+    if not NARROWEST * bore_mm - 1e-9 <= width_mm <= WIDEST * bore_mm + 1e-9:
+        raise OutOfRange(
+            f"a bore of {bore_mm:g} mm lays lines of {NARROWEST * bore_mm:.2f} to {WIDEST * bore_mm:.2f} mm",
+            name="line_width_mm",
+            value=width_mm,
+        )
+    if not 0.05 <= height_mm <= 0.75 * bore_mm + 1e-9:
+        raise OutOfRange(
+            f"a bore of {bore_mm:g} mm lays layers of 0.05 to {0.75 * bore_mm:.2f} mm", name="layer_mm", value=height_mm
+        )
+    return Bead(width_mm=width_mm, height_mm=height_mm)
+
+
+def placed(volume: Volume, width_mm: float, depth_mm: float) -> tuple[float, float]:
+    """Front left corner [mm] of a piece in the middle of the bed.
+
+    Raises
+    ------
+    OutOfRange
+        If the bed is too small for it.
+    """
+    for name, size, room in (("width", width_mm, volume.width_mm), ("depth", depth_mm, volume.depth_mm)):
+        if size + 2 * EDGE_MM > room:
+            raise OutOfRange(f"the piece needs {size + 2 * EDGE_MM:g} mm of {name}, the bed has {room:g}", name="size")
+    x, y = volume.middle
+    return x - width_mm / 2, y - depth_mm / 2
+
+
+def layer_heights(first_mm: float, layer_mm: float, height_mm: float) -> list[float]:
+    """Tops of the layers [mm] up to a height, the first as high as it is squeezed."""
+    count = max(1, round((height_mm - first_mm) / layer_mm) + 1)
+    return [round(first_mm + layer_mm * index, 4) for index in range(count)]
+
+
+def closed(points: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
+    """A loop that ends where it began."""
+    return [*points, points[0]]
