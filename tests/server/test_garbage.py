@@ -122,7 +122,7 @@ def test_the_contract_names_every_answer(app: FastAPI) -> None:
         for method, operation in methods.items():
             for status, answer in operation["responses"].items():
                 (content,) = answer["content"].values()
-                if path.endswith("/backup") and status == "200":
+                if path.endswith(("/backup", "/file")) and status == "200":
                     continue
                 shape = content["schema"]
                 assert "$ref" in shape or "$ref" in shape.get("items", {}), (method, path, status)

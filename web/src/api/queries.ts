@@ -11,6 +11,9 @@ export const keys = {
   instruments: ["ubrex", "instruments"] as const,
   setup: (id: number) => ["ubrex", "setup", id] as const,
   bench: (id: number) => ["ubrex", "bench", id] as const,
+  measure: (id: number, step: string) => ["ubrex", "measure", id, step] as const,
+  piece: (id: number, asked: unknown) => ["ubrex", "piece", id, asked] as const,
+  layers: (id: number) => ["ubrex", "layers", id] as const,
   start: (id: number) => ["ubrex", "start", id] as const,
   history: (id: number, left?: number, right?: number) => ["ubrex", "history", id, left, right] as const,
   setups: ["ubrex", "setups"] as const,
@@ -88,6 +91,38 @@ export function useStartForm(id: number) {
     queryKey: keys.start(id),
     queryFn: () =>
       answer(api.GET("/api/v1/setups/{setup_id}/e-steps", { params: { path: { setup_id: id } } })),
+  });
+}
+
+export function useStart(id: number, step: Schemas["StartOut"]["step"]) {
+  return useQuery({
+    queryKey: keys.measure(id, step),
+    queryFn: () =>
+      answer(
+        api.GET("/api/v1/setups/{setup_id}/starts/{step}", { params: { path: { setup_id: id, step } } }),
+      ),
+  });
+}
+
+/** A piece as it would be printed with these numbers; the last one stays until the next is worked out. */
+export function usePiece(id: number, asked: Schemas["PieceIn"], prints: boolean) {
+  return useQuery({
+    queryKey: keys.piece(id, asked),
+    queryFn: () =>
+      answer(
+        api.POST("/api/v1/setups/{setup_id}/pieces", { params: { path: { setup_id: id } }, body: asked }),
+      ),
+    enabled: prints,
+    retry: false,
+    placeholderData: (before) => before,
+  });
+}
+
+export function useLayers(id: number) {
+  return useQuery({
+    queryKey: keys.layers(id),
+    queryFn: () => answer(api.GET("/api/v1/runs/{run_id}/layers", { params: { path: { run_id: id } } })),
+    retry: false,
   });
 }
 

@@ -1012,6 +1012,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/setups/{setup_id}/starts/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Start
+         * @description What is asked before a step is measured.
+         */
+        get: operations["show_start"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setups/{setup_id}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show Piece
+         * @description A test piece before it is printed; nothing is written.
+         */
+        post: operations["show_piece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs": {
         parameters: {
             query?: never;
@@ -1024,6 +1064,70 @@ export interface paths {
          * @description Runs: the open ones, then the ended ones by page.
          */
         get: operations["list_runs"];
+        put?: never;
+        /**
+         * Start Run
+         * @description Start a run of a step.
+         */
+        post: operations["start_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/reprints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Reprint
+         * @description Print the piece again with the value that was applied.
+         */
+        post: operations["start_reprint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download File
+         * @description The file that a run is printed with.
+         */
+        get: operations["download_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/layers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Layers
+         * @description The file of a run, layer by layer.
+         */
+        get: operations["show_layers"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1273,6 +1377,21 @@ export interface components {
             lead: string;
             /** Text */
             text: string;
+        };
+        /**
+         * CellOut
+         * @description A cell of a title block.
+         */
+        CellOut: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+            /**
+             * Detail
+             * @default
+             */
+            detail: string;
         };
         /**
          * Change
@@ -1540,6 +1659,16 @@ export interface components {
             next: number;
             /** Asked */
             asked: number;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Implied
+             * @default
+             */
+            implied: string;
         };
         /** ExportOut */
         ExportOut: {
@@ -1605,6 +1734,24 @@ export interface components {
             /** Filaments */
             filaments: components["schemas"]["FilamentOut"][];
         };
+        /**
+         * FileViewOut
+         * @description A file drawn layer by layer.
+         */
+        FileViewOut: {
+            /** Width Mm */
+            width_mm: number;
+            /** Depth Mm */
+            depth_mm: number;
+            /** Left Mm */
+            left_mm: number;
+            /** Front Mm */
+            front_mm: number;
+            /** Layers */
+            layers: components["schemas"]["LayerOut"][];
+            /** Every */
+            every: number;
+        };
         /** FirstSetupIn */
         FirstSetupIn: {
             /**
@@ -1635,7 +1782,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "text" | "number" | "choice" | "check" | "several" | "ranges";
+            kind: "text" | "lines" | "number" | "choice" | "check" | "several" | "ranges";
             /** Unit */
             unit: string;
             /** Hint */
@@ -1801,7 +1948,7 @@ export interface components {
          * @description One value of a profile, in the order in which they are typed into a slicing program.
          * @enum {string}
          */
-        Kind: "line_width" | "layer_first" | "layer" | "nozzle_first" | "nozzle" | "bed_first" | "bed" | "chamber" | "flow" | "flow_thin" | "flow_solid" | "flow_bias" | "fan" | "fan_bridge" | "top_flow" | "speed_outer" | "speed_inner" | "speed_fill" | "retraction" | "retraction_speed" | "un_retract_extra" | "z_hop" | "seam_gap" | "size_scale" | "size_outer" | "size_inner" | "e_steps" | "heat_bias" | "level" | "z_offset" | "pressure" | "drying";
+        Kind: "line_width" | "layer_first" | "layer" | "nozzle_first" | "nozzle" | "bed_first" | "bed" | "chamber" | "flow" | "flow_thin" | "flow_solid" | "flow_bias" | "fan" | "fan_bridge" | "top_flow" | "speed_outer" | "speed_inner" | "speed_fill" | "retraction" | "retraction_speed" | "un_retract_extra" | "z_hop" | "seam_gap" | "size_scale" | "size_outer" | "size_inner" | "e_steps" | "heat_bias" | "level" | "z_offset" | "pressure" | "drying" | "diameter";
         /**
          * LastRevisionOut
          * @description The newest revision of a setup.
@@ -1818,6 +1965,16 @@ export interface components {
              * Format: date-time
              */
             at: string;
+        };
+        /**
+         * LayerOut
+         * @description One layer of a file: its height [mm], and its lines as x0, y0, x1, y1 in hundredths of mm, one after the other.
+         */
+        LayerOut: {
+            /** Z Mm */
+            z_mm: number;
+            /** Lines */
+            lines: number[];
         };
         /** LimitIn */
         LimitIn: {
@@ -1929,6 +2086,16 @@ export interface components {
          */
         Origin: "measured" | "label" | "family" | "copied" | "typed" | "read_from_file" | "rescaled" | "restored";
         /**
+         * OutlineOut
+         * @description A line of a plan [mm]; ``bold``: part of what is measured.
+         */
+        OutlineOut: {
+            /** Points */
+            points: components["schemas"]["PointOut"][];
+            /** Bold */
+            bold: boolean;
+        };
+        /**
          * Part
          * @description What a change is done to; every setup with that very part is touched.
          * @enum {string}
@@ -1979,6 +2146,73 @@ export interface components {
             /** Now */
             now: boolean;
         };
+        /**
+         * PieceIn
+         * @description A piece to look at before it is printed; numbers as typed.
+         */
+        PieceIn: {
+            /** Method */
+            method: string;
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * PieceOut
+         * @description A test piece: seen from above, how big, how long and how heavy; why it cannot be written, where it cannot.
+         */
+        PieceOut: {
+            /** Name */
+            name: string;
+            /** Outlines */
+            outlines: components["schemas"]["OutlineOut"][];
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
+            /** Width Mm */
+            width_mm: number;
+            /** Depth Mm */
+            depth_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Size */
+            size: string;
+            /** Minutes */
+            minutes: string;
+            /** Grams */
+            grams: string;
+            /** Remarks */
+            remarks: string[];
+            /** Refused */
+            refused: string;
+            /** Field */
+            field: string;
+        };
+        /**
+         * PlaceOut
+         * @description Where on a piece to measure [mm]; ``across_x``, ``across_y``: which way the jaws close, both 0 for a patch.
+         */
+        PlaceOut: {
+            /** Name */
+            name: string;
+            /** Group */
+            group: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Across X */
+            across_x: number;
+            /** Across Y */
+            across_y: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "taken" | "next" | "skipped" | "asked" | "later";
+            /** Text */
+            text: string;
+        };
         /** PlanLineOut */
         PlanLineOut: {
             step: components["schemas"]["Step"];
@@ -2005,6 +2239,13 @@ export interface components {
             text: string;
             /** Beside */
             beside: string;
+        };
+        /** PointOut */
+        PointOut: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * PreflightOut
@@ -2151,13 +2392,15 @@ export interface components {
             taken_back: boolean;
             /** Odd */
             odd: boolean;
+            /** Place */
+            place: string;
         };
         /**
          * Reason
          * @description Why a verdict is what it is.
          * @enum {string}
          */
-        Reason: "outside_tolerance" | "within_tolerance" | "no_error_found" | "probably_real" | "more_repeats" | "change_method" | "irregular_feed" | "invalid_reading" | "implausible" | "microstep_or_gear_ratio";
+        Reason: "outside_tolerance" | "within_tolerance" | "no_error_found" | "probably_real" | "more_repeats" | "change_method" | "irregular_feed" | "invalid_reading" | "implausible" | "microstep_or_gear_ratio" | "line_spacing_needed" | "line_narrower_than_layer" | "wrong_number_of_lines" | "bead_narrower_than_layer" | "no_response" | "walls_read_thick" | "lines_not_fused";
         /**
          * RecordIn
          * @description What a record's form holds: fields by name, as typed. ``parent_id``: what the record hangs on.
@@ -2281,6 +2524,8 @@ export interface components {
             instrument_id?: number | null;
             /** Use History */
             use_history?: boolean | null;
+            /** Skip */
+            skip?: string | null;
         };
         /**
          * RunLineOut
@@ -2328,7 +2573,8 @@ export interface components {
              */
             state: "open" | "decided" | "left";
             setup: components["schemas"]["SetupOut"];
-            method: components["schemas"]["Method"];
+            /** Method */
+            method: string;
             /** Method Name */
             method_name: string;
             /** Procedure */
@@ -2336,10 +2582,13 @@ export interface components {
             /** Cautions */
             cautions: components["schemas"]["CautionOut"][];
             instrument: components["schemas"]["InstrumentOut"];
-            /** Commanded Text */
-            commanded_text: string;
-            /** Current Text */
-            current_text: string;
+            /** Cells */
+            cells: components["schemas"]["CellOut"][];
+            piece: components["schemas"]["PieceOut"] | null;
+            /** File Name */
+            file_name: string;
+            /** Verify */
+            verify: string;
             /** Use History */
             use_history: boolean;
             /** Has History */
@@ -2359,6 +2608,23 @@ export interface components {
             strip: components["schemas"]["StripOut"];
             result: components["schemas"]["ResultOut"] | null;
             decision: components["schemas"]["DecisionOut"] | null;
+        };
+        /**
+         * RunStartIn
+         * @description A run to start.
+         */
+        RunStartIn: {
+            /** Method */
+            method: string;
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+            /** Setup Id */
+            setup_id: number;
+            step: components["schemas"]["Step"];
+            /** Instrument Id */
+            instrument_id: number;
         };
         /** RunsOut */
         RunsOut: {
@@ -2569,6 +2835,66 @@ export interface components {
          * @enum {string}
          */
         Standing: "never" | "assumed" | "fresh" | "ageing" | "check" | "re_enter" | "stale" | "hold" | "out" | "not_on_machine";
+        /**
+         * StartFieldOut
+         * @description One field of a start form.
+         */
+        StartFieldOut: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: string;
+            /** Hint */
+            hint: string;
+            /** Options */
+            options: components["schemas"]["OptionOut"][];
+        };
+        /**
+         * StartMethodOut
+         * @description A way to go through a step: what it is, why, how, with which tools and which fields.
+         */
+        StartMethodOut: {
+            /** Method */
+            method: string;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+            /** Procedure */
+            procedure: string[];
+            /** Reads */
+            reads: string;
+            /** Fields */
+            fields: components["schemas"]["StartFieldOut"][];
+            /** Instruments */
+            instruments: components["schemas"]["InstrumentOut"][];
+            /** Missing */
+            missing: string;
+            /** Prints */
+            prints: boolean;
+        };
+        /**
+         * StartOut
+         * @description The start of a run: the ways to go through it, cautions, and what it rests on.
+         */
+        StartOut: {
+            setup: components["schemas"]["SetupOut"];
+            step: components["schemas"]["Step"];
+            /** Name */
+            name: string;
+            /** Methods */
+            methods: components["schemas"]["StartMethodOut"][];
+            /** Cautions */
+            cautions: components["schemas"]["CautionOut"][];
+            /** Rests On */
+            rests_on: string;
+            /** Open Run Id */
+            open_run_id: number | null;
+        };
         /**
          * Step
          * @description What can go stale by itself, in the order of the chain (job, sections 3 and 4).
@@ -4804,6 +5130,77 @@ export interface operations {
             };
         };
     };
+    show_start: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+                step: components["schemas"]["Step"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_piece: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PieceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     list_runs: {
         parameters: {
             query?: {
@@ -4825,6 +5222,142 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    start_run: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunStartIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    start_reprint: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    download_file: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/x-gcode": unknown;
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_layers: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileViewOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

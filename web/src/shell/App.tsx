@@ -11,6 +11,8 @@ import { Trouble, Waiting } from "./Trouble";
 
 const RunScreen = later(async () => (await import("../screens/run/RunScreen")).RunScreen);
 const StartScreen = later(async () => (await import("../screens/run/StartScreen")).StartScreen);
+const MeasureScreen = later(async () => (await import("../screens/run/MeasureScreen")).MeasureScreen);
+const LayersScreen = later(async () => (await import("../screens/run/LayersScreen")).LayersScreen);
 const SheetScreen = later(async () => (await import("../screens/run/SheetScreen")).SheetScreen);
 const RunsScreen = later(async () => (await import("../screens/runs/RunsScreen")).RunsScreen);
 const ProfilesScreen = later(async () => (await import("../screens/profiles/ProfilesScreen")).ProfilesScreen);
@@ -68,6 +70,8 @@ function Workshop() {
             <Route path="/" element={<BenchScreen first={first} />} />
             <Route path="/runs" element={<RunsScreen />} />
             <Route path="/runs/:runId" element={<RunScreen />} />
+            <Route path="/runs/:runId/layers" element={<LayersScreen />} />
+            <Route path="/setups/:setupId/measure/:step" element={<MeasureScreen />} />
             <Route path="/setups/:setupId/e-steps" element={<StartScreen />} />
             <Route path="/profiles" element={<ProfilesScreen first={first} />} />
             <Route path="/setups/:setupId/run-sheet" element={<SheetScreen />} />

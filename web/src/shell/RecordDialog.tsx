@@ -163,6 +163,24 @@ function AnyField({ field, value, onChange, problem, autoFocus }: AnyProps) {
       </>
     );
   }
+  if (field.kind === "lines") {
+    return (
+      <>
+        {group}
+        <label className="block text-body desk:col-span-2">
+          <span className="mb-1 block font-semibold">{field.label}</span>
+          <textarea
+            className="field min-h-24 py-2"
+            spellCheck={false}
+            value={value}
+            onChange={(event) => onChange(event.target.value)}
+          />
+          {problem && <span className="mt-1 block text-care font-semibold text-out">{problem}</span>}
+          {field.hint && !problem && <span className="mt-1 block text-small text-ink-2">{field.hint}</span>}
+        </label>
+      </>
+    );
+  }
   return (
     <>
       {group}

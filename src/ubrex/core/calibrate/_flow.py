@@ -98,6 +98,15 @@ class WallSample:
         return found
 
     @property
+    def per_mm(self) -> float:
+        """Change of delivered over commanded per mm of wall [1/mm]."""
+        return (1 + 1 / self.lines) / 2 / self.bead.solid_mm
+
+    def width_at(self, delivered: float) -> float:
+        """What jaws read [mm] on a wall that got so much of what was commanded."""
+        return self.expected_mm + (delivered - 1) / self.per_mm + self.envelope_mm / 2
+
+    @property
     def expected_mm(self) -> float:
         """Width that the lines should make; of one line when their spacing is not known."""
         return self.bead.wall_mm(self.lines, self.spacing_mm or 0.0)
@@ -219,7 +228,7 @@ def evaluate_flow(
     if sample.lines > 1 and sample.spacing_mm is None:
         return FlowResult(verdict=Verdict.REFUSE, reason=Reason.LINE_SPACING_NEEDED)
     mean = wall_mean(walls)
-    per_mm, tool = _per_mm(sample), _tool_std(sample)
+    per_mm, tool = sample.per_mm, _tool_std(sample)
     corrected = mean.mean_mm - sample.envelope_mm / 2
     excess = corrected - sample.expected_mm
     delivered = 1 + excess * per_mm
@@ -259,11 +268,6 @@ def evaluate_flow(
 _Z95: Final = student_quantile(0.975, math.inf)
 
 
-def _per_mm(sample: WallSample) -> float:
-    """Change of delivered over commanded per mm of wall [1/mm]."""
-    return (1 + 1 / sample.lines) / 2 / sample.bead.solid_mm
-
-
 def _tool_std(sample: WallSample) -> float:
     """Standard uncertainty of the mean [mm] that no repeat can lower: calliper and the wave of the layers."""
     return math.hypot(sample.tool.std, sample.envelope_mm / math.sqrt(12))
@@ -274,7 +278,7 @@ def _model_std(sample: WallSample, excess: float) -> float:
     share = (1 + 1 / sample.lines) / 2
     share_std = (1 - 1 / sample.lines) / (2 * math.sqrt(2))
     shape = sample.bead.deficit_mm / math.sqrt(3) / sample.bead.solid_mm
-    return abs(excess) * _per_mm(sample) * math.hypot(shape, share_std / share)
+    return abs(excess) * sample.per_mm * math.hypot(shape, share_std / share)
 
 
 def _refused(sample: WallSample, figures: FlowFigures) -> Reason | None:
@@ -374,7 +378,7 @@ def judge_reprint(before: FlowResult, sample: WallSample, flow_ratio: float) -> 
     met = equivalence(after.figures.error_pct, after.figures.guard_pct, VERIFY_MARGIN_PCT)
     if met is Equivalence.INSIDE:
         return Reprint.CONFIRMED
-    predicted = before.figures.delivered * (flow_ratio - 1) / _per_mm(sample)
+    predicted = before.figures.delivered * (flow_ratio - 1) / sample.per_mm
     moved = compare_walls(
         before.figures.wall.scatter,
         after.figures.wall.scatter,
@@ -466,4 +470,47 @@ def reconcile(single: FlowFigures, double: FlowFigures, sample: WallSample) -> R
         delivered=weight * single.delivered + (1 - weight) * double.delivered,
         std=math.sqrt(max(0.0, variance)),
         bias_mm=bias,
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PairResult:
+    """One and two walls of one print, and what both say together; ``both`` is None while one of them says nothing."""
+
+    single: FlowResult
+    double: FlowResult
+    verdict: Verdict
+    reason: Reason
+    both: Reconciled | None = None
+    error_pct: float = 0.0
+    half_width_95_pct: float = 0.0
+    guard_pct: float = 0.0
+
+
+def evaluate_pair(single: WallSample, double: WallSample) -> PairResult:
+    """What one and two walls say together. Where they disagree nothing is averaged, and the cause is named."""
+    one, two = evaluate_flow(single), evaluate_flow(double)
+    for found in (one, two):
+        if found.verdict is Verdict.REFUSE or found.figures is None:
+            return PairResult(single=one, double=two, verdict=Verdict.REFUSE, reason=found.reason)
+    if one.figures is None or two.figures is None:
+        return PairResult(single=one, double=two, verdict=Verdict.REFUSE, reason=Reason.INVALID_READING)
+    both = reconcile(one.figures, two.figures, single)
+    error_pct, to_pct = 100 * (both.factor - 1), 100 * both.factor**2
+    total = Component(to_pct * both.std, min(one.figures.dof, two.figures.dof))
+    helps = one.more_readings is not None or two.more_readings is not None
+    decision = decide(error_pct, total, tolerance=FLOW_TOLERANCE_PCT, target=FLOW_TARGET_PCT, more_helps=helps)
+    verdict, reason = decision.verdict, decision.reason
+    if not both.agree:
+        verdict = Verdict.REFUSE
+        reason = Reason.WALLS_READ_THICK if both.bias_mm > AGREE_BIAS_MM else Reason.LINES_NOT_FUSED
+    return PairResult(
+        single=one,
+        double=two,
+        verdict=verdict,
+        reason=reason,
+        both=both,
+        error_pct=error_pct,
+        half_width_95_pct=decision.half_width_95,
+        guard_pct=decision.guard,
     )

@@ -46,6 +46,7 @@ class Kind(StrEnum):
     Z_OFFSET = "z_offset"
     PRESSURE = "pressure"
     DRYING = "drying"
+    DIAMETER = "diameter"
 
 
 class Belongs(StrEnum):
@@ -226,6 +227,10 @@ KINDS: Final[Mapping[Kind, ValueKind]] = {
     Kind.DRYING: ValueKind(
         step=Step.SAFETY, name="Drying", unit=Unit.HOURS, places=1, low=0, high=72,
         why="three days dry anything", belongs=frozenset({Belongs.FILAMENT}), crib=False,
+    ),
+    Kind.DIAMETER: ValueKind(
+        step=Step.FLOW, name="Filament diameter", unit=Unit.MM, places=3, low=1.2, high=3.3,
+        why="filament is 1.75 or 2.85 mm thick", belongs=frozenset({Belongs.FILAMENT}),
     ),
 }  # fmt: skip
 """All kinds of values. Bounds catch slips of the decimal point; what is usual is said elsewhere."""

@@ -13,7 +13,7 @@ from ubrex.core.gcode._machine import (
 from ubrex.core.gcode._moves import Feed, Go, Manner, Move, Pause, Push, Remark, Set, SetWhat, printed
 from ubrex.core.gcode._reader import Gcode, HeatLine, read_gcode
 from ubrex.core.gcode._strokes import STROKES, strokes_of
-from ubrex.core.gcode._writer import Heat, Job, write_gcode
+from ubrex.core.gcode._writer import Heat, Job, fill_block, write_gcode
 
 __all__ = [
     "STROKES",
@@ -38,6 +38,7 @@ __all__ = [
     "Set",
     "SetWhat",
     "Volume",
+    "fill_block",
     "printed",
     "read_gcode",
     "strokes_of",

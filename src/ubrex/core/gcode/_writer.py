@@ -67,7 +67,7 @@ def write_gcode(job: Job, *, limits: MachineLimits, dialect: Dialect) -> str:
     primed = [] if job.still or job.bead is None else _prime(job.manner, job.bead, limits)
     moves = [*primed, *job.moves]
     _check([*heat, *waited, *moves], job.manner, limits)
-    start, end = (_owners(block, job, limits) for block in (dialect.start, dialect.end))
+    start, end = (fill_block(block, job.heat, limits) for block in (dialect.start, dialect.end))
     lines = [f"; {_plain(job.name)}"]
     lines += [f"; {_plain(name)}: {_plain(said)}" for name, said in job.head]
     lines += [f"; caution: {_plain(said)}" for said in job.cautions]
@@ -176,11 +176,17 @@ def _check_melt(rate: float, limits: MachineLimits) -> None:
         raise RefusedFile(Breach.MELT_RATE, f"{rate:.1f} mm³/s is more than the {limits.melt_mm3_s:g} mm³/s allowed")
 
 
-def _owners(block: Sequence[str], job: Job, limits: MachineLimits) -> list[str]:
-    """The owner's lines with their placeholders filled in, held to the same limits as our own."""
+def fill_block(block: Sequence[str], heat: Heat, limits: MachineLimits) -> list[str]:
+    """An owner's lines with their placeholders filled in, held to the same limits as our own.
+
+    Raises
+    ------
+    RefusedFile
+        If a placeholder is not known, a line holds what no machine reads, heats too far or leaves the volume.
+    """
     known = {
-        "nozzle_c": job.heat.nozzle_c,
-        "bed_c": job.heat.bed_c or 0.0,
+        "nozzle_c": heat.nozzle_c,
+        "bed_c": heat.bed_c or 0.0,
         "width_mm": limits.volume.width_mm,
         "depth_mm": limits.volume.depth_mm,
         "height_mm": limits.volume.height_mm,

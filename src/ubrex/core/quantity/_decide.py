@@ -36,6 +36,8 @@ class Reason(StrEnum):
     WRONG_NUMBER_OF_LINES = "wrong_number_of_lines"
     BEAD_NARROWER_THAN_LAYER = "bead_narrower_than_layer"
     NO_RESPONSE = "no_response"
+    WALLS_READ_THICK = "walls_read_thick"
+    LINES_NOT_FUSED = "lines_not_fused"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

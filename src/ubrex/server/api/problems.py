@@ -14,6 +14,7 @@ from playhouse.pool import MaxConnectionsExceeded
 from starlette.exceptions import HTTPException
 
 from ubrex.core import errors as core
+from ubrex.core.gcode import RefusedFile
 from ubrex.server.services import errors
 from ubrex.server.services.backup import UnusableBackup
 from ubrex.server.services.calc import UnusableInput
@@ -32,6 +33,7 @@ STATUS: Final[Mapping[type[core.UbrexError], int]] = {
     errors.TooManyTries: 429,
     UnusableInput: 422,
     UnusableBackup: 422,
+    RefusedFile: 422,
 }
 """HTTP status of each error; a test holds it complete."""
 

@@ -27,6 +27,7 @@ from ubrex.server.services import (
     profile,
     runs,
     setups,
+    starts,
     values,
     wear,
 )
@@ -48,6 +49,7 @@ from ubrex.server.services.views import (
     FamilyOut,
     FilamentOut,
     FilamentsOut,
+    FileViewOut,
     FirstSetupIn,
     FirstSetupOut,
     FormOut,
@@ -65,6 +67,8 @@ from ubrex.server.services.views import (
     PersonIn,
     PersonOut,
     PickOut,
+    PieceIn,
+    PieceOut,
     PreflightOut,
     PreviewOut,
     PrintIn,
@@ -80,6 +84,7 @@ from ubrex.server.services.views import (
     RunEditIn,
     RunOut,
     RunsOut,
+    RunStartIn,
     SafetyIn,
     SessionIn,
     SessionOut,
@@ -87,6 +92,7 @@ from ubrex.server.services.views import (
     SetupNoteIn,
     SetupOut,
     SpoolEntryIn,
+    StartOut,
     StepKind,
     StrikeIn,
     TickIn,
@@ -470,6 +476,44 @@ def restore_revision(setup_id: int, body: RestoreIn, version: VersionOf, once: O
 def read_back(setup_id: int, value_id: int, body: ReadBackIn, once: OnceOf) -> ValueOut:
     """Say what the machine shows after switching on."""
     return once.do(ValueOut, values.read_back, setup_id, value_id, body)
+
+
+@router.get("/setups/{setup_id}/starts/{step}")
+def show_start(setup_id: int, step: StepKind, caller: CallerOf) -> StartOut:
+    """What is asked before a step is measured."""
+    return caller.do(starts.start_form, setup_id, step)
+
+
+@router.post("/setups/{setup_id}/pieces")
+def show_piece(setup_id: int, body: PieceIn, caller: CallerOf) -> PieceOut:
+    """A test piece before it is printed; nothing is written."""
+    return caller.do(starts.show_piece, setup_id, body)
+
+
+@router.post("/runs", status_code=201)
+def start_run(body: RunStartIn, once: OnceOf) -> RunOut:
+    """Start a run of a step."""
+    return once.do(RunOut, starts.start_run, body)
+
+
+@router.post("/runs/{run_id}/reprints", status_code=201)
+def start_reprint(run_id: int, once: OnceOf) -> RunOut:
+    """Print the piece again with the value that was applied."""
+    return once.do(RunOut, starts.start_reprint, run_id)
+
+
+@router.get("/runs/{run_id}/file", response_class=Response, responses={200: {"content": {"text/x-gcode": {}}}})
+def download_file(run_id: int, caller: CallerOf) -> Response:
+    """The file that a run is printed with."""
+    name, text = caller.do(runs.file_of, run_id)
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return Response(text, media_type="text/x-gcode; charset=utf-8", headers=headers)
+
+
+@router.get("/runs/{run_id}/layers")
+def show_layers(run_id: int, caller: CallerOf) -> FileViewOut:
+    """The file of a run, layer by layer."""
+    return caller.do(runs.preview_of, run_id)
 
 
 @router.get("/runs")

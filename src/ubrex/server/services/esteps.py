@@ -15,6 +15,7 @@ from pydantic import BaseModel, ConfigDict
 from ubrex.core.calibrate import (
     DEFAULT_COMMANDED_MM,
     FIRST_ASKED,
+    RULE_VERSION,
     TOLERANCE_PCT,
     EStepsResult,
     EStepsSample,
@@ -28,7 +29,7 @@ from ubrex.core.calibrate import (
     fed_length,
     possible_readings,
 )
-from ubrex.core.chain import Standing, Step
+from ubrex.core.chain import SHOWN_HERE, Kind, Origin, Standing, Step
 from ubrex.core.materials import FeedHeat, family, feed_heat
 from ubrex.core.quantity import (
     HISTORY_DOF_CAP,
@@ -51,10 +52,12 @@ from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
     CautionOut,
+    CellOut,
     EStepsStartIn,
     EStepsStartOut,
     InstrumentOut,
     MethodOut,
+    PieceOut,
     PlateOut,
     ResultOut,
     StripOut,
@@ -64,7 +67,7 @@ from ubrex.server.services.views import (
 from ubrex.server.services.work import Work, find
 from ubrex.server.store.facts import MeasuredRow, TakenRow, ValueRow
 from ubrex.server.store.prepared import Prepared
-from ubrex.server.store.records import Instrument, Reading, Run, Setup, Strike, TunedValue
+from ubrex.server.store.records import Decision, Instrument, Reading, Run, Setup, Strike, TunedValue
 from ubrex.server.words import esteps as words
 from ubrex.server.words.machine import Keeping, how_to_read
 from ubrex.server.words.numbers import ago, day, plain, plus_minus, step_places, unit_text
@@ -643,3 +646,147 @@ def recorded_strip(found: values.Evidence, run: MeasuredRow | None, standing: St
             f"{plus_minus(mean * relative)} mm of {plain(inputs.commanded_mm)}."
         ),
     )
+
+
+@dataclass(frozen=True)
+class EStepsCase:
+    """An e-steps run as the one frame of all runs sees it."""
+
+    loaded: EStepsRun
+
+    rule_version = RULE_VERSION
+    asked = FIRST_ASKED
+    implied = ""
+
+    @property
+    def run(self) -> Run:
+        """The run itself."""
+        return self.loaded.run
+
+    @property
+    def rows(self) -> Sequence[Reading]:
+        """All readings, struck ones too."""
+        return self.loaded.rows
+
+    @property
+    def readings(self) -> Sequence[Reading]:
+        """The readings that count."""
+        return self.loaded.readings
+
+    @property
+    def tools(self) -> tuple[ToolKind, ...]:
+        """What can read it."""
+        return tuple(KINDS[Method(self.run.method)])
+
+    @property
+    def unit(self) -> Unit:
+        """What is read."""
+        return reading_unit(self.run)
+
+    @property
+    def proven(self) -> bool:
+        """Whether a change is proven to be worth making."""
+        return self.loaded.result.verdict is Verdict.APPLY
+
+    @property
+    def has_history(self) -> bool:
+        """Whether earlier scatter is there to be pooled in."""
+        return self.loaded.history is not None
+
+    def with_reading(self, reading: Reading) -> EStepsCase:
+        """The same run with one more reading."""
+        return EStepsCase(EStepsRun(self.run, [*self.rows, reading], self.loaded.history))
+
+    def method_name(self) -> str:
+        """How it is measured."""
+        return words.METHODS[Method(self.run.method)].name
+
+    def procedure(self) -> list[str]:
+        """How it goes."""
+        return list(words.METHODS[Method(self.run.method)].procedure)
+
+    def reads(self) -> str:
+        """What is read."""
+        return words.METHODS[Method(self.run.method)].reads
+
+    def cells(self) -> list[CellOut]:
+        """Length commanded, and the setting it was fed at."""
+        inputs = self.loaded.inputs
+        setting = f"{decimal_text(inputs.current, inputs.places)} {unit_text(inputs.unit.value)}"
+        return [
+            CellOut(label="To be fed", value=f"{plain(inputs.commanded_mm)} mm", detail="commanded"),
+            CellOut(label="Setting while fed", value=setting, detail="read from the machine"),
+        ]
+
+    def cautions(self) -> list[CautionOut]:
+        """What can hurt."""
+        return cautions(self.run.setup, Method(self.run.method), values.newest_heat(self.run.setup))
+
+    def question(self, number: float) -> FieldProblem | None:
+        """What to ask about a number before it is taken."""
+        found = question(self.loaded, number)
+        return None if found is None else problem_of(found, self.loaded, number)
+
+    def finding(self) -> str | None:
+        """A remark beside the verdict."""
+        return finding(self.loaded)
+
+    def result(self, *, early: bool) -> ResultOut | None:
+        """The result as shown."""
+        return result_view(self.loaded, early=early)
+
+    def strip(self, shown: ResultOut | None) -> StripOut:
+        """The strip of fed lengths."""
+        return strip(self.loaded, shown)
+
+    def next_place(self) -> str | None:
+        """A feed has no places."""
+        return None
+
+    def piece(self) -> PieceOut | None:
+        """Nothing is printed."""
+        return None
+
+    def figures(self) -> dict[str, Any]:
+        """The numbers a decision is kept with."""
+        figures = self.loaded.result.figures
+        if figures is None:
+            return {"count": len(self.readings)}
+        return {
+            "count": figures.count,
+            "fed_mm": figures.fed_mm,
+            "factor": figures.factor,
+            "error_pct": figures.error_pct,
+            "half_width_95_pct": figures.half_width_95_pct,
+        }
+
+    def decided(self, decision: Decision) -> list[values.NewValue]:
+        """The proposal, or the setting that was found right if it is not on record as measured yet."""
+        inputs, applied = self.loaded.inputs, decision.action == "apply"
+        number = self.loaded.proposal if applied else inputs.current
+        recorded = values.newest_esteps(self.run.setup.toolhead_id)
+        same = recorded is not None and recorded.number == number and recorded.unit == inputs.unit.value
+        if not applied and same and recorded is not None and Origin(recorded.origin) in SHOWN_HERE:
+            return []
+        return [
+            values.NewValue(
+                kind=Kind.E_STEPS,
+                number=number,
+                unit=inputs.unit,
+                half_width_95=self.loaded.proposal_half_width,
+                origin=Origin.MEASURED,
+                run_id=self.run.id,
+                decision_id=decision.id,
+            )
+        ]
+
+    def overtaken(self) -> str:
+        """Whether the setting was changed since the pieces were fed."""
+        newest = values.newest_esteps(self.run.setup.toolhead_id)
+        fed_since: datetime = self.run.fed_at or self.run.started_at
+        if newest is None or newest.at <= fed_since:
+            return ""
+        return (
+            f"E-steps of {self.run.setup.toolhead.machine.name} were changed on {day(newest.at)}, after this run was "
+            "started. Its readings would correct the same error twice: leave this run and feed again."
+        )

@@ -9,6 +9,7 @@ from typing import Any, Final, Literal
 
 from ubrex.core.chain import Grade, Step
 from ubrex.core.errors import UnreadableEntry
+from ubrex.core.gcode import Heat, HeatCap, MachineLimits, RefusedFile, Volume, fill_block
 from ubrex.core.materials import FAMILIES, LINED_LIMIT_C, Liner
 from ubrex.core.quantity import ToolKind, Unit, parse_entry
 from ubrex.server.services.errors import FieldProblem
@@ -19,7 +20,7 @@ from ubrex.server.words.machine import Keeping
 from ubrex.server.words.numbers import plain
 from ubrex.server.words.standing import STEP_NAMES
 
-FieldKind = Literal["text", "number", "choice", "check", "several", "ranges"]
+FieldKind = Literal["text", "lines", "number", "choice", "check", "several", "ranges"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -51,7 +52,7 @@ class RecordForm:
     judge: Callable[[Mapping[str, Any], TypedFields], None] | None = None
 
 
-def _number(name: str, label: str, unit: Unit, low: float, high: float, why: str, **more: Any) -> FormField:
+def _number(name: str, label: str, unit: Unit | None, low: float, high: float, why: str, **more: Any) -> FormField:
     return FormField(name=name, label=label, kind="number", unit=unit, low=low, high=high, why=why, **more)
 
 
@@ -84,6 +85,46 @@ def _judge_machine(values: Mapping[str, Any], fields: TypedFields) -> None:
         fields.add(FieldProblem("chamber_max_c", "no_heated_chamber", "Only a heated chamber has a limit of its own."))
     if values["runaway"] == Grade.MAKER_SAYS.value and not values["runaway_note"]:
         fields.add(FieldProblem("runaway_note", "empty", "Say where the maker says so: a page, a line of the papers."))
+    try:
+        screw_places(values["screws"])
+    except UnreadableEntry:
+        said = f"“{values['screws']}” is no list of places. Type x and y of each, in mm: 20 20; 200 20; 110 200."
+        fields.add(FieldProblem("screws", "not_places", said))
+    sizes = [values[name] for name in ("width_mm", "depth_mm", "height_mm")]
+    if None in sizes:
+        return
+    width, depth, height = sizes
+    limits = MachineLimits(
+        volume=Volume(width_mm=width, depth_mm=depth, height_mm=height, centred=values["centred"]),
+        nozzle=HeatCap(max_c=HOTTEST_C, why="hotter than any filament needs"),
+        bed=HeatCap(max_c=values["bed_max_c"] or HOTTEST_C, why="the stated maximum of the bed"),
+        feeds_from_c=0, melt_mm3_s=0, retraction_mm=0,
+    )  # fmt: skip
+    for name in ("start_block", "end_block"):
+        try:
+            fill_block(values[name].splitlines(), Heat(nozzle_c=0, bed_c=0), limits)
+        except RefusedFile as error:
+            fields.add(FieldProblem(name, error.breach.value, f"{str(error)[:1].upper()}{str(error)[1:]}."))
+
+
+HOTTEST_C: Final = 500.0
+
+
+def screw_places(text: str) -> list[tuple[float, float]]:
+    """Places of the bed screws [mm] as they are typed.
+
+    Raises
+    ------
+    UnreadableEntry
+        If one of them is not two numbers.
+    """
+    places = []
+    for part in filter(None, (one.strip() for one in text.split(";"))):
+        numbers = part.replace(",", ".").split()
+        if len(numbers) != 2:
+            raise UnreadableEntry("a place is two numbers", text=part)
+        places.append((parse_entry(numbers[0], Unit.MM), parse_entry(numbers[1], Unit.MM)))
+    return places
 
 
 def _judge_filament(values: Mapping[str, Any], fields: TypedFields) -> None:
@@ -134,6 +175,18 @@ FORMS: Final[Mapping[RecordKind, RecordForm]] = {
             ),
             _choice("setting_places", "Decimals it keeps", {str(n): str(n) for n in range(7)}, usual="2"),
             _check("measures_offset", "It measures its Z-offset with the nozzle itself"),
+            _number("max_speed_mm_s", "Highest speed", Unit.MM_PER_S, 5, 1000, "machines move at 5 to 1000 mm/s",
+                    group="Files written for it", hint="Empty: 150 mm/s."),
+            _number("acceleration_mm_s2", "Acceleration, mm/s²", None, 10, 50000, "machines take 10 to 50000 mm/s²",
+                    hint="For times only. Empty: 1000."),
+            _check("relative_feed", "Filament is counted from move to move", usual="yes"),
+            _check("centred", "Its zero is the middle of the bed"),
+            FormField(name="start_block", label="Lines to run before each piece", kind="lines",
+                      hint="After homing and heating. {nozzle_c}, {bed_c}, {width_mm}, {depth_mm}, {height_mm} are filled."),
+            FormField(name="end_block", label="Lines to run after each piece", kind="lines",
+                      hint="After heaters and fan are off."),
+            FormField(name="screws", label="Where its bed screws are", hint="x y; x y; x y, in mm. Empty: none to turn."),
+            _number("screw_pitch_mm", "One turn of a screw lifts", _MM, 0.2, 3, "screws climb 0.2 to 3 mm a turn"),
             FormField(
                 name="lacks", label="What it does not offer", kind="several",
                 options={step.value: STEP_NAMES[step] for step in _MAY_LACK},
@@ -246,6 +299,9 @@ FORMS: Final[Mapping[RecordKind, RecordForm]] = {
 }  # fmt: skip
 """Every kind of record a person enters."""
 
+LONGEST: Final = {"lines": 4000}
+"""Most characters of a field that is not a line."""
+
 _RANGE: Final = re.compile(
     r"(?P<low>[\d.,]+)\s*[-–to]+\s*(?P<high>[\d.,]+)\s*(?P<unit>°?[CF]?)(?:\s*from\s*(?P<speed>.+))?", re.I
 )
@@ -305,8 +361,9 @@ def _read_field(row: FormField, typed: str, fields: TypedFields) -> Any:
             return fields.number(row.name, typed, what=row.label, low=row.low, high=row.high, why=row.why, unit=unit)
     if not typed and row.needed:
         fields.add(FieldProblem(row.name, "empty", "This is still empty."))
-    if len(typed) > 80 and row.name != "runaway_note":
-        fields.add(FieldProblem(row.name, "too_long", "At most 80 characters, please."))
+    longest = LONGEST.get(row.kind, 80) if row.name not in {"runaway_note", "screws"} else 200
+    if len(typed) > longest:
+        fields.add(FieldProblem(row.name, "too_long", f"At most {longest} characters, please."))
     return typed
 
 

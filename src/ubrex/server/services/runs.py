@@ -8,17 +8,33 @@ from typing import Any, Final, cast
 
 from peewee import JOIN, fn
 
-from ubrex.core.calibrate import FIRST_ASKED, RULE_VERSION, Method
-from ubrex.core.chain import SHOWN_HERE, Done, Kind, Origin, Step
-from ubrex.core.errors import UnreadableEntry
-from ubrex.core.quantity import Verdict, decimal_text, parse_entry
-from ubrex.server.services import changes, esteps, instruments, profile, readings, setups, values
+from ubrex.core.calibrate import FIRST_ASKED
+from ubrex.core.chain import Done, Step
+from ubrex.core.errors import OutOfRange, UnreadableEntry
+from ubrex.core.gcode import RefusedFile
+from ubrex.core.quantity import ToolKind, decimal_text, parse_entry
+from ubrex.server.services import (
+    cases,
+    changes,
+    esteps,
+    first_layer,
+    instruments,
+    pieces,
+    profile,
+    readings,
+    setups,
+    values,
+    walls,
+)
 from ubrex.server.services.errors import Clash, FieldProblem, Missing, Outdated, Refused
+from ubrex.server.services.scopes import owners
+from ubrex.server.services.standings import Standings
 from ubrex.server.services.views import (
     DecisionIn,
     DecisionOut,
     EntryOut,
     EStepsStartIn,
+    FileViewOut,
     InstructionOut,
     ReadingIn,
     ReadingOut,
@@ -47,9 +63,8 @@ from ubrex.server.store.records import (
     Toolhead,
     TunedValue,
 )
-from ubrex.server.words.esteps import METHODS
 from ubrex.server.words.machine import Keeping, how_to_set
-from ubrex.server.words.numbers import day, plain, step_places, unit_text
+from ubrex.server.words.numbers import day, step_places, unit_text
 from ubrex.server.words.standing import STEP_NAMES
 
 TAKEN_BACK = "taken back at once"
@@ -165,21 +180,26 @@ def start_esteps(work: Work, form: EStepsStartIn) -> RunOut:
 
 def show_run(work: Work, run_id: int, *, early: bool = False) -> RunOut:
     """A run as it stands; ``early`` shows a result before the readings first asked for are in."""
-    return _view(work, esteps.load(get_run(run_id)), early=early)
+    return _view(work, cases.load(get_run(run_id), work), early=early)
 
 
 def edit_run(work: Work, run_id: int, version: int, form: RunEditIn) -> RunOut:
-    """Use another tool from here on, or leave earlier scatter out."""
+    """Use another tool from here on, leave earlier scatter out, pass a place over."""
     work.person()
     run = _open_run(run_id)
     _check_version(run, version)
+    case = cases.load(run, work)
     if form.instrument_id is not None:
         instrument = find(Instrument, form.instrument_id, "measuring tool")
-        if instrument.kind not in {kind.value for kind in esteps.KINDS[Method(run.method)]}:
+        if ToolKind(instrument.kind) not in case.tools:
             raise Refused(FieldProblem("instrument_id", "wrong_kind", f"{instrument.name} cannot read this."))
         run.instrument = instrument
     if form.use_history is not None:
         run.use_history = form.use_history
+    if form.skip is not None:
+        if form.skip != case.next_place():
+            raise Clash("This place was measured or passed over meanwhile.", code="not_next")
+        run.inputs = run.inputs | {"skipped": [*run.inputs.get("skipped", []), form.skip]}
     _save(run)
     return show_run(work, run_id)
 
@@ -188,11 +208,15 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
     """Take a reading as typed; anything odd is asked about first and taken only ``as_typed``."""
     person = work.person()
     run = _open_run(run_id)
-    _refuse_overtaken(run)
-    loaded = esteps.load(run)
-    unit = esteps.reading_unit(run)
+    case = cases.load(run, work)
+    _refuse_overtaken(case)
+    place = case.next_place()
+    if place is None and case.piece() is not None:
+        raise Clash(
+            "Every place of this piece has its reading. Strike one out to measure it again.", code="all_measured"
+        )
     try:
-        number = parse_entry(form.typed, unit)
+        number = parse_entry(_with_point(form.typed, case.implied), case.unit)
     except UnreadableEntry as error:
         typed = form.typed.strip()
         said = (
@@ -201,28 +225,36 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
             else "Type what the tool shows, then Enter."
         )
         raise Refused(FieldProblem("typed", "not_a_number" if typed else "empty", said)) from error
-    found = esteps.question(loaded, number)
-    if found is not None:
-        problem = esteps.problem_of(found, loaded, number)
-        if not problem.confirmable or form.as_typed != found.code:
-            raise Refused(problem)
+    problem = case.question(number)
+    if problem is not None and (not problem.confirmable or form.as_typed != problem.code):
+        raise Refused(problem)
     taken = _READINGS.add(
         run=run,
-        position=len(loaded.rows) + 1,
+        position=len(case.rows) + 1,
         typed=form.typed.strip(),
         number=number,
-        unit=unit.value,
+        unit=case.unit.value,
         instrument=run.instrument,
         resolution=run.instrument.resolution,
         max_permissible_error=run.instrument.max_permissible_error,
-        taken_as_typed=form.as_typed if found is not None else None,
+        taken_as_typed=form.as_typed if problem is not None else None,
+        place=place,
         person=person,
         taken_at=min(form.taken_at, work.now),
         received_at=work.now,
     )
     run.version += 1
     _NEXT_VERSION.run(run.id)
-    return _view(work, esteps.EStepsRun(run, [*loaded.rows, taken], loaded.history), early=False)
+    return _view(work, case.with_reading(taken), early=False)
+
+
+def _with_point(typed: str, implied: str) -> str:
+    """What a display shows: digits alone mean what stands behind the point, where the calibration says which point."""
+    text = typed.strip()
+    if not implied or not text.isdigit() or len(text) < 2 or text.startswith("0"):
+        return typed
+    whole = implied.rstrip(".")
+    return f"{implied}{text.removeprefix(whole) if whole != '0' else text}"
 
 
 def strike_reading(work: Work, run_id: int, reading_id: int, form: StrikeIn) -> RunOut:
@@ -258,12 +290,11 @@ def decide(work: Work, run_id: int, version: int, form: DecisionIn) -> RunOut:
     person = work.person()
     run = _open_run(run_id)
     values.lock_toolhead(run.setup.toolhead_id)
-    _refuse_overtaken(run)
+    case = cases.load(run, work)
+    _refuse_overtaken(case)
     _check_version(run, version)
-    loaded = esteps.load(run)
-    shown = esteps.result_view(loaded, early=True)
-    figures = loaded.result.figures
-    if shown is None or figures is None:
+    shown = case.result(early=True)
+    if shown is None:
         raise Clash("There is no reading to decide on.", code="no_readings")
     if not shown.can_apply:
         raise Clash(f"{shown.title}. {shown.sentence} Nothing can be decided on these readings.", code="refused")
@@ -274,45 +305,28 @@ def decide(work: Work, run_id: int, version: int, form: DecisionIn) -> RunOut:
         action=form.action,
         verdict=shown.verdict.value,
         reason=shown.reason.value,
-        figures={
-            "count": figures.count,
-            "fed_mm": figures.fed_mm,
-            "factor": figures.factor,
-            "error_pct": figures.error_pct,
-            "half_width_95_pct": figures.half_width_95_pct,
-        },
-        rule_version=RULE_VERSION,
-        before_proof=form.action == "apply" and loaded.result.verdict is not Verdict.APPLY,
+        figures=case.figures(),
+        rule_version=case.rule_version,
+        before_proof=form.action == "apply" and not case.proven,
         note=form.note.strip(),
         person=person,
         at=work.now,
     )
     run.state, run.ended_at = "decided", work.now
     _save(run)
-    _write_decided(work, loaded, decision)
+    new = case.decided(decision)
+    if new:
+        _refuse_homeless(run, new)
+        cause = "applied" if form.action == "apply" else "confirmed"
+        values.write(work, run.setup, new, cause=cause, note=decision.note)
     return show_run(work, run_id)
 
 
-def _write_decided(work: Work, loaded: esteps.EStepsRun, decision: Decision) -> None:
-    """The value a decision makes: the proposal, or the setting that was found right if it is not on record yet."""
-    run, inputs = loaded.run, loaded.inputs
-    applied = decision.action == "apply"
-    number = loaded.proposal if applied else inputs.current
-    recorded = values.newest_esteps(run.setup.toolhead_id)
-    same = recorded is not None and recorded.number == number and recorded.unit == inputs.unit.value
-    if not applied and same and recorded is not None and Origin(recorded.origin) in SHOWN_HERE:
-        return
-    half_width = loaded.proposal_half_width
-    value = values.NewValue(
-        kind=Kind.E_STEPS,
-        number=number,
-        unit=inputs.unit,
-        half_width_95=half_width,
-        origin=Origin.MEASURED,
-        run_id=run.id,
-        decision_id=decision.id,
-    )
-    values.write(work, run.setup, [value], cause="applied" if applied else "confirmed", note=decision.note)
+def _refuse_homeless(run: Run, new: Sequence[values.NewValue]) -> None:
+    """Refuse a value that depends on something the setup does not say."""
+    if any(None in owners(value.kind, run.setup).values() for value in new):
+        said = "This depends on the build surface, and this setup does not say which one is on. Choose it on the bench."
+        raise Clash(said, code="no_surface")
 
 
 def leave(work: Work, run_id: int, version: int) -> RunOut:
@@ -361,13 +375,13 @@ def recent_lines(setup: Setup, rows: Sequence[RunRow]) -> list[RunLineOut]:
 
 def _outcome(state: str, given: dict[str, Any], action: str | None, number: float | None, counted: int) -> str:
     """How a run ended, in one line; ``number``: the value it made."""
-    inputs = esteps.EStepsInputs.model_validate(given)
-    kept = f"{decimal_text(inputs.current, inputs.places)} {unit_text(inputs.unit.value)}"
+    places = given["places"]
+    kept = f"{decimal_text(given['current'], places)} {unit_text(given['unit'])}"
     if action is None:
-        return "Left undecided" if state == "left" else f"Open, {counted} of {FIRST_ASKED} readings"
+        return "Left undecided" if state == "left" else f"Open, {counted} of {given.get('asked', FIRST_ASKED)} readings"
     if action == "keep" or number is None:
         return f"Kept {kept}"
-    return f"Applied {decimal_text(number, inputs.places)}, was {kept}"
+    return f"Applied {decimal_text(number, places)}, was {kept}"
 
 
 def _line(run: Any) -> RunLineOut:
@@ -413,16 +427,11 @@ def _open_run(run_id: int) -> Run:
     return run
 
 
-def _refuse_overtaken(run: Run) -> None:
-    """Refuse a run whose readings were fed at a setting that has been changed since."""
-    newest = values.newest_esteps(run.setup.toolhead_id)
-    fed_since: datetime = run.fed_at or run.started_at
-    if newest is not None and newest.at > fed_since:
-        raise Clash(
-            f"E-steps of {run.setup.toolhead.machine.name} were changed on {day(newest.at)}, after this run was started. "
-            "Its readings would correct the same error twice: leave this run and feed again.",
-            code="sample_too_old",
-        )
+def _refuse_overtaken(case: cases.Case) -> None:
+    """Refuse a run whose sample was made at a setting that has been changed since."""
+    said = case.overtaken()
+    if said:
+        raise Clash(said, code="sample_too_old")
 
 
 def _check_version(run: Run, version: int) -> None:
@@ -432,17 +441,14 @@ def _check_version(run: Run, version: int) -> None:
 
 def _save(run: Run) -> None:
     run.version += 1
-    run.save(only=[Run.state, Run.instrument, Run.use_history, Run.ended_at, Run.version])
+    run.save(only=[Run.state, Run.instrument, Run.inputs, Run.use_history, Run.ended_at, Run.version])
 
 
-def _view(work: Work, loaded: esteps.EStepsRun, *, early: bool) -> RunOut:
-    run = loaded.run
-    setup, machine, inputs = run.setup, run.setup.toolhead.machine, loaded.inputs
-    method = Method(run.method)
-    said = METHODS[method]
-    result = esteps.result_view(loaded, early=early or run.state != "open")
+def _view(work: Work, case: cases.Case, *, early: bool) -> RunOut:
+    run = case.run
+    setup = run.setup
+    result = case.result(early=early or run.state != "open")
     places = step_places(run.instrument.resolution)
-    entries = [_entry(row, readings.strike_of(row), places) for row in loaded.rows]
     return RunOut(
         id=run.id,
         version=run.version,
@@ -450,30 +456,76 @@ def _view(work: Work, loaded: esteps.EStepsRun, *, early: bool) -> RunOut:
         name=STEP_NAMES[run.step],
         state=state_of(run),
         setup=setups.view(setup),
-        method=method,
-        method_name=said.name,
-        procedure=list(said.procedure),
-        cautions=esteps.cautions(setup, method, values.newest_heat(setup)),
+        method=run.method,
+        method_name=case.method_name(),
+        procedure=case.procedure(),
+        cautions=case.cautions(),
         instrument=instruments.view(run.instrument, work),
-        commanded_text=f"{plain(inputs.commanded_mm)} mm",
-        current_text=f"{decimal_text(inputs.current, inputs.places)} {unit_text(inputs.unit.value)}",
+        cells=case.cells(),
+        piece=case.piece(),
+        file_name=_file_name(run) if cases.prints(run) else "",
+        verify=_verify(run),
         use_history=run.use_history,
-        has_history=loaded.history is not None,
+        has_history=case.has_history,
         started_at=run.started_at,
         person=run.person.name,
-        readings=entries,
+        readings=[_entry(row, readings.strike_of(row), places) for row in case.rows],
         entry=EntryOut(
-            reads=said.reads,
-            unit=unit_text(esteps.reading_unit(run).value),
+            reads=case.reads(),
+            unit=unit_text(case.unit.value),
             places=places,
-            next=len(loaded.readings) + 1,
-            asked=FIRST_ASKED,
+            next=len(case.readings) + 1,
+            asked=case.asked,
+            place=case.next_place() or "",
+            implied=case.implied,
         ),
-        finding=esteps.finding(loaded),
-        strip=esteps.strip(loaded, result),
+        finding=case.finding(),
+        strip=case.strip(result),
         result=result,
-        decision=None if run.state == "open" else _decision(work, run, machine),
+        decision=None if run.state == "open" else _decision(work, run, setup.toolhead.machine),
     )
+
+
+def _file_name(run: Run) -> str:
+    """Name of the file of a run: plain letters, so that any card reader shows it."""
+    name = f"{run.setup.toolhead.machine.name}-{run.setup.filament.name}-{run.method}-{run.id}"
+    return "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in name).lower() + ".gcode"
+
+
+def _verify(run: Run) -> str:
+    """What a reprint would be printed with; empty where there is none to offer."""
+    if run.state != "decided" or run.method != walls.METHOD:
+        return ""
+    value = (
+        TunedValue.select()
+        .where(TunedValue.decision.in_(Decision.select(Decision.id).where(Decision.run == run.id)))
+        .first()
+    )
+    applied = value is not None and value.number != run.inputs["current"]
+    return decimal_text(value.number, 1) if applied else ""
+
+
+def file_of(work: Work, run_id: int) -> tuple[str, str]:
+    """Name and text of the file that a run is printed with."""
+    run = get_run(run_id)
+    text, _ = _written(work, run)
+    return _file_name(run), text
+
+
+def preview_of(work: Work, run_id: int) -> FileViewOut:
+    """The file of a run, drawn layer by layer."""
+    text, found = _written(work, get_run(run_id))
+    return pieces.drawn_text(text, pieces.limits_of(found).volume)
+
+
+def _written(work: Work, run: Run) -> tuple[str, Standings]:
+    case = cases.load(run, work)
+    if not isinstance(case, walls.WallCase | first_layer.PatchCase):
+        raise Clash("Nothing is printed in this run.", code="no_file")
+    try:
+        return case.file()
+    except (RefusedFile, OutOfRange) as error:
+        raise Clash(f"This file cannot be written: {error}.", code="refused_file") from error
 
 
 def _entry(reading: Reading, strike: Strike | None, places: int) -> ReadingOut:
@@ -488,15 +540,26 @@ def _entry(reading: Reading, strike: Strike | None, places: int) -> ReadingOut:
         struck=None if strike is None else strike.reason,
         taken_back=strike is not None and strike.at_once,
         odd=reading.taken_as_typed is not None,
+        place=_place_text(reading.place),
     )
+
+
+def _place_text(place: str | None) -> str:
+    """A place as the readings show it: A1, 3, 2 across."""
+    if not place:
+        return ""
+    if place[-1] in {"w", "a"}:
+        return f"{place[:-1]} {'widest' if place[-1] == 'w' else 'across'}"
+    return place[1:] if len(place) == 3 else place
 
 
 def _decision(work: Work, run: Run, machine: Machine) -> DecisionOut | None:
     decision = _DECISION.first(run.id)
     if decision is None:
         return None
-    value = values.select_values().where(TunedValue.decision == decision.id).first()
-    newest = values.newest_esteps(run.setup.toolhead_id)
+    value = values.select_values().where(TunedValue.decision == decision.id).order_by(TunedValue.id).first()
+    of_machine = Step(run.step) is Step.E_STEPS
+    newest = values.newest_esteps(run.setup.toolhead_id) if of_machine else None
     shown = value or newest
     done: list[Done] = []
     if shown is not None and newest is not None and shown.id == newest.id:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any, Final
@@ -40,7 +40,8 @@ from ubrex.server.store.records import (
 from ubrex.server.words.esteps import METHODS
 from ubrex.server.words.machine import Keeping, read_back_said
 from ubrex.server.words.numbers import age, plus_minus, to_its_place, unit_text
-from ubrex.server.words.values import heat_said, origin_said, rescaled_said
+from ubrex.server.words.values import diameter_said, heat_said, origin_said, rescaled_said
+from ubrex.server.words.walls import METHOD_NAMES
 
 
 @dataclass(frozen=True, slots=True)
@@ -238,7 +239,7 @@ def view_row(value: ValueRow, machine: Machine, work: Work, found: Evidence | No
 
 def _provenance(value: ValueRow, typed: Sequence[str]) -> ProvenanceOut:
     origin = Origin(value.origin)
-    method = "" if value.method is None else METHODS[Method(value.method)].name.lower()
+    method = "" if value.method is None else _method_name(value.method)
     sentence = origin_said(origin, person=value.person, run_id=value.run_id, method=method)
     if value.before_proof:
         sentence += ", applied before it was proven"
@@ -251,6 +252,10 @@ def _provenance(value: ValueRow, typed: Sequence[str]) -> ProvenanceOut:
         rule_version=value.rule_version,
         note=value.decision_note or value.note,
     )
+
+
+def _method_name(method: str) -> str:
+    return METHOD_NAMES[method] if method in METHOD_NAMES else METHODS[Method(method)].name.lower()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -283,16 +288,20 @@ def write(
 
     ``from_number``: the revision of this very setup that is gone back to. The caller holds the toolhead.
     """
-    before = newest_esteps(setup.toolhead_id)
+    before, thick = newest_esteps(setup.toolhead_id), _diameter(setup)
     for value in new:
         _create(work, setup, value)
-    after = newest_esteps(setup.toolhead_id)
+    after, thin = newest_esteps(setup.toolhead_id), _diameter(setup)
     touched = {setup.id: setup} | {
         row.id: row for value in new for row in _sharing(setup, KINDS[value.kind].belongs) if row.removed_at is None
     }
     if before is not None and after is not None and before.id != after.id and before.unit == after.unit:
+        ratio = before.number / after.number if after.unit == Unit.STEPS_PER_MM.value else after.number / before.number
         for row in touched.values():
-            _rescale_flow(work, row, before, after)
+            _rescale_flow(work, row, ratio, lambda flow: rescaled_said(flow, before.number, after.number))
+    if thick != thin:
+        for row in touched.values():
+            _rescale_flow(work, row, (thin / thick) ** 2, lambda flow: diameter_said(flow, thick, thin))
     for row in touched.values():
         _write_revision(work, row, cause=cause, note=note, from_number=from_number if row.id == setup.id else None)
 
@@ -346,14 +355,19 @@ _LOST: Final = ReadBackOut(state="unverified", sentence="The machine may have lo
 _FLOWS: Final = (Kind.FLOW, Kind.FLOW_THIN, Kind.FLOW_SOLID)
 
 
-def _rescale_flow(work: Work, setup: Setup, before: TunedValue, after: TunedValue) -> None:
-    """Give a setup the flow that feeds as much as before at the new e-steps: otherwise one error is corrected twice."""
-    ratio = before.number / after.number if after.unit == Unit.STEPS_PER_MM.value else after.number / before.number
+def _diameter(setup: Setup) -> float:
+    """Diameter of the filament [mm] that the slicing program is recorded to hold."""
+    value = newest(Kind.DIAMETER, setup)
+    return setup.filament.diameter_mm if value is None else value.number
+
+
+def _rescale_flow(work: Work, setup: Setup, ratio: float, note: Callable[[float], str]) -> None:
+    """Give a setup the flow that feeds as much as before: otherwise one error is corrected twice."""
     if ratio == 1:
         return
     for kind in _FLOWS:
         flow = newest(kind, setup)
-        if flow is None or flow.at >= after.at:
+        if flow is None or flow.at >= work.now:
             continue
         shown_here = Origin(flow.origin) in SHOWN_HERE
         value = NewValue(
@@ -364,7 +378,7 @@ def _rescale_flow(work: Work, setup: Setup, before: TunedValue, after: TunedValu
             origin=Origin.RESCALED if shown_here else Origin(flow.origin),
             run_id=flow.run_id,
             carried_from_id=flow.id,
-            note=rescaled_said(flow.number, before.number, after.number),
+            note=note(flow.number),
         )
         _create(work, setup, value)
 
@@ -372,6 +386,23 @@ def _rescale_flow(work: Work, setup: Setup, before: TunedValue, after: TunedValu
 def newest_heat(setup: Setup) -> TunedValue | None:
     """The heat check of a setup's hotend."""
     return _NEWEST_HEAT.first(setup.toolhead.hotend_id)
+
+
+def esteps_at(setup: Setup, moment: datetime) -> TunedValue | None:
+    """The e-steps a toolhead was recorded to run with at a moment."""
+    value: TunedValue | None = (
+        TunedValue.select()
+        .where(TunedValue.kind == Kind.E_STEPS.value, TunedValue.toolhead == setup.toolhead_id, TunedValue.at <= moment)
+        .order_by(TunedValue.id.desc())
+        .first()
+    )
+    return value
+
+
+def newest_revision(setup_id: int) -> int | None:
+    """Number of the newest revision of a setup."""
+    number: int | None = Revision.select(fn.MAX(Revision.number)).where(Revision.setup == setup_id).scalar()
+    return number
 
 
 def newest(kind: Kind, setup: Setup) -> TunedValue | None:
@@ -397,10 +428,9 @@ def _write_revision(work: Work, setup: Setup, *, cause: str, note: str, from_num
             "SELECT DISTINCT ON (kind) id FROM tuned_value WHERE scope = ANY(%s) ORDER BY kind, id DESC", (scopes,)
         )
     ]
-    number = Revision.select(fn.MAX(Revision.number)).where(Revision.setup == setup.id).scalar() or 0
     revision = Revision.create(
         setup=setup,
-        number=number + 1,
+        number=(newest_revision(setup.id) or 0) + 1,
         cause=cause,
         from_number=from_number,
         note=note,

@@ -469,6 +469,7 @@ class ReadingOut(Schema):
     struck: str | None
     taken_back: bool
     odd: bool
+    place: str
 
 
 class StrikeIn(Schema):
@@ -483,6 +484,8 @@ class EntryOut(Schema):
     places: int
     next: int
     asked: int
+    place: str = ""
+    implied: str = ""
 
 
 class ResultOut(Schema):
@@ -519,6 +522,126 @@ class DecisionOut(Schema):
     instructions: list[InstructionOut]
 
 
+class CellOut(Schema):
+    """A cell of a title block."""
+
+    label: str
+    value: str
+    detail: str = ""
+
+
+class PlaceOut(Schema):
+    """Where on a piece to measure [mm]; ``across_x``, ``across_y``: which way the jaws close, both 0 for a patch."""
+
+    name: str
+    group: str
+    x: float
+    y: float
+    across_x: float
+    across_y: float
+    state: Literal["taken", "next", "skipped", "asked", "later"]
+    text: str
+
+
+class PointOut(Schema):
+    x: float
+    y: float
+
+
+class OutlineOut(Schema):
+    """A line of a plan [mm]; ``bold``: part of what is measured."""
+
+    points: list[PointOut]
+    bold: bool
+
+
+class PieceOut(Schema):
+    """A test piece: seen from above, how big, how long and how heavy; why it cannot be written, where it cannot."""
+
+    name: str
+    outlines: list[OutlineOut]
+    places: list[PlaceOut]
+    width_mm: float
+    depth_mm: float
+    height_mm: float
+    size: str
+    minutes: str
+    grams: str
+    remarks: list[str]
+    refused: str
+    field: str
+
+
+class StartFieldOut(Schema):
+    """One field of a start form."""
+
+    name: str
+    label: str
+    unit: str
+    value: str
+    hint: str
+    options: list[OptionOut]
+
+
+class StartMethodOut(Schema):
+    """A way to go through a step: what it is, why, how, with which tools and which fields."""
+
+    method: str
+    name: str
+    why: str
+    procedure: list[str]
+    reads: str
+    fields: list[StartFieldOut]
+    instruments: list[InstrumentOut]
+    missing: str
+    prints: bool
+
+
+class StartOut(Schema):
+    """The start of a run: the ways to go through it, cautions, and what it rests on."""
+
+    setup: SetupOut
+    step: Step
+    name: str
+    methods: list[StartMethodOut]
+    cautions: list[CautionOut]
+    rests_on: str
+    open_run_id: int | None
+
+
+class PieceIn(Schema):
+    """A piece to look at before it is printed; numbers as typed."""
+
+    method: str
+    values: dict[str, Annotated[str, StringConstraints(max_length=200)]]
+
+
+class RunStartIn(PieceIn):
+    """A run to start."""
+
+    setup_id: int
+    step: Step
+    instrument_id: int
+
+
+class LayerOut(Schema):
+    """One layer of a file: its height [mm], and its lines as x0, y0, x1, y1 in hundredths of mm, one after the other."""
+
+    z_mm: float
+    lines: list[int]
+
+
+class FileViewOut(Schema):
+    """A file drawn layer by layer."""
+
+    width_mm: float
+    depth_mm: float
+    left_mm: float
+    front_mm: float
+    layers: list[LayerOut]
+    every: int
+
+
 class RunOut(Schema):
     id: int
     version: int
@@ -526,13 +649,15 @@ class RunOut(Schema):
     name: str
     state: RunState
     setup: SetupOut
-    method: Method
+    method: str
     method_name: str
     procedure: list[str]
     cautions: list[CautionOut]
     instrument: InstrumentOut
-    commanded_text: str
-    current_text: str
+    cells: list[CellOut]
+    piece: PieceOut | None
+    file_name: str
+    verify: str
     use_history: bool
     has_history: bool
     started_at: datetime
@@ -550,6 +675,7 @@ class RunEditIn(Schema):
 
     instrument_id: int | None = None
     use_history: bool | None = None
+    skip: str | None = None
 
 
 class DecisionIn(Schema):
@@ -765,7 +891,7 @@ class FormFieldOut(Schema):
 
     name: str
     label: str
-    kind: Literal["text", "number", "choice", "check", "several", "ranges"]
+    kind: Literal["text", "lines", "number", "choice", "check", "several", "ranges"]
     unit: str
     hint: str
     group: str

@@ -76,6 +76,14 @@ class Machine(Entered):
     runaway = TextField(default="unknown")
     runaway_note = TextField(default="")
     lacks = BinaryJSONField(default=list, index=False)
+    relative_feed = BooleanField(default=True)
+    centred = BooleanField(default=False)
+    max_speed_mm_s = DoubleField(null=True)
+    acceleration_mm_s2 = DoubleField(null=True)
+    start_block = TextField(default="")
+    end_block = TextField(default="")
+    screws = TextField(default="")
+    screw_pitch_mm = DoubleField(null=True)
     retired_at = DateTimeTZField(null=True)
 
 
@@ -213,7 +221,7 @@ class Run(Record):
 
 
 class Reading(Record):
-    """One number as read off the instrument; never changed after insert."""
+    """One number as read off the instrument; never changed after insert. ``place``: where on the piece, if it has places."""
 
     run = ForeignKeyField(Run)
     run_id: int
@@ -226,6 +234,7 @@ class Reading(Record):
     resolution = DoubleField()
     max_permissible_error = DoubleField()
     taken_as_typed = TextField(null=True)
+    place = TextField(null=True)
     person = ForeignKeyField(Person)
     person_id: int
     taken_at = DateTimeTZField()

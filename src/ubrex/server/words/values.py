@@ -41,3 +41,11 @@ def heat_said(shown_c: float, bias_c: float) -> str:
 def rescaled_said(flow_pct: float, before: float, after: float) -> str:
     """Why a flow was rescaled."""
     return f"Was {decimal_text(flow_pct, 1)} %; e-steps went from {plain(before)} to {plain(after)}."
+
+
+def diameter_said(flow_pct: float, before_mm: float, after_mm: float) -> str:
+    """Why a flow was changed with the diameter that is entered."""
+    return (
+        f"Was {decimal_text(flow_pct, 1)} %; with {plain(after_mm)} mm entered, not {plain(before_mm)}, it feeds as much "
+        "as before."
+    )

@@ -43,7 +43,8 @@ export function BenchScreen({ first }: { first: number }) {
   const open = opened ?? bench.data?.next.row ?? untold?.step ?? null;
   const row = rows.find((one) => one.step === open);
   const held = (bench.data?.dangers.length ?? 0) > 0;
-  const start = row?.open_run_id ? `/runs/${row.open_run_id}` : `/setups/${setupId}/e-steps`;
+  const way = row?.step === "e_steps" ? "e-steps" : `measure/${row?.step}`;
+  const start = row?.open_run_id ? `/runs/${row.open_run_id}` : `/setups/${setupId}/${way}`;
   const gone = bench.data?.setup.removed ?? false;
   const type = (step: Step) => setAsking({ what: "type", step });
   const move = (by: number) => {

@@ -1,7 +1,8 @@
 import { Link, useNavigate } from "react-router";
-import type { Schemas } from "../../api/client";
+import { answer, api, type Schemas, writeHeaders } from "../../api/client";
 import { GaugeStrip } from "../../instrument/GaugeStrip";
 import { Page } from "../../shell/Page";
+import { useWrite } from "../../shell/useWrite";
 import { AtTheMachine } from "./AtTheMachine";
 import { NotPlaced } from "./NotPlaced";
 import { Readings } from "./Readings";
@@ -13,6 +14,15 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
   const navigate = useNavigate();
   const entry = useEntry(run.id);
   const { decision, result } = run;
+  const again = useWrite(
+    () =>
+      answer(
+        api.POST("/api/v1/runs/{run_id}/reprints", {
+          params: { path: { run_id: run.id }, header: writeHeaders() },
+        }),
+      ),
+    (made) => navigate(`/runs/${made.id}`),
+  );
   return (
     <Page
       tab="Runs"
@@ -29,7 +39,7 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
           <h1 className="text-verdict">{decision ? decision.sentence : "Left undecided."}</h1>
           {result && (
             <p className="mt-1 text-reason text-ink-2">
-              <strong className="text-ink">{result.title}.</strong> {result.sentence}
+              <strong className="text-ink">{result.title}.</strong> {result.sentence} {result.remarks[0]}
             </p>
           )}
           {decision?.note && (
@@ -40,8 +50,30 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
           {run.setup.removed && (
             <p className="mt-2 text-reason text-stale">This setup was removed since. The record is kept.</p>
           )}
-          {decision?.action === "apply" && decision.value && (
+          {decision?.action === "apply" && decision.value && run.step === "e_steps" && (
             <AtTheMachine run={run} decision={decision} value={decision.value} />
+          )}
+          {decision?.value && run.step !== "e_steps" && (
+            <p className="mt-2 text-reason">
+              Type <strong>{decision.value.setting}</strong> {decision.value.unit_text} in, and tick it on the
+              bench.
+            </p>
+          )}
+          {run.verify && (
+            <div className="mt-4">
+              <h2 className="text-cell">Print it again</h2>
+              <p className="mb-2 text-reason">
+                The same piece at {run.verify} %: it ends in confirmed, consistent or contradicted.
+              </p>
+              <button type="button" className="button button-main" onClick={() => again.mutate(undefined)}>
+                Print again at {run.verify} %
+              </button>
+              {again.error && (
+                <p role="alert" className="mt-2 text-care font-semibold text-out">
+                  {again.error.detail}
+                </p>
+              )}
+            </div>
           )}
           <NotPlaced parcels={entry.notPlaced} onAgain={entry.takeAgain} onDrop={entry.drop} />
           <div className="mt-6 flex flex-wrap gap-3">

@@ -1,5 +1,7 @@
 import type { Schemas } from "../../api/client";
+import { PiecePlan } from "../../instrument/PiecePlan";
 import { MethodDrawing } from "./MethodDrawing";
+import { PieceFile } from "./PieceFile";
 
 /** How it goes, and what to mind, beside the entry. */
 export function MethodPanel({ run }: { run: Schemas["RunOut"] }) {
@@ -8,7 +10,9 @@ export function MethodPanel({ run }: { run: Schemas["RunOut"] }) {
       aria-label="How it goes"
       className="order-4 min-w-0 border-rule desk:border-r px-3 py-3 desk:order-none desk:overflow-y-auto desk:px-5"
     >
-      <MethodDrawing method={run.method} />
+      {run.file_name && <PieceFile run={run} />}
+      {run.piece && <PiecePlan piece={run.piece} />}
+      {run.step === "e_steps" && <MethodDrawing method={run.method as Schemas["Method"]} />}
       <ol className="mt-2 list-decimal space-y-0.5 pl-5 text-body">
         {run.procedure.map((line) => (
           <li key={line}>{line}</li>

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { answer, api, type Schemas, writeHeaders } from "../../api/client";
+import { answer, api, editHeaders, type Schemas, writeHeaders } from "../../api/client";
 import { EntryField, NumberPad } from "../../instrument/EntryField";
 import { GaugeStrip } from "../../instrument/GaugeStrip";
 import { KeyHint } from "../../instrument/KeyHint";
@@ -32,6 +32,14 @@ export function OpenRun({ run, onEarly }: Props) {
   const undo = useWrite(() =>
     answer(api.POST("/api/v1/runs/{run_id}/taken-back", { params: { path, header: writeHeaders() } })),
   );
+  const skip = useWrite(() =>
+    answer(
+      api.PATCH("/api/v1/runs/{run_id}", {
+        params: { path, header: editHeaders(run.version) },
+        body: { skip: run.entry.place },
+      }),
+    ),
+  );
   const { result } = run;
   const few = live.length > 0 && result === null;
   const keys: KeyAction[] = [
@@ -43,6 +51,9 @@ export function OpenRun({ run, onEarly }: Props) {
         ]
       : []),
     { key: "Ctrl+Z", label: "take back", run: () => undo.mutate(undefined), quiet: true },
+    ...(run.entry.place && run.piece
+      ? [{ key: "S", label: "pass it over", run: () => skip.mutate(undefined) }]
+      : []),
     { key: "I", label: "other tool", run: () => setSheet("instrument") },
     ...(few ? [{ key: "E", label: "show the result early", run: onEarly }] : []),
     ...(result?.can_apply ? [{ key: "A", label: "apply", run: () => setSheet("apply") }] : []),
@@ -143,6 +154,15 @@ export function OpenRun({ run, onEarly }: Props) {
                 Strike out
               </button>
             )}
+            {run.entry.place && run.piece && (
+              <button
+                type="button"
+                className="link min-h-11 text-body"
+                onClick={() => skip.mutate(undefined)}
+              >
+                Pass it over
+              </button>
+            )}
             <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("instrument")}>
               Other tool
             </button>
@@ -153,6 +173,11 @@ export function OpenRun({ run, onEarly }: Props) {
           {run.finding && (
             <p role="status" className="mt-2 text-care font-semibold text-stale">
               {run.finding}
+            </p>
+          )}
+          {skip.error && (
+            <p role="alert" className="mt-2 text-care font-semibold text-out">
+              {skip.error.detail}
             </p>
           )}
           {undo.error && (

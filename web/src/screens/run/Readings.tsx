@@ -16,8 +16,8 @@ export function Readings({ run, waiting }: Props) {
         <caption className="mb-2 text-left text-name font-[650]">Readings, {run.entry.unit}</caption>
         <thead className="border-b-2 border-ink text-small text-ink-2">
           <tr>
-            <th scope="col" className="w-10 font-normal">
-              No.
+            <th scope="col" className="w-14 font-normal">
+              {run.entry.place || shown.some((reading) => reading.place) ? "Place" : "No."}
             </th>
             <th scope="col" className="font-normal">
               Read
@@ -30,7 +30,7 @@ export function Readings({ run, waiting }: Props) {
         <tbody>
           {shown.map((reading, index) => (
             <tr key={reading.id} className="border-b border-rule align-top">
-              <td className="py-2.5 text-body text-ink-2">{index + 1}</td>
+              <td className="py-2.5 text-body whitespace-nowrap text-ink-2">{reading.place || index + 1}</td>
               <td className="py-2 text-cell font-semibold">
                 {reading.struck === null ? (
                   reading.text

@@ -35,8 +35,7 @@ export function RunTitle({ run, onInstrument }: TitleProps) {
       folded={`Run ${run.id}, ${run.name}: ${live} of ${asked} readings, ${run.instrument.name}`}
       cells={[
         { label: `Run ${run.id}, ${run.setup.machine}`, value: run.name, detail: run.method_name },
-        { label: "To be fed", value: run.commanded_text, detail: "commanded" },
-        { label: "Setting while fed", value: run.current_text, detail: "read from the machine" },
+        ...run.cells,
         {
           label: "Tool",
           value: run.instrument.name,

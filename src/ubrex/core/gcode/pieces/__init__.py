@@ -3,6 +3,7 @@
 from ubrex.core.gcode.pieces._box import (
     HEIGHT_MM,
     JAWS_BELOW_RIM_MM,
+    POSITIONS_A_WALL,
     WALLS,
     BoxOptions,
     Walls,
@@ -17,6 +18,7 @@ __all__ = [
     "HEIGHT_MM",
     "JAWS_BELOW_RIM_MM",
     "NARROWEST",
+    "POSITIONS_A_WALL",
     "WALLS",
     "WIDEST",
     "BoxOptions",

@@ -38,6 +38,8 @@ WALLS: Final = ("A", "B", "C", "D")
 POSITIONS: Final = (0.5, 0.3, 0.7)
 """Where on a wall, as shares of its length: mid-span first."""
 
+POSITIONS_A_WALL: Final = len(POSITIONS)
+
 Walls = Literal["one", "two", "both"]
 
 

@@ -1,0 +1,124 @@
+"""What every calibration offers to the one frame that runs go through, and which module each comes from."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any, Protocol
+
+from ubrex.core.calibrate import Method
+from ubrex.core.chain import Step
+from ubrex.core.quantity import ToolKind, Unit
+from ubrex.server.services import diameter, esteps, first_layer, readings, walls
+from ubrex.server.services.errors import FieldProblem
+from ubrex.server.services.values import NewValue
+from ubrex.server.services.views import CautionOut, CellOut, PieceOut, ResultOut, StripOut
+from ubrex.server.services.work import Work
+from ubrex.server.store.records import Decision, Reading, Run
+
+
+class Case(Protocol):
+    """A run with its readings, and everything its calibration makes of them."""
+
+    @property
+    def run(self) -> Run:
+        """The run itself."""
+
+    @property
+    def rows(self) -> Sequence[Reading]:
+        """All readings, struck ones too."""
+
+    @property
+    def readings(self) -> Sequence[Reading]:
+        """The readings that count."""
+
+    @property
+    def rule_version(self) -> str:
+        """Name of the rule as it stands."""
+
+    @property
+    def tools(self) -> tuple[ToolKind, ...]:
+        """What can read it."""
+
+    @property
+    def unit(self) -> Unit:
+        """What is read."""
+
+    @property
+    def asked(self) -> int:
+        """Readings asked for before a result is shown."""
+
+    @property
+    def implied(self) -> str:
+        """What stands before digits without a point: "0." for walls, "" where nothing does."""
+
+    @property
+    def proven(self) -> bool:
+        """Whether the readings prove that a change is worth making."""
+
+    @property
+    def has_history(self) -> bool:
+        """Whether earlier scatter is there to be pooled in."""
+
+    def with_reading(self, reading: Reading) -> Case:
+        """The same run with one more reading."""
+
+    def method_name(self) -> str:
+        """How it is measured, in a few words."""
+
+    def procedure(self) -> list[str]:
+        """How it goes, step by step."""
+
+    def reads(self) -> str:
+        """What is read next."""
+
+    def cells(self) -> list[CellOut]:
+        """What stands in the title block beside name and tool."""
+
+    def cautions(self) -> list[CautionOut]:
+        """What can hurt."""
+
+    def question(self, number: float) -> FieldProblem | None:
+        """What to ask about a number before it is taken."""
+
+    def finding(self) -> str | None:
+        """A remark beside the verdict."""
+
+    def result(self, *, early: bool) -> ResultOut | None:
+        """The result; None before the readings first asked for are in, unless it was asked for early."""
+
+    def strip(self, shown: ResultOut | None) -> StripOut:
+        """The strip; bare until a result may be seen."""
+
+    def next_place(self) -> str | None:
+        """The place of the piece that is measured next; None where there is no piece or all are done."""
+
+    def piece(self) -> PieceOut | None:
+        """The piece with its places, if one is printed."""
+
+    def figures(self) -> dict[str, Any]:
+        """The numbers a decision is kept with."""
+
+    def decided(self, decision: Decision) -> list[NewValue]:
+        """The values a decision makes."""
+
+    def overtaken(self) -> str:
+        """Why its readings no longer count for a decision; empty if they do."""
+
+
+def load(run: Run, work: Work) -> Case:
+    """A run with its readings."""
+    rows = readings.of_run(run.id)
+    match Step(run.step), run.method:
+        case Step.FLOW, diameter.METHOD:
+            return diameter.DiameterCase(run, rows)
+        case Step.FLOW, _:
+            return walls.WallCase(run, rows, work)
+        case Step.Z_OFFSET, _:
+            return first_layer.PatchCase(run, rows, work)
+        case _:
+            return esteps.EStepsCase(esteps.load(run))
+
+
+def prints(run: Run) -> bool:
+    """Whether a file can be written for a run."""
+    return Step(run.step) is not Step.E_STEPS and run.method not in {diameter.METHOD, *Method}

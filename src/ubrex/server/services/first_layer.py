@@ -1,0 +1,451 @@
+"""Level and Z-offset from nine patches: the piece, its readings by patch, and what they say."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, Final
+
+from pydantic import BaseModel, ConfigDict
+
+from ubrex.core.bead import Bead
+from ubrex.core.calibrate import (
+    FIRST_LAYER_RULE_VERSION,
+    LIVE_WAIT_S,
+    OFFSET_TOLERANCE_MM,
+    FirstLayerResult,
+    PatchSample,
+    evaluate_first_layer,
+)
+from ubrex.core.chain import KINDS, Kind, Origin, Standing
+from ubrex.core.errors import OutOfRange
+from ubrex.core.gcode.pieces import NARROWEST, WIDEST, PadOptions, Piece, live_pad, nine_patches
+from ubrex.core.materials import family
+from ubrex.core.quantity import (
+    FarOff,
+    Impossible,
+    Reason,
+    Slip,
+    Tool,
+    ToolKind,
+    Unit,
+    Verdict,
+    check_entry,
+    decimal_text,
+)
+from ubrex.server.services import forms, pieces, placed, readings, standings, values
+from ubrex.server.services.errors import FieldProblem
+from ubrex.server.services.pieces import Printing
+from ubrex.server.services.standings import Standings
+from ubrex.server.services.typed import TypedFields
+from ubrex.server.services.views import (
+    CautionOut,
+    CellOut,
+    PieceOut,
+    PlateOut,
+    ResultOut,
+    StartFieldOut,
+    StripOut,
+    StripReadingOut,
+)
+from ubrex.server.services.work import Work
+from ubrex.server.store.records import Decision, Reading, Run
+from ubrex.server.words import walls as words
+from ubrex.server.words.numbers import plain, plus_minus, signed, step_places, unit_text
+
+METHOD: Final = "patches"
+TOOLS: Final = (ToolKind.CALLIPER, ToolKind.MICROMETER)
+PATCHES: Final = [str(number) for number in range(1, 10)]
+
+
+class PatchInputs(BaseModel):
+    """What a first-layer run keeps besides its readings; ``current`` is the offset it was printed with [mm]."""
+
+    model_config = ConfigDict(frozen=True)
+
+    current: float
+    unit: Unit = Unit.MM
+    places: int = 3
+    asked: int = 9
+    line_width_mm: float
+    layer_mm: float
+    nozzle_c: float
+    bed_c: float | None = None
+    skipped: list[str] = []
+
+    @property
+    def bead(self) -> Bead:
+        """The line of the patches."""
+        return Bead(width_mm=self.line_width_mm, height_mm=self.layer_mm)
+
+    @property
+    def printing(self) -> Printing:
+        """How the piece is printed."""
+        return Printing(nozzle_c=self.nozzle_c, bed_c=self.bed_c, fan_pct=0.0, flow=1.0)
+
+
+@dataclass(frozen=True)
+class PatchCase:
+    """A first-layer run with its readings."""
+
+    run: Run
+    rows: Sequence[Reading]
+    work: Work
+
+    rule_version = FIRST_LAYER_RULE_VERSION
+    tools = TOOLS
+    unit = Unit.MM
+    implied = "0."
+    has_history = False
+
+    @cached_property
+    def readings(self) -> Sequence[Reading]:
+        """The readings that count."""
+        return readings.counting(self.rows)
+
+    @cached_property
+    def inputs(self) -> PatchInputs:
+        """Its inputs, typed."""
+        return PatchInputs.model_validate(self.run.inputs)
+
+    @property
+    def asked(self) -> int:
+        """Readings asked for before a result is shown: all nine, a plane needs them."""
+        return self.inputs.asked
+
+    def with_reading(self, reading: Reading) -> PatchCase:
+        """The same run with one more reading."""
+        return PatchCase(self.run, [*self.rows, reading], self.work)
+
+    @cached_property
+    def standing(self) -> Standings:
+        """Where the setup stands."""
+        return standings.of_setup(self.run.setup, self.work.now)
+
+    @cached_property
+    def made(self) -> tuple[Piece, Any]:
+        """The piece and how it is printed."""
+        return patches_of(self.standing, self.inputs)
+
+    @property
+    def tool(self) -> Tool:
+        """The coarsest tool of the run."""
+        own = self.run.instrument
+        tools = [Tool(resolution=r.resolution, max_permissible_error=r.max_permissible_error) for r in self.readings]
+        usual = Tool(resolution=own.resolution, max_permissible_error=own.max_permissible_error)
+        return max(tools or [usual], key=lambda tool: tool.std)
+
+    @cached_property
+    def found(self) -> FirstLayerResult | None:
+        """What the patches say; None before all nine are in."""
+        by_patch: dict[str, list[float]] = {}
+        for reading in self.readings:
+            by_patch.setdefault(reading.place or "", []).append(reading.number)
+        if any(patch not in by_patch for patch in PATCHES):
+            return None
+        means = [sum(by_patch[patch]) / len(by_patch[patch]) for patch in PATCHES]
+        places = self.made[0].plan.places
+        machine = self.run.setup.toolhead.machine
+        xs, ys = [place.x for place in places[:3]], [place.y for place in places[::3]]
+        return evaluate_first_layer(
+            PatchSample(
+                x_mm=(xs[0], xs[1], xs[2]),
+                y_mm=(ys[0], ys[1], ys[2]),
+                thickness=(tuple(means[0:3]), tuple(means[3:6]), tuple(means[6:9])),
+                commanded_mm=self.inputs.layer_mm,
+                offset_mm=self.inputs.current,
+                screws_mm=tuple(forms.screw_places(machine.screws)),
+                pitch_mm=machine.screw_pitch_mm or 0.7,
+                tool=self.tool,
+            )
+        )
+
+    @property
+    def proposal(self) -> float:
+        """Offset to set [mm], no screw turned."""
+        figures = None if self.found is None else self.found.figures
+        return self.inputs.current if figures is None else round(figures.new_offset_unturned_mm, 3)
+
+    @property
+    def proven(self) -> bool:
+        """Whether a change is proven to be worth making."""
+        return self.found is not None and self.found.verdict is Verdict.APPLY
+
+    def method_name(self) -> str:
+        """How it is measured."""
+        return "nine patches of one layer"
+
+    def procedure(self) -> list[str]:
+        """How it goes."""
+        return list(words.PATCH_PROCEDURE)
+
+    def reads(self) -> str:
+        """What is read next."""
+        place = self.next_place()
+        return "thickness of a patch" if place is None else f"thickness of patch {place}"
+
+    def cells(self) -> list[CellOut]:
+        """Offset and layer it was printed with."""
+        inputs = self.inputs
+        bed = "bed not heated" if inputs.bed_c is None else f"bed {plain(inputs.bed_c)} °C"
+        return [
+            CellOut(
+                label="Printed with offset",
+                value=f"{decimal_text(inputs.current, 3)} mm",
+                detail="more negative is lower",
+            ),
+            CellOut(
+                label="Layer", value=f"{plain(inputs.layer_mm)} mm", detail=f"nozzle {plain(inputs.nozzle_c)} °C, {bed}"
+            ),
+        ]
+
+    def cautions(self) -> list[CautionOut]:
+        """What can hurt, and the nozzle that can dig into the plate."""
+        crash = CautionOut(
+            lead="Crash.",
+            text="A wrong sign drives the nozzle into the plate. First move with a hand on the power switch.",
+        )
+        return [crash, *pieces.cautions(self.run.setup)]
+
+    def question(self, number: float) -> FieldProblem | None:
+        """What to ask about a thickness before it is taken."""
+        layer = self.inputs.layer_mm
+        found = check_entry(
+            number, fed=lambda thick: layer + (thick - layer) / 4, commanded=layer, low=layer / 10, high=layer * 5
+        )
+        shown = f"{plain(number)} mm"
+        match found:
+            case None:
+                return None
+            case Slip(suggested=suggested):
+                said = f"{shown} looks like a slipped point. Did you mean {plain(suggested)} mm?"
+                return FieldProblem("typed", found.code, said, suggested=plain(suggested), confirmable=number > 0)
+            case Impossible() | FarOff():
+                if number <= 0:
+                    return FieldProblem("typed", found.code, "A thickness is above 0.")
+                said = f"{shown} is far from one layer of {plain(layer)} mm. Look again; Enter takes it as typed."
+                return FieldProblem("typed", found.code, said, confirmable=True)
+
+    def finding(self) -> str | None:
+        """What the screws say."""
+        figures = None if self.found is None else self.found.figures
+        if self.found is None or figures is None:
+            return None
+        return words.tilt_said(self.found.tilt, figures) or None
+
+    def result(self, *, early: bool) -> ResultOut | None:  # noqa: ARG002
+        """The result as shown; a plane needs all nine, so there is none earlier."""
+        found = self.found
+        if found is None:
+            return None
+        figures = found.figures
+        refused = found.verdict is Verdict.REFUSE or figures is None
+        proposal = decimal_text(self.proposal, 3)
+        change = self.proposal - self.inputs.current
+        remarks = []
+        if figures is not None and figures.coarse:
+            remarks.append("So far off the squeeze is not in proportion: correct, print again, measure again.")
+        return ResultOut(
+            verdict=found.verdict,
+            reason=found.reason,
+            title=words.title_said(found.verdict, found.reason, proposal, None),
+            sentence=words.REFUSALS[Reason.INVALID_READING]
+            if figures is None
+            else words.offset_said(found.reason, figures, proposal),
+            limits=f"After a tick, wait {LIVE_WAIT_S:.0f} s before you look. Check the sign with the nozzle high.",
+            remarks=remarks,
+            so_far=found.reason is Reason.MORE_REPEATS,
+            blue=found.verdict is Verdict.APPLY,
+            proposal=proposal,
+            half_width_text="" if figures is None else plus_minus(figures.half_width_95_mm),
+            change=f"was {decimal_text(self.inputs.current, 3)}, nozzle {'higher' if change > 0 else 'lower'} by "
+            f"{decimal_text(abs(change), 3)}",
+            unit_text=unit_text(Unit.MM.value),
+            can_apply=not refused,
+            can_keep=not refused,
+            ask_before=words.before_proof_said(found.verdict, proposal),
+            keep_text=decimal_text(self.inputs.current, 3),
+        )
+
+    def strip(self, shown: ResultOut | None) -> StripOut:
+        """The strip of the thicknesses against the layer commanded."""
+        places = step_places(self.tool.resolution)
+        figures = None if self.found is None else self.found.figures
+        if shown is None or figures is None:
+            return StripOut(
+                unit="mm", places=places, step=self.tool.resolution,
+                sentence="The strip stays bare until all nine patches are in.", standing=Standing.NEVER,
+            )  # fmt: skip
+        layer, newest = self.inputs.layer_mm, self.readings[-1]
+        return StripOut(
+            unit="mm",
+            places=max(2, places),
+            step=self.tool.resolution,
+            target=layer,
+            low=layer - OFFSET_TOLERANCE_MM,
+            high=layer + OFFSET_TOLERANCE_MM,
+            readings=[
+                StripReadingOut(number=row.number, text=decimal_text(row.number, max(2, places)), newest=row is newest)
+                for row in self.readings
+            ],
+            mean=figures.mean_mm,
+            half_width=figures.half_width_95_mm,
+            mean_note=f"mean {decimal_text(figures.mean_mm, 3)} {plus_minus(figures.half_width_95_mm)}",
+            move_to=layer if shown.blue else None,
+            move_note=f"{signed(figures.offset_error_mm, 3)} mm" if shown.blue else "",
+            plate=PlateOut(text=shown.proposal, beside=shown.change) if shown.can_apply else None,
+            proposal_name="Z-offset to set, mm",
+            standing=Standing.FRESH,
+            sentence=(
+                f"Nine patches, mean {decimal_text(figures.mean_mm, 3)} {plus_minus(figures.half_width_95_mm)} mm of "
+                f"{plain(layer)} commanded. {shown.title}. {self.finding() or ''}"
+            ),
+        )
+
+    def next_place(self) -> str | None:
+        """The next patch without a reading."""
+        return placed.first_open(PATCHES, self.readings, self.inputs.skipped)
+
+    def piece(self) -> PieceOut | None:
+        """The patches on the bed."""
+        try:
+            made, manner = self.made
+        except OutOfRange as error:
+            return pieces.no_piece("Nine patches", str(error), "line_width")
+        spots = {place.name: place for place in made.plan.places}
+        texts = {row.place: decimal_text(row.number, step_places(row.resolution)) for row in self.readings if row.place}
+        return pieces.view(
+            made, self.standing, manner, placed.places_out(spots, PATCHES, texts, self.next_place(), []), []
+        )
+
+    def file(self) -> tuple[str, Standings]:
+        """Text of the file, and where the setup stands that it was written for."""
+        made, manner = self.made
+        head = [("run", str(self.run.id)), ("offset it is printed with", f"{plain(self.inputs.current)} mm")]
+        revision = values.newest_revision(self.run.setup_id)
+        return pieces.write(self.standing, made, self.inputs.printing, manner, head, revision=revision), self.standing
+
+    def figures(self) -> dict[str, Any]:
+        """The numbers a decision is kept with."""
+        figures = None if self.found is None else self.found.figures
+        if self.found is None or figures is None:
+            return {"count": len(self.readings)}
+        return {
+            "count": len(self.readings), "mean_mm": figures.mean_mm, "offset_error_mm": figures.offset_error_mm,
+            "half_width_95_mm": figures.half_width_95_mm, "warp_range_mm": figures.warp_range_mm,
+            "tilt": None if self.found.tilt is None else self.found.tilt.value,
+        }  # fmt: skip
+
+    def decided(self, decision: Decision) -> list[values.NewValue]:
+        """The offset, applied or kept, and how far the bed was out of level."""
+        figures = None if self.found is None else self.found.figures
+        offset = values.NewValue(
+            kind=Kind.Z_OFFSET,
+            number=self.proposal if decision.action == "apply" else self.inputs.current,
+            unit=Unit.MM,
+            half_width_95=None if figures is None else figures.half_width_95_mm,
+            origin=Origin.MEASURED,
+            run_id=self.run.id,
+            decision_id=decision.id,
+        )
+        if figures is None:
+            return [offset]
+        level = values.NewValue(
+            kind=Kind.LEVEL,
+            number=round(figures.plane_range_mm, 3),
+            unit=Unit.MM,
+            origin=Origin.MEASURED,
+            run_id=self.run.id,
+            decision_id=decision.id,
+        )
+        return [offset, level]
+
+    def overtaken(self) -> str:
+        """Whether the offset was changed since the patches were printed."""
+        newest = values.newest(Kind.Z_OFFSET, self.run.setup)
+        if newest is None or newest.at <= self.run.started_at:
+            return ""
+        return "The offset was changed after these patches were printed: leave this run and print new ones."
+
+
+def patches_of(found: Standings, inputs: PatchInputs) -> tuple[Piece, Any]:
+    """The nine patches of a run, and how they are printed.
+
+    Raises
+    ------
+    OutOfRange
+        If line, layer or bed do not go together.
+    """
+    held = pieces.limits_of(found)
+    manner = pieces.manner_of(found, inputs.bead, 1.0, held)
+    return nine_patches(_options(found, inputs), held.volume, manner), manner
+
+
+def pad_file(found: Standings, inputs: PatchInputs) -> str:
+    """The file of the wide pad to adjust on while it prints."""
+    held = pieces.limits_of(found)
+    manner = pieces.manner_of(found, inputs.bead, 1.0, held)
+    piece = live_pad(_options(found, inputs), held.volume, manner)
+    revision = values.newest_revision(found.setup.id)
+    return pieces.write(
+        found, piece, inputs.printing, manner, [("use", "move the offset while it prints")], revision=revision
+    )
+
+
+def _options(found: Standings, inputs: PatchInputs) -> PadOptions:
+    return PadOptions(bore_mm=found.setup.nozzle.bore_mm, line_width_mm=inputs.line_width_mm, layer_mm=inputs.layer_mm)
+
+
+def start_fields(found: Standings) -> list[StartFieldOut]:
+    """What is asked before patches are printed, filled in with what the setup has."""
+    setup, own = found.setup, {kind: value.number for kind, value in found.values.items()}
+    row, bore = family(setup.filament.family), setup.nozzle.bore_mm
+    bed = own.get(Kind.BED_FIRST, own.get(Kind.BED, row.bed.low if row.bed else 0.0))
+    given = [
+        ("current", "Offset it is printed with", "mm", own.get(Kind.Z_OFFSET, 0.0), "As the machine has it now."),
+        (
+            "line_width", "Line width", "mm", own.get(Kind.LINE_WIDTH, round(bore * 1.1, 2)),
+            f"{plain(NARROWEST * bore)} to {plain(WIDEST * bore)} for this bore",
+        ),
+        ("layer", "First layer", "mm", own.get(Kind.LAYER_FIRST, round(bore / 2, 2)), ""),
+        ("nozzle", "Nozzle", "°C", own.get(Kind.NOZZLE_FIRST, own.get(Kind.NOZZLE, row.nozzle_low_c or 200)), ""),
+        ("bed", "Bed", "°C", bed, "0: not heated"),
+    ]  # fmt: skip
+    return [
+        StartFieldOut(name=name, label=label, unit=unit, value=plain(round(value, 3)), hint=hint, options=[])
+        for name, label, unit, value, hint in given
+    ]
+
+
+def read(found: Standings, typed: Mapping[str, str], fields: TypedFields) -> PatchInputs | None:
+    """Inputs of a run from its start form; None where a field needs another look."""
+    bore = found.setup.nozzle.bore_mm
+
+    def number(name: str, what: str, low: float, high: float, why: str, unit: Unit = Unit.MM) -> float:
+        return fields.number(name, typed.get(name, ""), what=what, low=low, high=high, why=why, unit=unit)
+
+    kind, held = KINDS[Kind.Z_OFFSET], pieces.limits_of(found)
+    current = number("current", "The offset", kind.low, kind.high, kind.why)
+    width = number(
+        "line_width", "Line width", round(NARROWEST * bore, 4), round(WIDEST * bore, 4),
+        f"a bore of {plain(bore)} mm lays lines of {plain(NARROWEST * bore)} to {plain(WIDEST * bore)} mm",
+    )  # fmt: skip
+    layer = number(
+        "layer", "The layer", 0.05, round(0.75 * bore, 4), f"layers are 0.05 to {plain(0.75 * bore)} mm here"
+    )
+    cap = f"never above {plain(held.nozzle.max_c)} °C: {held.nozzle.why}"
+    nozzle = number("nozzle", "The nozzle", held.feeds_from_c, held.nozzle.max_c, cap, Unit.CELSIUS)
+    bed = number(
+        "bed", "The bed", 0, held.bed.max_c, f"never above {plain(held.bed.max_c)} °C: {held.bed.why}", Unit.CELSIUS
+    )
+    if any(fields.has(name) for name in ("current", "line_width", "layer", "nozzle", "bed")):
+        return None
+    return PatchInputs(current=current, line_width_mm=width, layer_mm=layer, nozzle_c=nozzle, bed_c=bed or None)
+
+
+def preview(found: Standings, inputs: PatchInputs) -> PieceOut:
+    """The patches before they are printed."""
+    piece, manner = patches_of(found, inputs)
+    spots = {place.name: place for place in piece.plan.places}
+    return pieces.view(piece, found, manner, placed.places_out(spots, PATCHES, {}, "1", []), [])

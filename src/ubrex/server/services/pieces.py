@@ -1,0 +1,253 @@
+"""Test pieces for a setup: how hot, how fast and how large its machine may print, and the file that says so."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from ubrex.core.bead import Bead
+from ubrex.core.chain import Kind
+from ubrex.core.gcode import (
+    USUAL_ACCELERATION_MM_S2,
+    USUAL_SPEED_MM_S,
+    Dialect,
+    Gcode,
+    Heat,
+    HeatCap,
+    Job,
+    MachineLimits,
+    Manner,
+    Volume,
+    read_gcode,
+    write_gcode,
+)
+from ubrex.core.gcode.pieces import Piece
+from ubrex.core.materials import Hazard, caution, family, strictest
+from ubrex.server.services import limits, setups
+from ubrex.server.services.errors import Clash
+from ubrex.server.services.standings import Standings
+from ubrex.server.services.views import (
+    CautionOut,
+    FileViewOut,
+    LayerOut,
+    OutlineOut,
+    PieceOut,
+    PlaceOut,
+    PointOut,
+)
+from ubrex.server.store.records import Setup
+from ubrex.server.words.numbers import plain
+from ubrex.server.words.profile import LIMITS
+
+UNSTATED_NOZZLE_C: Final = 240.0
+"""Limit of a hotend whose maker's limit nobody entered: what every hotend stands."""
+
+UNSTATED_BED_C: Final = 60.0
+"""Limit of a bed whose maker's limit nobody entered."""
+
+COLDEST_FEED_C: Final = 150.0
+BELOW_USUAL_C: Final = 20.0
+"""Filament is not pushed colder than so much below what is usual for its family."""
+
+RETRACTION_DIRECT_MM, RETRACTION_REMOTE_MM = 4.0, 10.0
+"""Longest pull that does not carry melt into the cold zone, by feed path."""
+
+USUAL_RETRACTION_MM: Final = {"direct": 0.8, "remote": 4.0}
+
+MELT_SHARE: Final = 0.7
+"""Pieces are printed at this share of the melt rate at most, so that it is not the melt that is measured."""
+
+MOST_LINES: Final = 120_000
+"""Lines of a drawing beyond which layers are left out."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Printing:
+    """How a piece is to be printed, as a person decided."""
+
+    nozzle_c: float
+    bed_c: float | None
+    fan_pct: float
+    flow: float
+
+
+def limits_of(found: Standings) -> MachineLimits:
+    """Everything a file for this setup is held to.
+
+    Raises
+    ------
+    Clash
+        If nobody entered how large the machine prints.
+    """
+    setup = found.setup
+    machine = setup.toolhead.machine
+    if machine.width_mm is None or machine.depth_mm is None or machine.height_mm is None:
+        raise Clash(
+            f"Ubrex does not know how large {machine.name} prints. Enter width, depth and height under Machines.",
+            code="size_unknown",
+        )
+    row = family(setup.filament.family)
+    top = found.values.get(Kind.TOP_FLOW)
+    usual = row.nozzle_low_c
+    return MachineLimits(
+        volume=Volume(
+            width_mm=machine.width_mm,
+            depth_mm=machine.depth_mm,
+            height_mm=machine.height_mm,
+            centred=machine.centred,
+        ),
+        nozzle=_cap(found, Kind.NOZZLE, UNSTATED_NOZZLE_C, "no limit of this hotend was entered"),
+        bed=_cap(found, Kind.BED, UNSTATED_BED_C, "no limit of this bed was entered"),
+        feeds_from_c=COLDEST_FEED_C if usual is None else max(COLDEST_FEED_C, usual - BELOW_USUAL_C),
+        melt_mm3_s=row.melt.low if top is None else top.number,
+        retraction_mm=RETRACTION_DIRECT_MM if machine.feed_path == "direct" else RETRACTION_REMOTE_MM,
+        speed_mm_s=machine.max_speed_mm_s or USUAL_SPEED_MM_S,
+        acceleration_mm_s2=machine.acceleration_mm_s2 or USUAL_ACCELERATION_MM_S2,
+        safe=not found.held,
+    )
+
+
+def _cap(found: Standings, kind: Kind, unstated_c: float, why: str) -> HeatCap:
+    limit = strictest(limits.of_kind(found.setup, kind, found.values.get(Kind.HEAT_BIAS)))
+    if limit is None:
+        return HeatCap(max_c=unstated_c, why=why)
+    return HeatCap(max_c=limit.max_c, why=LIMITS[limit.of])
+
+
+def manner_of(found: Standings, bead: Bead, flow: float, held: MachineLimits) -> Manner:
+    """Speeds and retraction for a piece of such lines: the setup's own where it has them, careful ones where not."""
+    setup = found.setup
+    own = {kind: value.number for kind, value in found.values.items()}
+    usual = USUAL_RETRACTION_MM["direct" if setup.toolhead.machine.feed_path == "direct" else "remote"]
+    fastest = min(held.speed_mm_s, MELT_SHARE * held.melt_mm3_s / (bead.area_mm2 * max(flow, 0.1)))
+    return Manner(
+        filament_mm=own.get(Kind.DIAMETER, setup.filament.diameter_mm),
+        flow=flow,
+        speed_mm_s=min(own.get(Kind.SPEED_OUTER, 30.0), fastest),
+        first_speed_mm_s=min(20.0, fastest),
+        travel_mm_s=min(120.0, held.speed_mm_s),
+        retraction_mm=min(own.get(Kind.RETRACTION, usual), held.retraction_mm),
+        retraction_speed_mm_s=min(own.get(Kind.RETRACTION_SPEED, 30.0), 60.0),
+        hop_mm=min(own.get(Kind.Z_HOP, 0.2), 1.0),
+    )
+
+
+def write(
+    found: Standings,
+    piece: Piece,
+    printing: Printing,
+    manner: Manner,
+    head: Sequence[tuple[str, str]],
+    *,
+    revision: int | None,
+) -> str:
+    """The file for a piece on a setup; see ``write_gcode`` for what is refused."""
+    setup, held = found.setup, limits_of(found)
+    machine = setup.toolhead.machine
+    said = [
+        ("setup", setups.title(setup)),
+        ("profile revision", "none yet" if revision is None else str(revision)),
+        ("nozzle", f"{plain(printing.nozzle_c)} °C, limit {plain(held.nozzle.max_c)} °C: {held.nozzle.why}"),
+        (
+            "bed",
+            "not heated"
+            if printing.bed_c is None
+            else f"{plain(printing.bed_c)} °C, limit {plain(held.bed.max_c)} °C: {held.bed.why}",
+        ),
+        ("flow", f"{plain(round(100 * printing.flow, 2))} %"),
+        (
+            "line",
+            f"{plain(piece.bead.width_mm)} wide, {plain(piece.bead.height_mm)} high, {piece.spacing_mm:.3f} apart, mm",
+        ),
+        ("melt rate limit", f"{plain(held.melt_mm3_s)} mm³/s"),
+        ("speed limit", f"{plain(held.speed_mm_s)} mm/s"),
+        *head,
+    ]
+    job = Job(
+        name=f"{piece.name}, written by Ubrex",
+        moves=piece.moves,
+        heat=Heat(nozzle_c=printing.nozzle_c, bed_c=printing.bed_c),
+        manner=manner,
+        bead=piece.bead,
+        head=said,
+        cautions=[f"{row.lead} {row.text}" for row in cautions(setup)],
+    )
+    dialect = Dialect(
+        relative_feed=machine.relative_feed,
+        start=tuple(machine.start_block.splitlines()),
+        end=tuple(machine.end_block.splitlines()),
+    )
+    return write_gcode(job, limits=held, dialect=dialect)
+
+
+def cautions(setup: Setup) -> list[CautionOut]:
+    """What can hurt when a piece is printed on this setup."""
+    hazards = [Hazard.HEAT, Hazard.FIRE, Hazard.FUMES, Hazard.PINCH, Hazard.BLADES]
+    if {"filled", "abrasive"} & set(setup.filament.flags):
+        hazards.append(Hazard.FIBRE_DUST)
+    if setup.surface is not None and setup.surface.kind == "glass":
+        hazards.append(Hazard.GLASS)
+    return [CautionOut(lead=row.lead, text=row.text) for row in map(caution, hazards)]
+
+
+def view(
+    piece: Piece, found: Standings, manner: Manner, places: Sequence[PlaceOut], remarks: Sequence[str]
+) -> PieceOut:
+    """A piece as a screen draws it."""
+    plan = piece.plan
+    density = found.setup.filament.density_g_cm3 or family(found.setup.filament.family).density_g_cm3 or 1.24
+    machine = found.setup.toolhead.machine
+    minutes = piece.minutes(machine.acceleration_mm_s2 or USUAL_ACCELERATION_MM_S2)
+    return PieceOut(
+        name=piece.name,
+        outlines=[
+            OutlineOut(points=[PointOut(x=x, y=y) for x, y in outline.points], bold=outline.bold)
+            for outline in plan.outlines
+        ],
+        places=list(places),
+        width_mm=plan.width_mm,
+        depth_mm=plan.depth_mm,
+        height_mm=plan.height_mm,
+        size=f"{plan.width_mm:.0f} x {plan.depth_mm:.0f} x {plain(round(plan.height_mm, 2))} mm",
+        minutes=f"{minutes:.0f} min of printing, heating not counted" if minutes >= 1 else "under a minute of printing",
+        grams=f"{piece.grams(manner.filament_mm, density):.1f} g",
+        remarks=list(remarks),
+        refused="",
+        field="",
+    )
+
+
+def no_piece(name: str, why: str, field: str) -> PieceOut:
+    """A piece that cannot be written, and why; ``field``: where to change that."""
+    return PieceOut(
+        name=name, outlines=[], places=[], width_mm=0, depth_mm=0, height_mm=0, size="", minutes="", grams="", remarks=[],
+        refused=why, field=field,
+    )  # fmt: skip
+
+
+def drawn(found: Gcode, volume: Volume) -> FileViewOut:
+    """A file layer by layer; of a very long one every other layer, every third, and so on."""
+    layers = found.layers()
+    every = 1 + int(found.extruding.sum()) // MOST_LINES
+    laid = found.extruding
+    shown = []
+    for z, begin, end in layers[::every]:
+        rows = [row for row in range(max(begin, 1), end) if laid[row]]
+        columns = [(found.x[row - 1], found.y[row - 1], found.x[row], found.y[row]) for row in rows]
+        shown.append(
+            LayerOut(z_mm=round(z, 3), lines=[round(100 * float(value)) for line in columns for value in line])
+        )
+    return FileViewOut(
+        width_mm=volume.width_mm,
+        depth_mm=volume.depth_mm,
+        left_mm=volume.left,
+        front_mm=volume.front,
+        layers=shown,
+        every=every,
+    )
+
+
+def drawn_text(text: str, volume: Volume) -> FileViewOut:
+    """The drawing of a file from its text."""
+    return drawn(read_gcode(text.splitlines(keepends=True)), volume)

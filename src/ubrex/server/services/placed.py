@@ -1,0 +1,52 @@
+"""Readings that belong to places of a piece: which is next, which are done, which were passed over."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Literal
+
+from ubrex.core.gcode.pieces import Place
+from ubrex.server.services.views import PlaceOut
+from ubrex.server.store.records import Reading
+
+PlaceState = Literal["taken", "next", "skipped", "asked", "later"]
+
+
+def first_open(order: Sequence[str], taken: Iterable[Reading], skipped: Iterable[str]) -> str | None:
+    """The first place, in walking order, that has no reading and was not passed over; None when all are done."""
+    done = {reading.place for reading in taken} | set(skipped)
+    return next((place for place in order if place not in done), None)
+
+
+def places_out(
+    places: Mapping[str, Place],
+    asked: Sequence[str],
+    texts: Mapping[str, str],
+    following: str | None,
+    skipped: Iterable[str],
+) -> list[PlaceOut]:
+    """Places as a screen draws them."""
+    passed = set(skipped)
+
+    def state(key: str) -> PlaceState:
+        if key in texts:
+            return "taken"
+        if key == following:
+            return "next"
+        if key in passed:
+            return "skipped"
+        return "asked" if key in asked else "later"
+
+    return [
+        PlaceOut(
+            name=place.name,
+            group=place.group,
+            x=place.x,
+            y=place.y,
+            across_x=place.across[0],
+            across_y=place.across[1],
+            state=state(key),
+            text=texts.get(key, ""),
+        )
+        for key, place in places.items()
+    ]

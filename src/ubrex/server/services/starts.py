@@ -1,0 +1,231 @@
+"""The start of a run: the ways to go through a step, the piece before it is printed, the run itself."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Final, TypeAlias
+
+from ubrex.core.chain import Kind, Step, rests_on
+from ubrex.core.errors import OutOfRange
+from ubrex.core.quantity import ToolKind
+from ubrex.server.services import (
+    diameter,
+    first_layer,
+    instruments,
+    pieces,
+    profile,
+    runs,
+    setups,
+    standings,
+    values,
+    walls,
+)
+from ubrex.server.services.errors import Clash, FieldProblem, Missing, Refused
+from ubrex.server.services.standings import Standings
+from ubrex.server.services.typed import TypedFields
+from ubrex.server.services.views import (
+    PieceIn,
+    PieceOut,
+    RunOut,
+    RunStartIn,
+    StartFieldOut,
+    StartMethodOut,
+    StartOut,
+)
+from ubrex.server.services.work import Work, find
+from ubrex.server.store.records import Instrument, Run
+from ubrex.server.words import walls as words
+from ubrex.server.words.standing import STEP_NAMES, rests_said
+
+Inputs: TypeAlias = walls.WallInputs | diameter.DiameterInputs | first_layer.PatchInputs
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Way:
+    """A way to go through a step."""
+
+    method: str
+    name: str
+    why: str
+    procedure: tuple[str, ...]
+    reads: str
+    tools: tuple[ToolKind, ...]
+    prints: bool = True
+
+
+WAYS: Final[Mapping[Step, tuple[Way, ...]]] = {
+    Step.FLOW: (
+        Way(
+            method=walls.METHOD,
+            name="Hollow box, walls measured",
+            why="What comes out, as your part will have it: four walls, jaws below the rim.",
+            procedure=words.BOX_PROCEDURE,
+            reads="width of a wall",
+            tools=walls.TOOLS,
+        ),
+        Way(
+            method=diameter.METHOD,
+            name="Filament diameter",
+            why="Before the box, when the label gives no tolerance. Enter it, or a flow: never both.",
+            procedure=words.DIAMETER_PROCEDURE,
+            reads="diameter",
+            tools=diameter.TOOLS,
+            prints=False,
+        ),
+    ),
+    Step.Z_OFFSET: (
+        Way(
+            method=first_layer.METHOD,
+            name="Nine patches, measured",
+            why="Offset, tilt and bend of the plate in one print. The pad comes first if the layer does not hold at all.",
+            procedure=words.PATCH_PROCEDURE,
+            reads="thickness of a patch",
+            tools=first_layer.TOOLS,
+        ),
+    ),
+}
+"""Steps that are gone through here; e-steps have a start of their own."""
+
+
+def start_form(work: Work, setup_id: int, step: Step) -> StartOut:
+    """What the start form of a step offers."""
+    setup = setups.usable_setup(setup_id)
+    found = standings.of_setup(setup, work.now)
+    tools = instruments.all_instruments(work)
+    open_run = runs.open_run_of(setup.id, step)
+    return StartOut(
+        setup=setups.view(setup),
+        step=step,
+        name=STEP_NAMES[step],
+        methods=[
+            StartMethodOut(
+                method=way.method,
+                name=way.name,
+                why=way.why,
+                procedure=list(way.procedure),
+                reads=way.reads,
+                fields=_fields_of(way.method, found),
+                instruments=(usable := [tool for tool in tools if tool.kind in way.tools]),
+                missing="" if usable else f"Needs a {' or '.join(kind.value for kind in way.tools)}: add one below.",
+                prints=way.prints,
+            )
+            for way in _ways(step)
+        ],
+        cautions=pieces.cautions(setup),
+        rests_on=rests_said(rests_on(step, found.states)),
+        open_run_id=None if open_run is None else open_run.id,
+    )
+
+
+def _ways(step: Step) -> tuple[Way, ...]:
+    if step not in WAYS:
+        raise Missing(f"{STEP_NAMES[step]} cannot be measured here yet: type its value in.", step=step.value)
+    return WAYS[step]
+
+
+def _fields_of(method: str, found: Standings) -> list[StartFieldOut]:
+    match method:
+        case walls.METHOD:
+            return walls.start_fields(found)
+        case diameter.METHOD:
+            return diameter.start_fields(found)
+    return first_layer.start_fields(found)
+
+
+def _read(work: Work, found: Standings, form: PieceIn, fields: TypedFields) -> Inputs | None:
+    match form.method:
+        case walls.METHOD:
+            return walls.read(found, form.values, fields, work.now)
+        case diameter.METHOD:
+            return diameter.read(form.values, fields)
+        case first_layer.METHOD:
+            return first_layer.read(found, form.values, fields)
+    raise Missing(f"There is no way named {form.method}.", method=form.method)
+
+
+def show_piece(work: Work, setup_id: int, form: PieceIn) -> PieceOut:
+    """A piece before it is printed: its drawing, size, minutes and grams; or the limit that keeps it from being written."""
+    found = standings.of_setup(setups.usable_setup(setup_id), work.now)
+    fields = TypedFields()
+    inputs = _read(work, found, form, fields)
+    fields.refuse_if_any()
+    try:
+        match inputs:
+            case walls.WallInputs():
+                return walls.preview(found, inputs)
+            case first_layer.PatchInputs():
+                return first_layer.preview(found, inputs)
+    except OutOfRange as error:
+        raise Refused(
+            FieldProblem(_field_of(error), "out_of_range", f"{str(error)[:1].upper()}{str(error)[1:]}.")
+        ) from error
+    raise Clash("Nothing is printed for this.", code="no_file")
+
+
+_FIELDS: Final = {"line_width_mm": "line_width", "width_mm": "line_width", "layer_mm": "layer", "height_mm": "layer"}
+
+
+def _field_of(error: OutOfRange) -> str:
+    return _FIELDS.get(str(error.details.get("name", "")), "line_width")
+
+
+def start_run(work: Work, form: RunStartIn) -> RunOut:
+    """Start a run of a step; there is one open run for each step of a setup."""
+    person = work.person()
+    setup = setups.usable_setup(form.setup_id)
+    way = next((one for one in _ways(form.step) if one.method == form.method), None)
+    if way is None:
+        raise Missing(f"There is no way named {form.method}.", method=form.method)
+    if way.prints:
+        profile.refuse_danger(setup)
+    values.lock_toolhead(setup.toolhead_id)
+    found = standings.of_setup(setup, work.now)
+    fields = TypedFields()
+    instrument = find(Instrument, form.instrument_id, "measuring tool")
+    if ToolKind(instrument.kind) not in way.tools:
+        said = f"{instrument.name} cannot read this: choose another tool."
+        fields.add(FieldProblem("instrument_id", "wrong_kind", said))
+    inputs = _read(work, found, form, fields)
+    if form.step is Step.Z_OFFSET and setup.surface_id is None:
+        said = (
+            "An offset belongs to a build surface, and this setup does not say which one is on. Choose it on the bench."
+        )
+        fields.add(FieldProblem("current", "no_surface", said))
+    fields.refuse_if_any()
+    if inputs is None:
+        raise Clash("Nothing was typed.", code="empty")
+    if way.prints:
+        show_piece(work, setup.id, form)
+    return _create(
+        work, Run(setup=setup, step=form.step.value, method=form.method, instrument=instrument), inputs, person.id
+    )
+
+
+def start_reprint(work: Work, run_id: int) -> RunOut:
+    """Start the reprint that shows whether an applied flow is right."""
+    person = work.person()
+    before = runs.get_run(run_id)
+    setup = setups.usable_setup(before.setup_id)
+    profile.refuse_danger(setup)
+    values.lock_toolhead(setup.toolhead_id)
+    flow = values.newest(Kind.FLOW, setup)
+    if before.method != walls.METHOD or before.state != "decided" or flow is None:
+        raise Clash("There is no new flow to print again with.", code="nothing_to_verify")
+    inputs = walls.again(walls.WallInputs.model_validate(before.inputs), before.id, flow.number)
+    run = Run(setup=setup, step=before.step, method=before.method, instrument=before.instrument)
+    return _create(work, run, inputs, person.id)
+
+
+def _create(work: Work, run: Run, inputs: Inputs, person_id: int) -> RunOut:
+    open_run = runs.open_run_of(run.setup_id, Step(run.step))
+    if open_run is not None:
+        raise Clash(
+            f"Run {open_run.id} of this step is still open. Go on with it, or leave it first.",
+            code="run_open",
+            run_id=open_run.id,
+        )
+    run.inputs = inputs.model_dump(mode="json")
+    run.person_id, run.started_at = person_id, work.now
+    run.save(force_insert=True)
+    return runs.show_run(work, run.id)

@@ -1,0 +1,231 @@
+"""Runs that print a piece or measure filament: start, file, readings by place, verdict, decision, reprint."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from tests.server.conftest import MACHINE, Person
+from tests.server.test_inventory import edit
+
+BOX = {
+    "walls": "one", "own": "yes", "current": "100", "line_width": "0.45", "layer": "0.2", "first_layer": "0.2",
+    "spacing": "", "nozzle": "205", "bed": "60", "fan": "100", "printed_at": "", "rescale": "no",
+}  # fmt: skip
+PATCHES = {"current": "-1.42", "line_width": "0.45", "layer": "0.2", "nozzle": "210", "bed": "60"}
+
+
+@pytest.fixture
+def sized(ines: Person) -> Person:
+    """A machine whose size is entered, on a surface, with a micrometer beside the calliper."""
+    answer = edit(
+        ines,
+        "machine",
+        1,
+        width_mm="220",
+        depth_mm="220",
+        height_mm="250",
+        bed_max_c="80",
+        screws="30 30; 190 30; 110 190",
+    )
+    assert answer.status_code == 200, answer.text
+    tool = {"name": "Micrometer", "kind": "micrometer", "step": "0.001", "permissible_error": "0.003"}
+    assert ines.post("/instruments", tool).status_code == 201
+    return ines
+
+
+def start(person: Person, step: str, method: str, tool: int = 2, **typed: str) -> Any:
+    """The response to a run started."""
+    usual = {"box": BOX, "patches": PATCHES, "diameter": {"current": "1.75"}}[method]
+    body = {"setup_id": person.setup_id, "step": step, "method": method, "instrument_id": tool, "values": usual | typed}
+    return person.post("/runs", body)
+
+
+def read_all(person: Person, run: Any, *typed: str) -> Any:
+    """The run with these readings taken."""
+    for text in typed:
+        answer = person.read(run["id"], text)
+        assert answer.status_code == 201, answer.text
+        run = answer.json()
+    return run
+
+
+def codes(answer: Any) -> dict[str, str]:
+    """Codes of the problems at their fields."""
+    assert answer.status_code == 422, answer.text
+    return {row["field"]: row["code"] for row in answer.json()["fields"]}
+
+
+def test_a_box_is_seen_written_measured_and_applied(sized: Person) -> None:
+    """Four walls at 0.49 instead of 0.45: blind until the fourth, then a flow that feeds less; it stands in the crib."""
+    form = sized.get(f"/setups/{sized.setup_id}/starts/flow")
+    assert [way["method"] for way in form["methods"]] == ["box", "diameter"]
+    piece = sized.post(f"/setups/{sized.setup_id}/pieces", {"method": "box", "values": BOX}).json()
+    assert [place["state"] for place in piece["places"]].count("asked") == 3
+    assert (piece["refused"], piece["height_mm"]) == ("", 10.0)
+    run = start(sized, "flow", "box").json()
+    assert (run["entry"]["place"], run["entry"]["asked"], run["entry"]["reads"]) == ("1A1", 4, "wall A, in the middle")
+    text = sized.client.get(f"/api/v1/runs/{run['id']}/file").text
+    assert "nozzle: 205 °C, limit 240 °C: the limit of its liner" in text
+    assert "; flow: 100 %" in text
+    layers = sized.get(f"/runs/{run['id']}/layers")["layers"]
+    assert len(layers) == 50
+    assert all(len(layer["lines"]) % 4 == 0 for layer in layers)
+    run = read_all(sized, run, "0.492", ".490", "0,491")
+    assert run["result"] is None
+    run = read_all(sized, run, "491")
+    assert [row["place"] for row in run["readings"]] == ["A1", "B1", "C1", "D1"]
+    assert run["readings"][3]["number"] == pytest.approx(0.491)
+    assert run["result"]["verdict"] == "apply"
+    assert run["result"]["proposal"] == "92.9"
+    answer = sized.decide(run, "apply")
+    assert answer.status_code == 201, answer.text
+    bench = sized.get(f"/setups/{sized.setup_id}/bench")
+    flow = next(line for line in bench["crib"] if line["kind"] == "flow")
+    assert (flow["text"], flow["standing"]) == ("92.9", "fresh")
+    assert answer.json()["verify"] == "92.9"
+
+
+@pytest.mark.parametrize(
+    ("widths", "said"),
+    [
+        (("0.460", "0.461", "0.460", "0.459"), "Confirmed"),
+        (("0.492", "0.490", "0.491", "0.491"), "Contradicted"),
+    ],
+)
+def test_a_reprint_says_whether_the_new_flow_is_right(sized: Person, widths: tuple[str, ...], said: str) -> None:
+    """Walls that moved as they should, or walls that did not move at all."""
+    run = read_all(sized, start(sized, "flow", "box").json(), "0.492", "0.490", "0.491", "0.491")
+    assert sized.decide(run, "apply").status_code == 201
+    again = sized.post(f"/runs/{run['id']}/reprints").json()
+    assert again["method_name"].startswith(f"reprint of run {run['id']}")
+    assert "; flow: 92.9 %" in sized.client.get(f"/api/v1/runs/{again['id']}/file").text
+    again = read_all(sized, again, *widths)
+    assert again["result"]["remarks"][0].startswith(said)
+
+
+@pytest.mark.parametrize(
+    ("typed", "field", "code"),
+    [
+        ({"line_width": "0.9"}, "line_width", "out_of_range"),
+        ({"layer": "0.4"}, "layer", "out_of_range"),
+        ({"nozzle": "250"}, "nozzle", "out_of_range"),
+        ({"nozzle": "120"}, "nozzle", "out_of_range"),
+        ({"bed": "90"}, "bed", "out_of_range"),
+        ({"current": "9.8"}, "current", "out_of_range"),
+        ({"walls": "two", "own": "no"}, "spacing", "empty"),
+        ({"printed_at": "2030-01-01T10:00"}, "printed_at", "in_future"),
+        ({"printed_at": "yesterday"}, "printed_at", "not_a_date"),
+    ],
+)
+def test_a_box_that_cannot_be_is_refused_at_its_field(
+    sized: Person, typed: dict[str, str], field: str, code: str
+) -> None:
+    """Line and layer by the bore, heat by the strictest limit; two lines need their spacing."""
+    assert codes(start(sized, "flow", "box", **typed))[field] == code
+
+
+def test_nothing_is_written_for_a_machine_whose_size_or_safety_is_not_known(ines: Person) -> None:
+    """The bench says where to enter it."""
+    answer = ines.post(f"/setups/{ines.setup_id}/pieces", {"method": "box", "values": BOX})
+    assert (answer.status_code, answer.json()["code"]) == (409, "size_unknown")
+
+
+def test_what_is_read_at_the_wrong_place_is_asked_about(sized: Person) -> None:
+    """A wall of one line where two were printed; a slip; nothing; and the same number twelve times."""
+    run = start(sized, "flow", "box", walls="both").json()
+    assert run["entry"]["asked"] == 8
+    run = read_all(sized, run, "0.46", "0.46", "0.46", "0.46")
+    assert run["entry"]["reads"] == "wall A, in the middle, two lines"
+    answer = sized.read(run["id"], "0.46")
+    assert codes(answer)["typed"] == "far_off"
+    assert "nearer to one line" in answer.json()["fields"][0]["message"]
+    assert codes(sized.read(run["id"], "8.6"))["typed"] == "unit_slip"
+    run = read_all(sized, run, "0.867", "0.868", "0.867", "0.866")
+    assert run["result"] is not None
+    assert any("One line alone says" in remark for remark in run["result"]["remarks"])
+
+
+def test_a_place_can_be_passed_over_and_a_struck_one_comes_round_again(sized: Person) -> None:
+    """Skip B1: three walls are enough; strike A1: it is asked for again."""
+    run = read_all(sized, start(sized, "flow", "box").json(), "0.46")
+    skip = sized.client.patch(f"/api/v1/runs/{run['id']}", json={"skip": "1B1"}, headers=sized.headers(run["version"]))
+    assert skip.status_code == 200, skip.text
+    run = skip.json()
+    assert (run["entry"]["place"], run["entry"]["asked"]) == ("1C1", 3)
+    run = read_all(sized, run, "0.461", "0.46")
+    assert run["result"] is not None
+    first = run["readings"][0]["id"]
+    struck = sized.post(f"/runs/{run['id']}/readings/{first}/strike", {"reason": "On the seam."})
+    assert struck.status_code == 201, struck.text
+    assert struck.json()["entry"]["place"] == "1A1"
+
+
+def test_walls_of_before_the_last_e_steps_are_refused_or_rescaled_with_the_sum_shown(sized: Person) -> None:
+    """Printed at 400 steps with 100 %: at 412.6 the same feed is 96.95 %."""
+    heat = {"values": [{"kind": "e_steps", "typed": "400"}]}
+    assert sized.post(f"/setups/{sized.setup_id}/values", heat).status_code == 201
+    printed = sized.clock.now.isoformat()
+    sized.clock.wait(hours=2)
+    heat = {"values": [{"kind": "e_steps", "typed": "412.6"}]}
+    assert sized.post(f"/setups/{sized.setup_id}/values", heat).status_code == 201
+    answer = start(sized, "flow", "box", printed_at=printed)
+    assert codes(answer)["printed_at"] == "sample_too_old"
+    assert "100 % at 400 feeds as much as 96.95 % at 412.6" in answer.json()["fields"][0]["message"]
+    run = start(sized, "flow", "box", printed_at=printed, rescale="yes").json()
+    assert run["cells"][0]["value"] == "97.0 %"
+    assert run["cells"][0]["detail"].startswith("rescaled")
+
+
+def test_walls_printed_before_the_e_steps_changed_meanwhile_are_not_decided_on(sized: Person) -> None:
+    """Somebody else applies new e-steps while the walls are measured."""
+    run = read_all(sized, start(sized, "flow", "box").json(), "0.492", "0.490", "0.491", "0.491")
+    heat = {"values": [{"kind": "e_steps", "typed": "412.6"}]}
+    assert sized.post(f"/setups/{sized.setup_id}/values", heat).status_code == 201
+    answer = sized.decide(run, "apply")
+    assert (answer.status_code, answer.json()["code"]) == (409, "sample_too_old")
+
+
+def test_filament_is_measured_two_ways_and_a_new_diameter_leaves_what_comes_out_as_it_is(sized: Person) -> None:
+    """1.70 entered as 1.75: the diameter is written, and a flow of 98 becomes 92.5, which feeds as much as before."""
+    assert (
+        sized.post(f"/setups/{sized.setup_id}/values", {"values": [{"kind": "flow", "typed": "98"}]}).status_code == 201
+    )
+    run = start(sized, "flow", "diameter").json()
+    assert (run["piece"], run["file_name"], run["entry"]["reads"]) == (None, "", "place 1, widest")
+    run = read_all(sized, run, "1.700", "1.701", "1702", "1.700", "1.699", "1.700")
+    assert run["readings"][2]["number"] == pytest.approx(1.702)
+    assert run["result"]["verdict"] == "apply"
+    assert sized.decide(run, "apply").status_code == 201
+    crib = {line["kind"]: line["text"] for line in sized.get(f"/setups/{sized.setup_id}/bench")["crib"]}
+    assert crib["diameter"] == "1.700"
+    assert crib["flow"] == "92.5"
+
+
+def test_nine_patches_give_the_offset_and_say_what_the_screws_have_to_do(sized: Person) -> None:
+    """0.32 on the left, 0.20 on the right of 0.2 commanded: lower, and tilted; the surface has to be known."""
+    assert codes(start(sized, "z_offset", "patches"))["current"] == "no_surface"
+    sized.setup_id = sized.post("/setups", MACHINE | {"surface": "Smooth"}).json()["id"]
+    run = start(sized, "z_offset", "patches").json()
+    assert run["entry"]["asked"] == 9
+    assert "; offset it is printed with: -1.42 mm" in sized.client.get(f"/api/v1/runs/{run['id']}/file").text
+    run = read_all(sized, run, *["0.320", "0.260", "0.200"] * 2, "0.320", "260")
+    assert run["result"] is None
+    run = read_all(sized, run, "0.200")
+    assert (run["result"]["verdict"], run["result"]["proposal"]) == ("apply", "\N{MINUS SIGN}1.480")
+    assert "screw 1 up 1/8 turn, screw 2 down 1/8 turn" in run["finding"]
+    assert sized.decide(run, "apply").status_code == 201
+    rows = {row["step"]: row for row in sized.get(f"/setups/{sized.setup_id}/bench")["steps"]}
+    assert (rows["z_offset"]["standing"], rows["z_offset"]["value"]["setting"]) == ("fresh", "\N{MINUS SIGN}1.480")
+
+
+@pytest.mark.parametrize(
+    ("block", "said"),
+    [("G1 X900", "leaves its volume"), ("M140 S200", "heats to 200"), ("G1 X{widht_mm}", "no placeholder")],
+)
+def test_a_start_block_that_would_do_harm_is_refused_at_its_field(sized: Person, block: str, said: str) -> None:
+    """Before it stands in any file."""
+    answer = edit(sized, "machine", 1, start_block=block)
+    assert "start_block" in codes(answer)
+    assert said in answer.json()["fields"][0]["message"]

@@ -1,0 +1,148 @@
+import type { Schemas } from "../api/client";
+
+type Piece = Schemas["PieceOut"];
+type Place = Piece["places"][number];
+
+const ROOM = 16;
+
+/** A test piece from above: hairlines for what is printed, jaws on the place that is measured next. */
+export function PiecePlan({ piece, className = "" }: { piece: Piece; className?: string }) {
+  const points = piece.outlines.flatMap((outline) => outline.points);
+  if (points.length === 0) return null;
+  const xs = points.map((point) => point.x);
+  const ys = points.map((point) => point.y);
+  const [left, right] = [Math.min(...xs), Math.max(...xs)];
+  const [front, back] = [Math.min(...ys), Math.max(...ys)];
+  const size = Math.max(right - left, back - front);
+  const room = (ROOM / 100) * size;
+  const unit = size / 100;
+  // Seen from above: x to the right, y away from the person, so the drawing is turned over.
+  const up = (y: number) => front + back - y;
+  const following = piece.places.find((place) => place.state === "next");
+  return (
+    <figure className={`min-w-0 ${className}`}>
+      <svg
+        viewBox={`${left - room} ${front - room} ${right - left + 2 * room} ${back - front + 2 * room}`}
+        className="block max-h-[46vh] w-full"
+        role="img"
+        aria-label={`${piece.name} from above, ${piece.size}${following ? `; measure ${following.name} next` : ""}`}
+      >
+        <g fill="none" strokeLinejoin="round" strokeLinecap="round">
+          {piece.outlines.map((outline) => (
+            <polyline
+              key={JSON.stringify(outline.points)}
+              points={outline.points.map((point) => `${point.x},${up(point.y)}`).join(" ")}
+              className={outline.bold ? "stroke-ink" : "stroke-edge"}
+              strokeWidth={outline.bold ? 0.9 * unit : 0.5 * unit}
+            />
+          ))}
+        </g>
+        {piece.places.map((place) => (
+          <Spot key={`${place.group}${place.name}`} place={place} unit={unit} up={up} />
+        ))}
+      </svg>
+      <figcaption className="text-small text-ink-2">
+        From above, {piece.size}
+        {piece.height_mm > 2 && "; jaw tips 2 to 3 mm below the rim"}
+      </figcaption>
+    </figure>
+  );
+}
+
+function Spot({ place, unit, up }: { place: Place; unit: number; up: (y: number) => number }) {
+  const [ax, ay] = [place.across_x, place.across_y];
+  const [x, y] = [place.x, up(place.y)];
+  const patch = ax === 0 && ay === 0;
+  // Outwards of the wall, on the turned-over drawing.
+  const [ox, oy] = patch ? [0, 0] : [-ax, ay];
+  const label = { x: x + ox * 9 * unit, y: y + oy * 9 * unit + 2 * unit };
+  if (place.state === "later") return <circle cx={x} cy={y} r={0.7 * unit} className="fill-edge" />;
+  const text = place.state === "taken" ? place.text : place.name;
+  return (
+    <g>
+      {place.state === "next" && !patch && <Jaws x={x} y={y} ox={ox} oy={oy} unit={unit} />}
+      {place.state === "next" && patch && (
+        <circle cx={x} cy={y} r={6 * unit} fill="none" className="stroke-mark" strokeWidth={1.4 * unit} />
+      )}
+      {place.state !== "next" && !patch && (
+        <circle
+          cx={x}
+          cy={y}
+          r={1.3 * unit}
+          className={place.state === "taken" ? "fill-ink" : "fill-none stroke-edge"}
+          strokeWidth={0.5 * unit}
+        />
+      )}
+      <text
+        x={label.x}
+        y={label.y}
+        textAnchor="middle"
+        fontSize={(place.state === "next" ? 7 : 5.4) * unit}
+        className={
+          place.state === "next" ? "fill-mark font-bold" : place.state === "taken" ? "fill-ink" : "fill-ink-3"
+        }
+        textDecoration={place.state === "skipped" ? "line-through" : undefined}
+      >
+        {text}
+      </text>
+    </g>
+  );
+}
+
+/** Two jaw tips that close across a wall. */
+function Jaws({ x, y, ox, oy, unit }: { x: number; y: number; ox: number; oy: number; unit: number }) {
+  const [tx, ty] = [oy, -ox];
+  const bar = (away: number) => {
+    const [cx, cy] = [x + ox * away * unit, y + oy * away * unit];
+    return `M${cx - tx * 4 * unit} ${cy - ty * 4 * unit}L${cx + tx * 4 * unit} ${cy + ty * 4 * unit}`;
+  };
+  return (
+    <path
+      d={`${bar(1.8)}${bar(-1.8)}`}
+      className="stroke-mark"
+      strokeWidth={1.8 * unit}
+      strokeLinecap="butt"
+      fill="none"
+    />
+  );
+}
+
+/** A test piece from the side: how high, and how deep the jaws go. */
+export function PieceSide({ piece }: { piece: Piece }) {
+  const { width_mm: width, height_mm: height } = piece;
+  if (height <= 2) return null;
+  const room = width * 0.14;
+  const unit = width / 100;
+  return (
+    <svg
+      viewBox={`${-room} ${-2 * unit} ${width + 2 * room} ${height + 8 * unit}`}
+      className="block max-h-24 w-full"
+      role="img"
+      aria-label={`From the side: ${height.toFixed(1)} mm high, jaws 3 mm below the rim`}
+    >
+      <path
+        d={`M${-room} ${height}H${width + room}`}
+        className="stroke-ink"
+        strokeWidth={0.6 * unit}
+        fill="none"
+      />
+      <rect
+        x={0}
+        y={0}
+        width={width}
+        height={height}
+        className="fill-well stroke-ink"
+        strokeWidth={0.6 * unit}
+      />
+      <path
+        d={`M${width / 2 - 3 * unit} 3H${width / 2 + 3 * unit}M${width / 2} ${-1.5 * unit}V3`}
+        className="stroke-mark"
+        strokeWidth={1.4 * unit}
+        fill="none"
+      />
+      <text x={width / 2 + 5 * unit} y={4.6} fontSize={4.6 * unit} className="fill-ink-2">
+        3 mm
+      </text>
+    </svg>
+  );
+}

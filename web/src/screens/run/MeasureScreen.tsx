@@ -1,0 +1,217 @@
+import { Radio, RadioGroup } from "@headlessui/react";
+import { type FormEvent, useDeferredValue, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
+import { usePiece, useStart } from "../../api/queries";
+import { KeyHint } from "../../instrument/KeyHint";
+import { PiecePlan, PieceSide } from "../../instrument/PiecePlan";
+import { TitleBlock } from "../../instrument/TitleBlock";
+import { Choice, Field, useRefused } from "../../shell/Field";
+import { Page } from "../../shell/Page";
+import { Trouble, Waiting } from "../../shell/Trouble";
+import { useWrite } from "../../shell/useWrite";
+import { AddInstrument } from "./AddInstrument";
+import { Cautions } from "./Cautions";
+
+type Start = Schemas["StartOut"];
+type Step = Start["step"];
+
+/** Before a run that prints: which way, with which numbers, what the piece looks like, what it takes. */
+export function MeasureScreen() {
+  const { setupId, step } = useParams();
+  const start = useStart(Number(setupId), step as Step);
+  if (start.data) return <MeasureForm key={`${setupId}${step}`} start={start.data} />;
+  return (
+    <Page tab="Runs" keys={[]} back="/">
+      {start.isError ? <Trouble error={start.error} onAgain={() => start.refetch()} /> : <Waiting />}
+    </Page>
+  );
+}
+
+function MeasureForm({ start }: { start: Start }) {
+  const navigate = useNavigate();
+  const [method, setMethod] = useState(start.methods[0]?.method ?? "");
+  const [typed, setTyped] = useState<Record<string, string>>({});
+  const [instrument, setInstrument] = useState("");
+  const [adding, setAdding] = useState(false);
+  const way = start.methods.find((row) => row.method === method) ?? start.methods[0];
+  const values = Object.fromEntries(
+    (way?.fields ?? []).map((row) => [row.name, typed[row.name] ?? row.value]),
+  );
+  const tool = way?.instruments.find((row) => String(row.id) === instrument) ?? way?.instruments[0];
+  const piece = usePiece(start.setup.id, useDeferredValue({ method, values }), way?.prints ?? false);
+  const write = useWrite(
+    () =>
+      answer(
+        api.POST("/api/v1/runs", {
+          params: { header: writeHeaders() },
+          body: { setup_id: start.setup.id, step: start.step, method, instrument_id: tool?.id ?? 0, values },
+        }),
+      ),
+    (run) => navigate(`/runs/${run.id}`, { replace: true }),
+  );
+  const said = (field: string) =>
+    problemAt(write.error, field)?.message ?? problemAt(piece.error, field)?.message;
+  const form = useRefused(write.error);
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (tool) write.mutate(undefined);
+  };
+  if (!way) return null;
+  const trouble = write.error ?? (piece.error as Schemas["ProblemOut"] | null);
+  return (
+    <Page
+      tab="Runs"
+      keys={[]}
+      back="/"
+      title={
+        <TitleBlock
+          cells={[
+            { label: "New run", value: start.name, wide: true },
+            { label: "Machine", value: start.setup.machine, detail: start.setup.hotend_detail },
+            { label: "Nozzle", value: start.setup.nozzle, detail: "bore in mm, material" },
+            { label: "Filament", value: start.setup.filament, detail: start.setup.filament_detail },
+          ]}
+        />
+      }
+    >
+      <form
+        ref={form}
+        onSubmit={submit}
+        className="grid flex-1 desk:grid-cols-2 desk:overflow-y-auto wide:grid-cols-[24rem_1fr_21rem]"
+      >
+        <div className="space-y-3 border-r border-rule px-3 py-4 desk:px-6">
+          {start.methods.length > 1 && (
+            <RadioGroup value={method} onChange={setMethod} aria-label="What to measure">
+              {start.methods.map((row) => (
+                <Radio
+                  as="div"
+                  key={row.method}
+                  value={row.method}
+                  className="mb-2 cursor-pointer border border-edge px-3 py-2 data-checked:border-2 data-checked:border-mark data-checked:bg-well"
+                >
+                  <span className="block text-name font-[650]">{row.name}</span>
+                  <span className="block text-body text-ink-2">{row.why}</span>
+                </Radio>
+              ))}
+            </RadioGroup>
+          )}
+          <div className="grid grid-cols-2 items-start gap-x-4 gap-y-3">
+            {way.fields.map((row) => (
+              <StartField
+                key={row.name}
+                field={row}
+                value={values[row.name] ?? ""}
+                problem={said(row.name)}
+                onChange={(value) => setTyped((before) => ({ ...before, [row.name]: value }))}
+              />
+            ))}
+          </div>
+        </div>
+        <div className="border-r border-rule bg-well px-3 py-4 desk:px-6">
+          {piece.data && (
+            <>
+              <div className="flex flex-wrap items-baseline gap-x-6">
+                <h2 className="text-cell">{piece.data.name}</h2>
+                <p className="text-reason">
+                  <strong>{piece.data.grams}</strong>, {piece.data.minutes}
+                </p>
+              </div>
+              <PiecePlan piece={piece.data} className="mt-2" />
+              <PieceSide piece={piece.data} />
+            </>
+          )}
+          <h2 className="mt-3 mb-1 text-name">How it goes</h2>
+          <ol className="list-decimal space-y-1 pl-5 text-body">
+            {way.procedure.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ol>
+        </div>
+        <div className="space-y-3 px-3 py-4 desk:px-6">
+          {way.prints && <Cautions cautions={start.cautions} />}
+          {start.rests_on && <p className="text-reason">{start.rests_on}</p>}
+          {tool ? (
+            <Choice
+              label="Measuring tool"
+              value={String(tool.id)}
+              onChange={setInstrument}
+              hint={tool.zero_checked ?? "zero not checked yet: worth more than any number of repeats"}
+              options={way.instruments.map((row) => ({
+                value: String(row.id),
+                text: `${row.name}, ${row.detail}`,
+              }))}
+              problem={said("instrument_id")}
+            />
+          ) : (
+            <p className="text-care font-semibold text-stale">{way.missing}</p>
+          )}
+          <button type="button" className="link min-h-11 text-body" onClick={() => setAdding(true)}>
+            Add a measuring tool
+          </button>
+          {trouble && trouble.fields.length === 0 && (
+            <p role="alert" className="text-care font-semibold text-out">
+              {trouble.detail}
+            </p>
+          )}
+          <button type="submit" className="button button-main w-full" disabled={!tool || write.isPending}>
+            Start <KeyHint onBlue>Enter</KeyHint>
+          </button>
+          {start.open_run_id !== null && (
+            <p className="text-body">
+              Run {start.open_run_id} is open on this setup.{" "}
+              <button type="button" className="link" onClick={() => navigate(`/runs/${start.open_run_id}`)}>
+                Go on with it
+              </button>
+            </p>
+          )}
+        </div>
+      </form>
+      {adding && (
+        <AddInstrument
+          kind="calliper"
+          onAdded={(made) => {
+            setInstrument(String(made.id));
+            setAdding(false);
+          }}
+          onClose={() => setAdding(false)}
+        />
+      )}
+    </Page>
+  );
+}
+
+type FieldProps = {
+  field: Schemas["StartFieldOut"];
+  value: string;
+  problem: string | undefined;
+  onChange: (value: string) => void;
+};
+
+function StartField({ field, value, problem, onChange }: FieldProps) {
+  if (field.options.length > 0) {
+    return (
+      <Choice
+        label={field.label}
+        value={value}
+        onChange={onChange}
+        options={field.options}
+        hint={field.hint}
+        problem={problem}
+      />
+    );
+  }
+  const moment = field.name === "printed_at";
+  return (
+    <Field
+      label={field.label}
+      unit={field.unit}
+      value={value}
+      decimal={!moment}
+      type={moment ? "datetime-local" : "text"}
+      onChange={onChange}
+      hint={field.hint}
+      problem={problem}
+    />
+  );
+}

@@ -1,0 +1,42 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { answer, api, type Schemas } from "../../api/client";
+import { saveFile } from "../../shell/saveFile";
+
+/** The file of a run: take it to the machine, or look at it layer by layer. */
+export function PieceFile({ run }: { run: Schemas["RunOut"] }) {
+  const [trouble, setTrouble] = useState("");
+  const take = async () => {
+    try {
+      const text = await answer(
+        api.GET("/api/v1/runs/{run_id}/file", { params: { path: { run_id: run.id } }, parseAs: "text" }),
+      );
+      saveFile(run.file_name, text as string);
+      setTrouble("");
+    } catch (error) {
+      setTrouble((error as Schemas["ProblemOut"]).detail);
+    }
+  };
+  return (
+    <div className="mb-2">
+      <div className="flex flex-wrap items-center gap-x-5">
+        <button type="button" className="button" onClick={take}>
+          Take the file
+        </button>
+        <Link className="link flex min-h-11 items-center text-body" to={`/runs/${run.id}/layers`}>
+          Look at it
+        </Link>
+      </div>
+      {run.piece && (
+        <p className="text-small text-ink-2">
+          {run.piece.grams}, {run.piece.minutes}
+        </p>
+      )}
+      {trouble && (
+        <p role="alert" className="text-care font-semibold text-out">
+          {trouble}
+        </p>
+      )}
+    </div>
+  );
+}
