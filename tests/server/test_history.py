@@ -22,7 +22,7 @@ def test_going_back_writes_a_new_revision_and_loses_nothing(ines: Person) -> Non
     back = ines.post(path, {"number": 1, "note": "joints too tight"}, version=2)
     assert back.status_code == 201
     revisions = back.json()["revisions"]
-    assert [row["cause"] for row in revisions] == ["Back to 1", "E-steps applied", "E-steps applied"]
+    assert [row["cause"] for row in revisions] == ["Back to 1", "Measured, applied", "Measured, applied"]
     value = ines.get(f"/setups/{ines.setup_id}/bench")["steps"][1]["value"]
     assert (value["setting"], value["provenance"]["origin"]) == ("419.45", "restored")
     assert value["read_back"]["state"] == "unverified"

@@ -137,6 +137,6 @@ def test_a_hotend_that_is_not_known_keeps_the_careful_limit_and_a_stated_one_is_
         ("all_metal", "230", "Never above 230 °C: the stated maximum of the hotend"),
     ):
         setup = ines.post("/setups", form | {"liner": liner, "hotend_max": stated}).json()
-        cautions = ines.get(f"/setups/{setup['id']}/bench")["cautions"]
+        cautions = ines.get(f"/setups/{setup['id']}/e-steps")["cautions"]["open_air"]
         heat = next(row["text"] for row in cautions if row["lead"] == "Heat").replace("\N{NO-BREAK SPACE}", " ")
         assert said in heat

@@ -107,5 +107,6 @@ def test_families_come_commonest_first_and_each_can_be_chosen(ines: Person) -> N
     assert families[0]["key"] == "pla"
     for row in families:
         made = ines.post("/setups", MACHINE | {"filament": f"Fallow {row['key']}", "family": row["key"]}).json()
-        heat = next(line for line in ines.get(f"/setups/{made['id']}/bench")["cautions"] if line["lead"] == "Heat")
+        cautions = ines.get(f"/setups/{made['id']}/e-steps")["cautions"]["open_air"]
+        heat = next(line for line in cautions if line["lead"] == "Heat")
         assert "Never above 240" in heat["text"]

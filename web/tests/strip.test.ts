@@ -19,6 +19,7 @@ function reading(number: number): Strip["readings"][number] {
 function threeShort(change: Partial<Strip> = {}): Strip {
   return {
     unit: "mm",
+    measured_name: "fed, mm",
     places: 2,
     step: 0.01,
     target: 100,

@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 from typing import Final, Literal
 
 from ubrex.core.calibrate import Method
-from ubrex.core.chain import Change, Grade, Kind, Purpose
+from ubrex.core.chain import Change, Grade, Kind, Purpose, Step
 from ubrex.core.materials import Liner
 from ubrex.core.quantity import ToolKind
 from ubrex.server.services import (
@@ -19,6 +19,7 @@ from ubrex.server.services import (
     profile,
     runs,
     setups,
+    starts,
     values,
     wear,
 )
@@ -37,6 +38,7 @@ from ubrex.server.services.views import (
     RecordKind,
     RoomIn,
     RunOut,
+    RunStartIn,
     SafetyIn,
     SetupIn,
     SpoolEntryIn,
@@ -104,6 +106,20 @@ class Bench:
     person_id: int
     calliper_id: int
     ruler_id: int
+    micrometer_id: int
+
+    def measure(self, setup_id: int, step: Step, method: str, *typed: str, **given: str) -> RunOut:
+        """Start a run that prints, with what its form offers and what is ``given``, and take its readings."""
+        offered = self.desk.do(starts.start_form, None, setup_id, step)
+        fields = next(way for way in offered.methods if way.method == method).fields
+        form = RunStartIn(
+            setup_id=setup_id,
+            step=step,
+            method=method,
+            instrument_id=self.micrometer_id,
+            values={row.name: row.value for row in fields} | given,
+        )
+        return self.read(self.desk.do(starts.start_run, self.person_id, form), *typed)
 
     def start(self, setup_id: int, current: str, *, method: Method = Method.OPEN_AIR) -> RunOut:
         """Start an e-steps run with the calliper; with the ruler where a mark is read."""
@@ -221,11 +237,13 @@ def load_demo(now: datetime) -> None:
     )
     scale = InstrumentIn(name="Glue-pot scale", kind=ToolKind.SCALE, step="0.01", permissible_error="0.02")
     desk.do(instruments.add_instrument, first.person.id, scale)
+    micrometer = InstrumentIn(name="Micrometer", kind=ToolKind.MICROMETER, step="0.001", permissible_error="0.003")
+    fine = desk.do(instruments.add_instrument, first.person.id, micrometer)
     ines = desk.do(people.add_person, None, PersonIn(name="Ines"))
 
     def bench(days: float, person_id: int) -> Bench:
         moment = now - timedelta(days=days)
-        return Bench(Desk(lambda: moment), person_id, calliper.id, ruler.id)
+        return Bench(Desk(lambda: moment), person_id, calliper.id, ruler.id, fine.id)
 
     _heron(
         bench(331, first.person.id),
@@ -251,6 +269,7 @@ def load_demo(now: datetime) -> None:
     _hands(bench(20, ines.id), bench(6, ines.id))
     for days, person_id in ((190, ines.id), (150, first.person.id), (88, ines.id), (34, ines.id), (5, ines.id)):
         _prints(bench(days, person_id), first.setup_id, days)
+    _measured(bench(18, ines.id), bench(12, ines.id), first.setup_id)
     bench(2, ines.id).desk.do(instruments.check_zero, ines.id, calliper.id)
 
 
@@ -326,6 +345,18 @@ def _flashed(bench: Bench, heron: int) -> None:
     bench.change(heron, Change.FIRMWARE, "Settings came back empty.")
     later = replace(bench, desk=Desk(lambda: bench.desk.clock() + timedelta(hours=1)))
     later.type_in(heron, level="0.06", z_offset="-1.42")
+
+
+def _measured(patches: Bench, box: Bench, heron: int) -> None:
+    """Heron's first layer and flow, with the micrometer: the offset was right, the walls too thick; a reprint proves it."""
+    thick = ("0.241", "0.238", "0.244", "0.236", "0.239", "0.243", "0.240", "0.237", "0.245")
+    patches.keep(patches.measure(heron, Step.Z_OFFSET, "patches", *thick), "Smooth sheet, washed.")
+    first = box.measure(heron, Step.FLOW, "box", "0.482", "0.485", "0.483", "0.484")
+    box.desk.do(
+        runs.decide, box.person_id, first.id, first.version, DecisionIn(action="apply", note="Walls 0.03 too thick.")
+    )
+    again = box.desk.do(starts.start_reprint, box.person_id, first.id)
+    box.keep(box.read(again, "0.451", "0.449", "0.450", "0.452"), "")
 
 
 def _spare_heads(kept: Bench, applied: Bench, heron: int) -> None:

@@ -1052,6 +1052,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/setups/{setup_id}/file-checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check File
+         * @description Hold a file against a setup; nothing is written.
+         */
+        post: operations["check_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setups/{setup_id}/file-comparisons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Files
+         * @description Which settings two files do not agree on; nothing is written.
+         */
+        post: operations["compare_files"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs": {
         parameters: {
             query?: never;
@@ -1334,8 +1374,6 @@ export interface components {
             /** Steps */
             steps: components["schemas"]["StepOut"][];
             plan: components["schemas"]["PlanOut"];
-            /** Cautions */
-            cautions: components["schemas"]["CautionOut"][];
             /** Waiting */
             waiting: components["schemas"]["WaitingOut"][];
             /** Recent */
@@ -1733,6 +1771,101 @@ export interface components {
         FilamentsOut: {
             /** Filaments */
             filaments: components["schemas"]["FilamentOut"][];
+        };
+        /**
+         * FileCheckOut
+         * @description A file held against a setup.
+         */
+        FileCheckOut: {
+            /** Verdict */
+            verdict: string;
+            /** Harmful */
+            harmful: boolean;
+            /** Findings */
+            findings: components["schemas"]["FileFindingOut"][];
+            /** Matches */
+            matches: components["schemas"]["FileMatchOut"][];
+            /** Remarks */
+            remarks: string[];
+            /** Settings */
+            settings: components["schemas"]["FileSettingOut"][];
+            /** Lines */
+            lines: number;
+            view: components["schemas"]["FileViewOut"];
+        };
+        /**
+         * FileCompareIn
+         * @description Two files, as text.
+         */
+        FileCompareIn: {
+            /** Left */
+            left: string;
+            /** Right */
+            right: string;
+        };
+        /**
+         * FileDifferenceOut
+         * @description A setting two files do not agree on; empty: not in that file.
+         */
+        FileDifferenceOut: {
+            /** Name */
+            name: string;
+            /** Left */
+            left: string;
+            /** Right */
+            right: string;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "commands" | "remarks";
+        };
+        /**
+         * FileFindingOut
+         * @description Something wrong with a file: a first word, the sentence, and where.
+         */
+        FileFindingOut: {
+            /** Code */
+            code: string;
+            /** Harmful */
+            harmful: boolean;
+            /** Lead */
+            lead: string;
+            /** Text */
+            text: string;
+            /** Where */
+            where: string;
+            /** Line */
+            line: number;
+            /** Z Mm */
+            z_mm: number;
+        };
+        /**
+         * FileMatchOut
+         * @description One of tonight's numbers beside what a file's commands say.
+         */
+        FileMatchOut: {
+            kind: components["schemas"]["Kind"];
+            /** Name */
+            name: string;
+            /** File */
+            file: string;
+            /** Tonight */
+            tonight: string;
+            /** Same */
+            same: boolean;
+            /** Known */
+            known: boolean;
+        };
+        /**
+         * FileSettingOut
+         * @description A setting as a remark of a file says it; what is not known stays as text.
+         */
+        FileSettingOut: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
         };
         /**
          * FileViewOut
@@ -2837,7 +2970,7 @@ export interface components {
         Standing: "never" | "assumed" | "fresh" | "ageing" | "check" | "re_enter" | "stale" | "hold" | "out" | "not_on_machine";
         /**
          * StartFieldOut
-         * @description One field of a start form.
+         * @description One field of a start form; ``when`` another field holds a value (``own=no``), or anything (``printed_at``).
          */
         StartFieldOut: {
             /** Name */
@@ -2852,6 +2985,11 @@ export interface components {
             hint: string;
             /** Options */
             options: components["schemas"]["OptionOut"][];
+            /**
+             * When
+             * @default
+             */
+            when: string;
         };
         /**
          * StartMethodOut
@@ -2945,10 +3083,10 @@ export interface components {
             minutes: number;
             /** Grams */
             grams: number;
-            /** Readings */
-            readings: number;
             /** Can Run */
             can_run: boolean;
+            /** Care */
+            care: string[];
             /** Open Run Id */
             open_run_id: number | null;
         };
@@ -3015,6 +3153,11 @@ export interface components {
              * @default
              */
             proposal_name: string;
+            /**
+             * Measured Name
+             * @default fed, mm
+             */
+            measured_name: string;
             /** @default fresh */
             standing: components["schemas"]["Standing"];
             /** Sentence */
@@ -5188,6 +5331,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    check_file: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileCheckOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    compare_files: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileCompareIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileDifferenceOut"][];
                 };
             };
             /** @description Problem (RFC 9457) */

@@ -44,7 +44,7 @@ export function EntryField({ value, onChange, onEnter, label, unit, error, error
         aria-describedby={errorId}
         inputMode={ownPad ? "none" : "decimal"}
         autoComplete="off"
-        className="w-full min-w-0 bg-transparent text-entry-phone leading-none font-semibold outline-none desk:h-36 desk:text-[clamp(80px,10.5vw,150px)]"
+        className="w-full min-w-0 bg-transparent text-entry-phone leading-none font-semibold outline-none max-desk:h-18 desk:h-36 desk:text-[clamp(80px,10.5vw,150px)]"
       />
       <span className="text-name text-ink-2 desk:text-step">{unit}</span>
     </div>

@@ -135,7 +135,7 @@ function Drawing({ strip, size, width }: Props & { width: number }) {
       {move && <Move {...move} m={m} size={size} />}
       {plate && <Plate {...plate} m={m} x0={x0} x9={x9} calm={strip.move_to === null} />}
       {named && strip.low !== null && (
-        <RowNames unit={strip.unit} proposal={strip.plate ? strip.proposal_name : ""} m={m} />
+        <RowNames measured={strip.measured_name} proposal={strip.plate ? strip.proposal_name : ""} m={m} />
       )}
     </svg>
   );
@@ -303,14 +303,14 @@ function Plate({ x, half, text, beside, m, x0, x9, calm }: PlateProps) {
   );
 }
 
-function RowNames({ unit, proposal, m }: { unit: string; proposal: string; m: Measures }) {
+function RowNames({ measured, proposal, m }: { measured: string; proposal: string; m: Measures }) {
   return (
     <g fontSize={15}>
       <text className="s-asked-word" x={0} y={m.datum - 22}>
         Asked
       </text>
       <text className="s-quiet" x={0} y={m.datum - 5}>
-        fed, {unit}
+        {measured}
       </text>
       <text x={0} y={m.readingTop + 13}>
         Measured

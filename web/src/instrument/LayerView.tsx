@@ -9,6 +9,8 @@ const ROOM = 24;
 export function LayerView({ view, marks = [] }: Props) {
   const [at, setAt] = useState(view.layers.length - 1);
   const canvas = useRef<HTMLCanvasElement>(null);
+  const slider = useRef<HTMLInputElement>(null);
+  useEffect(() => slider.current?.focus({ preventScroll: true }), []);
   const [width, setWidth] = useState(600);
   const layer = view.layers[at];
   useEffect(() => {
@@ -19,7 +21,8 @@ export function LayerView({ view, marks = [] }: Props) {
     return () => observer.disconnect();
   }, []);
   const box = boxOf(view);
-  const scale = Math.min((width - 2 * ROOM) / box.width, 560 / box.depth);
+  const tall = Math.max(260, Math.min(560, window.innerHeight - 330));
+  const scale = Math.min((width - 2 * ROOM) / box.width, tall / box.depth);
   const height = Math.round(box.depth * scale + 2 * ROOM);
   useEffect(() => {
     const element = canvas.current;
@@ -30,7 +33,8 @@ export function LayerView({ view, marks = [] }: Props) {
     element.width = width * dots;
     element.height = height * dots;
     pen.setTransform(dots, 0, 0, dots, 0, 0);
-    const x = (value: number) => ROOM + (value - box.left) * scale;
+    const aside = (width - box.width * scale) / 2;
+    const x = (value: number) => aside + (value - box.left) * scale;
     const y = (value: number) => height - ROOM - (value - box.front) * scale;
     const draw = (lines: readonly number[], colour: string, thick: number) => {
       pen.strokeStyle = style.getPropertyValue(colour);
@@ -52,7 +56,7 @@ export function LayerView({ view, marks = [] }: Props) {
       if (mark.state === "later") continue;
       pen.fillRect(x(mark.x) - 3, y(mark.y) - 3, 6, 6);
     }
-  }, [at, layer, view, marks, width, height, scale, box.left, box.front]);
+  }, [at, layer, view, marks, width, height, scale, box.left, box.front, box.width]);
   if (!layer) return <p className="text-reason">Nothing is printed in this file.</p>;
   return (
     <div>
@@ -69,13 +73,13 @@ export function LayerView({ view, marks = [] }: Props) {
           Layer <strong>{at * view.every + 1}</strong>, top at <strong>{layer.z_mm.toFixed(2)} mm</strong>
         </span>
         <input
+          ref={slider}
           type="range"
           className="h-11 min-w-48 flex-1 accent-mark"
           min={0}
           max={view.layers.length - 1}
           value={at}
           onChange={(event) => setAt(Number(event.target.value))}
-          autoFocus
         />
       </label>
       {view.every > 1 && (
@@ -87,10 +91,11 @@ export function LayerView({ view, marks = [] }: Props) {
   );
 }
 
-/** The part of the bed that is printed on, with some room; small pieces are drawn large. */
+/** The part of the bed that the piece stands on; a prime line in the first layer does not make it small. */
 function boxOf(view: Schemas["FileViewOut"]) {
   let [left, right, front, back] = [Infinity, -Infinity, Infinity, -Infinity];
-  for (const layer of view.layers) {
+  const piece = view.layers.length > 1 ? view.layers.slice(1) : view.layers;
+  for (const layer of piece) {
     for (let index = 0; index < layer.lines.length; index += 2) {
       const x = (layer.lines[index] ?? 0) / 100;
       const y = (layer.lines[index + 1] ?? 0) / 100;
@@ -101,5 +106,11 @@ function boxOf(view: Schemas["FileViewOut"]) {
     }
   }
   if (left === Infinity) return { left: 0, front: 0, width: 1, depth: 1 };
-  return { left, front, width: Math.max(1, right - left), depth: Math.max(1, back - front) };
+  const room = view.layers.length > 1 ? 4 : 0;
+  return {
+    left: left - room,
+    front: front - room,
+    width: Math.max(1, right - left + 2 * room),
+    depth: Math.max(1, back - front + 2 * room),
+  };
 }

@@ -3,10 +3,10 @@ import type { Schemas } from "../api/client";
 type Piece = Schemas["PieceOut"];
 type Place = Piece["places"][number];
 
-const ROOM = 16;
+const ROOM = 22;
 
 /** A test piece from above: hairlines for what is printed, jaws on the place that is measured next. */
-export function PiecePlan({ piece, className = "" }: { piece: Piece; className?: string }) {
+export function PiecePlan({ piece, small }: { piece: Piece; small?: boolean }) {
   const points = piece.outlines.flatMap((outline) => outline.points);
   if (points.length === 0) return null;
   const xs = points.map((point) => point.x);
@@ -20,10 +20,10 @@ export function PiecePlan({ piece, className = "" }: { piece: Piece; className?:
   const up = (y: number) => front + back - y;
   const following = piece.places.find((place) => place.state === "next");
   return (
-    <figure className={`min-w-0 ${className}`}>
+    <figure className="mt-2 min-w-0">
       <svg
         viewBox={`${left - room} ${front - room} ${right - left + 2 * room} ${back - front + 2 * room}`}
-        className="block max-h-[46vh] w-full"
+        className={`block w-full ${small ? "max-h-52" : "max-h-[46vh]"}`}
         role="img"
         aria-label={`${piece.name} from above, ${piece.size}${following ? `; measure ${following.name} next` : ""}`}
       >
@@ -38,7 +38,13 @@ export function PiecePlan({ piece, className = "" }: { piece: Piece; className?:
           ))}
         </g>
         {piece.places.map((place) => (
-          <Spot key={`${place.group}${place.name}`} place={place} unit={unit} up={up} />
+          <Spot
+            key={`${place.group}${place.name}`}
+            place={place}
+            unit={unit}
+            letters={(small ? 9.5 : 5.4) * unit}
+            up={up}
+          />
         ))}
       </svg>
       <figcaption className="text-small text-ink-2">
@@ -49,13 +55,16 @@ export function PiecePlan({ piece, className = "" }: { piece: Piece; className?:
   );
 }
 
-function Spot({ place, unit, up }: { place: Place; unit: number; up: (y: number) => number }) {
+type SpotProps = { place: Place; unit: number; letters: number; up: (y: number) => number };
+
+function Spot({ place, unit, letters, up }: SpotProps) {
   const [ax, ay] = [place.across_x, place.across_y];
   const [x, y] = [place.x, up(place.y)];
   const patch = ax === 0 && ay === 0;
   // Outwards of the wall, on the turned-over drawing.
   const [ox, oy] = patch ? [0, 0] : [-ax, ay];
-  const label = { x: x + ox * 9 * unit, y: y + oy * 9 * unit + 2 * unit };
+  const away = 4 * unit + letters;
+  const label = { x: x + ox * away, y: y + oy * away + letters * 0.35 };
   if (place.state === "later") return <circle cx={x} cy={y} r={0.7 * unit} className="fill-edge" />;
   const text = place.state === "taken" ? place.text : place.name;
   return (
@@ -77,7 +86,7 @@ function Spot({ place, unit, up }: { place: Place; unit: number; up: (y: number)
         x={label.x}
         y={label.y}
         textAnchor="middle"
-        fontSize={(place.state === "next" ? 7 : 5.4) * unit}
+        fontSize={letters * (place.state === "next" ? 1.25 : 1)}
         className={
           place.state === "next" ? "fill-mark font-bold" : place.state === "taken" ? "fill-ink" : "fill-ink-3"
         }

@@ -13,6 +13,7 @@ const RunScreen = later(async () => (await import("../screens/run/RunScreen")).R
 const StartScreen = later(async () => (await import("../screens/run/StartScreen")).StartScreen);
 const MeasureScreen = later(async () => (await import("../screens/run/MeasureScreen")).MeasureScreen);
 const LayersScreen = later(async () => (await import("../screens/run/LayersScreen")).LayersScreen);
+const FileCheckScreen = later(async () => (await import("../screens/files/FileCheckScreen")).FileCheckScreen);
 const SheetScreen = later(async () => (await import("../screens/run/SheetScreen")).SheetScreen);
 const RunsScreen = later(async () => (await import("../screens/runs/RunsScreen")).RunsScreen);
 const ProfilesScreen = later(async () => (await import("../screens/profiles/ProfilesScreen")).ProfilesScreen);
@@ -74,6 +75,7 @@ function Workshop() {
             <Route path="/setups/:setupId/measure/:step" element={<MeasureScreen />} />
             <Route path="/setups/:setupId/e-steps" element={<StartScreen />} />
             <Route path="/profiles" element={<ProfilesScreen first={first} />} />
+            <Route path="/setups/:setupId/file-check" element={<FileCheckScreen />} />
             <Route path="/setups/:setupId/run-sheet" element={<SheetScreen />} />
             <Route path="/setups/:setupId/card" element={<CardScreen />} />
             <Route path="/setups/:setupId/pre-flight" element={<PreflightScreen />} />

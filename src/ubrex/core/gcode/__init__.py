@@ -1,5 +1,14 @@
 """Files for machines: typed moves, a writer that keeps every limit, and a reader that understands what others wrote."""
 
+from ubrex.core.gcode._check import (
+    FileFacts,
+    FileFinding,
+    Flaw,
+    SettingChange,
+    check_file,
+    compare_settings,
+    facts_of,
+)
 from ubrex.core.gcode._machine import (
     USUAL_ACCELERATION_MM_S2,
     USUAL_SPEED_MM_S,
@@ -22,6 +31,9 @@ __all__ = [
     "Breach",
     "Dialect",
     "Feed",
+    "FileFacts",
+    "FileFinding",
+    "Flaw",
     "Gcode",
     "Go",
     "Heat",
@@ -37,7 +49,11 @@ __all__ = [
     "Remark",
     "Set",
     "SetWhat",
+    "SettingChange",
     "Volume",
+    "check_file",
+    "compare_settings",
+    "facts_of",
     "fill_block",
     "printed",
     "read_gcode",

@@ -64,7 +64,8 @@ def write_gcode(job: Job, *, limits: MachineLimits, dialect: Dialect) -> str:
     if job.heat.bed_c is not None:
         heat.append(Set(what=SetWhat.BED, number=job.heat.bed_c))
     waited = [Set(what=move.what, number=move.number, wait=True) for move in reversed(heat)]
-    primed = [] if job.still or job.bead is None else _prime(job.manner, job.bead, limits)
+    first = next((move.z for move in job.moves if isinstance(move, Go) and move.feed_mm > 0), None)
+    primed = [] if job.still or job.bead is None or first is None else _prime(job.manner, job.bead, first, limits)
     moves = [*primed, *job.moves]
     _check([*heat, *waited, *moves], job.manner, limits)
     start, end = (fill_block(block, job.heat, limits) for block in (dialect.start, dialect.end))
@@ -88,8 +89,9 @@ def write_gcode(job: Job, *, limits: MachineLimits, dialect: Dialect) -> str:
     return "\n".join([*lines, "; end of file"]) + "\n"
 
 
-def _prime(manner: Manner, bead: Bead, limits: MachineLimits) -> list[Move]:
-    """A line along the front edge that fills the nozzle; none of it is part of the piece."""
+def _prime(manner: Manner, line: Bead, first_mm: float, limits: MachineLimits) -> list[Move]:
+    """A line along the front edge, as high as the first layer, that fills the nozzle; none of it is part of the piece."""
+    bead = Bead(width_mm=max(line.width_mm, first_mm), height_mm=first_mm)
     volume = limits.volume
     length = min(PRIME_LENGTH_MM, volume.width_mm / 2)
     x, y = volume.left + PRIME_FROM_EDGE_MM, volume.front + PRIME_FROM_EDGE_MM

@@ -14,6 +14,8 @@ from ubrex.server.api.problems import problem
 
 LARGEST_BODY: Final = 1_000_000
 LARGEST_BACKUP: Final = 256_000_000
+LARGEST_FILE: Final = 130_000_000
+FILE_PATHS: Final = ("/file-checks", "/file-comparisons")
 BACKUP_PATH: Final = "/api/v1/backup"
 """Bytes a request may carry."""
 
@@ -62,6 +64,8 @@ class Guard:
         trusted = scope["scheme"] == "https" or host_name(headers.get("host", "")) in LOOPBACK_NAMES
         send = _with_headers(send, HEADERS | TRUSTED_HEADERS if trusted else HEADERS)
         most = LARGEST_BACKUP if scope["path"] == BACKUP_PATH else LARGEST_BODY
+        if scope["path"].endswith(FILE_PATHS):
+            most = LARGEST_FILE
         refused = self._refusal(scope["method"], headers, most)
         if refused is not None:
             await problem(*refused)(scope, receive, send)

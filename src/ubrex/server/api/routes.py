@@ -19,6 +19,7 @@ from ubrex.server.services import (
     changes,
     esteps,
     exports,
+    files,
     history,
     instruments,
     inventory,
@@ -49,6 +50,9 @@ from ubrex.server.services.views import (
     FamilyOut,
     FilamentOut,
     FilamentsOut,
+    FileCheckOut,
+    FileCompareIn,
+    FileDifferenceOut,
     FileViewOut,
     FirstSetupIn,
     FirstSetupOut,
@@ -488,6 +492,22 @@ def show_start(setup_id: int, step: StepKind, caller: CallerOf) -> StartOut:
 def show_piece(setup_id: int, body: PieceIn, caller: CallerOf) -> PieceOut:
     """A test piece before it is printed; nothing is written."""
     return caller.do(starts.show_piece, setup_id, body)
+
+
+@router.post(
+    "/setups/{setup_id}/file-checks",
+    openapi_extra={"requestBody": {"required": True, "content": {"text/plain": {"schema": {"type": "string"}}}}},
+)
+async def check_file(setup_id: int, request: Request, caller: CallerOf) -> FileCheckOut:
+    """Hold a file against a setup; nothing is written."""
+    text = (await request.body()).decode("utf-8", errors="replace")
+    return await run_in_threadpool(caller.do, files.check, setup_id, text)
+
+
+@router.post("/setups/{setup_id}/file-comparisons")
+def compare_files(setup_id: int, body: FileCompareIn, caller: CallerOf) -> list[FileDifferenceOut]:
+    """Which settings two files do not agree on; nothing is written."""
+    return caller.do(files.compare, setup_id, body)
 
 
 @router.post("/runs", status_code=201)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime, timedelta
 from typing import Final
 
-from ubrex.core.calibrate import FIRST_ASKED, Method
+from ubrex.core.calibrate import Method
 from ubrex.core.chain import (
     COSTS,
     KINDS,
@@ -27,7 +27,7 @@ from ubrex.core.chain import (
 )
 from ubrex.core.materials import Liner, family
 from ubrex.core.quantity import decimal_text
-from ubrex.server.services import changes, esteps, profile, runs, setups, standings, values
+from ubrex.server.services import changes, esteps, pieces, profile, runs, setups, standings, values
 from ubrex.server.services.errors import FieldProblem, Refused
 from ubrex.server.services.standings import CAN_RUN, DAY_S, Standings, StepFacts
 from ubrex.server.services.views import (
@@ -121,7 +121,6 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
             ],
             total=_total([cost for _, cost in plan]),
         ),
-        cautions=esteps.cautions(setup, Method.OPEN_AIR, found.values.get(Kind.HEAT_BIAS)),
         waiting=_drying(margin.dryer, work) + _waiting(found),
         recent=runs.recent_lines(setup, margin.runs),
         changes=changes.recent(found.changes),
@@ -250,10 +249,20 @@ def _row(work: Work, found: Standings, margin: MarginRows, number: int, steps: t
         rests_on=rests_said(rests_on(main, found.states)),
         minutes=COSTS[main].minutes,
         grams=COSTS[main].grams,
-        readings=FIRST_ASKED if main in CAN_RUN else 0,
         can_run=main in CAN_RUN,
+        care=_care(main, found),
         open_run_id=shown.run_open,
     )
+
+
+def _care(main: Step, found: Standings) -> list[str]:
+    """The first words of what can hurt in a step that can be run."""
+    if main not in CAN_RUN:
+        return []
+    rows = pieces.cautions(found.setup)
+    if main is Step.E_STEPS:
+        rows = esteps.cautions(found.setup, Method.OPEN_AIR, found.values.get(Kind.HEAT_BIAS))
+    return [row.lead.removesuffix(".").lower() for row in rows]
 
 
 def _is_cause(facts: StepFacts) -> bool:

@@ -227,6 +227,7 @@ class DiameterCase:
             return StripOut(
                 unit="mm", places=places, step=self.tool.resolution,
                 sentence="The strip stays bare until the first readings asked for are in.", standing=Standing.NEVER,
+                measured_name="diameter, mm",
             )  # fmt: skip
         share = DIAMETER_TOLERANCE_PCT / 200
         newest = self.readings[-1]
@@ -247,6 +248,7 @@ class DiameterCase:
             move_to=self.inputs.current if shown.blue else None,
             plate=PlateOut(text=shown.proposal, beside=shown.change) if shown.can_apply else None,
             proposal_name="Diameter to enter, mm",
+            measured_name="diameter, mm",
             standing=Standing.FRESH,
             sentence=(
                 f"{figures.count} places, {decimal_text(figures.diameter_mm, 3)} "

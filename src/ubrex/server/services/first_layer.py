@@ -276,6 +276,7 @@ class PatchCase:
             return StripOut(
                 unit="mm", places=places, step=self.tool.resolution,
                 sentence="The strip stays bare until all nine patches are in.", standing=Standing.NEVER,
+                measured_name="patch, mm",
             )  # fmt: skip
         layer, newest = self.inputs.layer_mm, self.readings[-1]
         return StripOut(
@@ -296,6 +297,7 @@ class PatchCase:
             move_note=f"{signed(figures.offset_error_mm, 3)} mm" if shown.blue else "",
             plate=PlateOut(text=shown.proposal, beside=shown.change) if shown.can_apply else None,
             proposal_name="Z-offset to set, mm",
+            measured_name="patch, mm",
             standing=Standing.FRESH,
             sentence=(
                 f"Nine patches, mean {decimal_text(figures.mean_mm, 3)} {plus_minus(figures.half_width_95_mm)} mm of "

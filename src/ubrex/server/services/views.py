@@ -160,6 +160,7 @@ class StripOut(Schema):
     move_note: str = ""
     plate: PlateOut | None = None
     proposal_name: str = ""
+    measured_name: str = "fed, mm"
     standing: Standing = Standing.FRESH
     sentence: str
 
@@ -216,8 +217,8 @@ class StepOut(Schema):
     rests_on: str
     minutes: int
     grams: float
-    readings: int
     can_run: bool
+    care: list[str]
     open_run_id: int | None
 
 
@@ -394,7 +395,6 @@ class BenchOut(Schema):
     good_for: list[GoodForOut]
     steps: list[StepOut]
     plan: PlanOut
-    cautions: list[CautionOut]
     waiting: list[WaitingOut]
     recent: list[RunLineOut]
     changes: list[ChangeOut]
@@ -573,7 +573,7 @@ class PieceOut(Schema):
 
 
 class StartFieldOut(Schema):
-    """One field of a start form."""
+    """One field of a start form; ``when`` another field holds a value (``own=no``), or anything (``printed_at``)."""
 
     name: str
     label: str
@@ -581,6 +581,7 @@ class StartFieldOut(Schema):
     value: str
     hint: str
     options: list[OptionOut]
+    when: str = ""
 
 
 class StartMethodOut(Schema):
@@ -640,6 +641,68 @@ class FileViewOut(Schema):
     front_mm: float
     layers: list[LayerOut]
     every: int
+
+
+class FileFindingOut(Schema):
+    """Something wrong with a file: a first word, the sentence, and where."""
+
+    code: str
+    harmful: bool
+    lead: str
+    text: str
+    where: str
+    line: int
+    z_mm: float
+
+
+class FileMatchOut(Schema):
+    """One of tonight's numbers beside what a file's commands say."""
+
+    kind: Kind
+    name: str
+    file: str
+    tonight: str
+    same: bool
+    known: bool
+
+
+class FileSettingOut(Schema):
+    """A setting as a remark of a file says it; what is not known stays as text."""
+
+    name: str
+    value: str
+
+
+class FileCheckOut(Schema):
+    """A file held against a setup."""
+
+    verdict: str
+    harmful: bool
+    findings: list[FileFindingOut]
+    matches: list[FileMatchOut]
+    remarks: list[str]
+    settings: list[FileSettingOut]
+    lines: int
+    view: FileViewOut
+
+
+FileText = Annotated[str, StringConstraints(max_length=60_000_000)]
+
+
+class FileCompareIn(Schema):
+    """Two files, as text."""
+
+    left: FileText
+    right: FileText
+
+
+class FileDifferenceOut(Schema):
+    """A setting two files do not agree on; empty: not in that file."""
+
+    name: str
+    left: str
+    right: str
+    by: Literal["commands", "remarks"]
 
 
 class RunOut(Schema):

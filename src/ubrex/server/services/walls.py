@@ -386,6 +386,7 @@ class WallCase:
             return StripOut(
                 unit="mm", places=places, step=sample.tool.resolution,
                 sentence="The strip stays bare until the first readings asked for are in.", standing=Standing.NEVER,
+                measured_name="wall, mm",
             )  # fmt: skip
         group = str(self.shown)
         taken = [row for row in self.readings if row.place and row.place.startswith(group)]
@@ -419,6 +420,7 @@ class WallCase:
             move_note=f"{signed(figures.wall.mean_mm - target, 3)}{NBSP}mm" if shown.blue else "",
             plate=PlateOut(text=shown.proposal, beside=shown.change) if shown.can_apply else None,
             proposal_name="Flow to set, %",
+            measured_name="wall, mm",
             standing=Standing.FRESH,
             sentence=(
                 f"{len(taken)} readings of {GROUP_NAMES[self.shown]}, mean {decimal_text(figures.wall.mean_mm, 3)} "
@@ -568,11 +570,12 @@ def start_fields(found: Standings) -> list[StartFieldOut]:
             "One line is the plainest. Both tell a wrong zero from a wrong flow.",
         ),
         choice("own", "Written by", {"yes": "Ubrex", "no": "my slicing program"}, "yes"),
-        field("current", "Flow it is printed with", "%", flow, "The calibrated one; a bias on purpose is left out."),
+        field("current", "Printed with flow", "%", round(flow, 1), "The calibrated one; a bias on purpose is left out."),
         field("line_width", "Line width", "mm", width, f"{plain(NARROWEST * bore)} to {plain(WIDEST * bore)} for this bore"),
         field("layer", "Layer", "mm", own.get(Kind.LAYER, round(bore / 2, 2))),
         field("first_layer", "First layer", "mm", own.get(Kind.LAYER_FIRST, own.get(Kind.LAYER, round(bore / 2, 2)))),
         StartFieldOut(
+            when="own=no",
             name="spacing", label="Two lines lie apart", unit="mm", value="", options=[],
             hint="Only for a sliced box: the spacing in its file.",
         ),
@@ -583,7 +586,10 @@ def start_fields(found: Standings) -> list[StartFieldOut]:
             name="printed_at", label="Printed already, on", unit="", value="", options=[],
             hint="Leave empty for a piece still to be printed.",
         ),
-        choice("rescale", "If e-steps changed since", {"no": "refuse it", "yes": "rescale its flow"}, "no"),
+        StartFieldOut(
+            name="rescale", label="If e-steps changed since", unit="", value="no", hint="", when="printed_at",
+            options=[OptionOut(value="no", text="refuse it"), OptionOut(value="yes", text="rescale its flow")],
+        ),
     ]  # fmt: skip
 
 

@@ -12,8 +12,8 @@ def revision_cause(cause: str, from_number: int | None) -> str:
     if cause == "restored":
         return "Brought back elsewhere" if from_number is None else f"Back to {from_number}"
     return {
-        "applied": "E-steps applied",
-        "confirmed": "E-steps confirmed",
+        "applied": "Measured, applied",
+        "confirmed": "Measured, confirmed",
         "typed": "Typed",
         "copied": "Copied",
         "rescaled": "Flow rescaled",

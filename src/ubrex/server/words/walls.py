@@ -225,4 +225,4 @@ def before_proof_said(verdict: Verdict, proposal: str) -> str | None:
     return f"The readings do not prove that {proposal} is better. Applied all the same, the value will say so."
 
 
-NARROWER: Final = f"Good enough is {plain(FLOW_TARGET_PCT)} %: below that a wall of one line needs a fine tool."
+NARROWER: Final = f"Within ± {plain(FLOW_TARGET_PCT)} % would do here."

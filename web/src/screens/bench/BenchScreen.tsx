@@ -68,6 +68,7 @@ export function BenchScreen({ first }: { first: number }) {
           { key: "S", label: "safety card", run: () => setAsking({ what: "safety" }), quiet: true },
           { key: "P", label: "write a print down", run: () => setAsking({ what: "print" }) },
           { key: "F", label: "before the print", run: () => navigate(`/setups/${setupId}/pre-flight`) },
+          { key: "O", label: "check a file", run: () => navigate(`/setups/${setupId}/file-check`) },
           { key: "C", label: "log a change", run: () => setAsking({ what: "change" }) },
           { key: "N", label: "note", run: () => setAsking({ what: "note" }) },
           ...PARTS.map((part, index) => ({

@@ -44,7 +44,7 @@ export function Chain({ bench, open, onOpen, onType, to }: Props) {
       {shown.map((row) => (
         <li key={row.step}>
           {row.step === open ? (
-            <OpenStep step={row} cautions={row.can_run ? bench.cautions : []} to={to} onType={onType} />
+            <OpenStep step={row} to={to} onType={onType} />
           ) : (
             <ClosedRow row={row} onOpen={onOpen} />
           )}
@@ -67,7 +67,7 @@ function ClosedRow({ row, onOpen }: { row: Row; onOpen: Props["onOpen"] }) {
       <span className="min-w-0 flex-1 text-name leading-5 font-semibold desk:w-54 desk:flex-none">
         {row.name}
       </span>
-      <span className="shrink-0 text-right desk:w-30">
+      <span className="shrink-0 text-right desk:w-43">
         {row.value && row.value.text.length > 12 && <span className="text-body">{row.value.text}</span>}
         {row.value && row.value.text.length <= 12 && (
           <Figure

@@ -8,13 +8,12 @@ import { WORD_COLOUR } from "./wordColour";
 
 type Props = {
   step: Schemas["StepOut"];
-  cautions: readonly Schemas["CautionOut"][];
   to: string;
   onType: (step: Schemas["StepOut"]["step"]) => void;
 };
 
 /** The one open row of the chain: what is known, why it is next, what it takes, and the way in. */
-export function OpenStep({ step, cautions, to, onType }: Props) {
+export function OpenStep({ step, to, onType }: Props) {
   const believed = ["fresh", "ageing", "check"].includes(step.standing);
   return (
     <section
@@ -72,12 +71,9 @@ export function OpenStep({ step, cautions, to, onType }: Props) {
           Type it in <KeyHint onBlue={!step.can_run}>T</KeyHint>
         </button>
         <p className="min-w-0 flex-1 basis-48 text-care leading-tight">
-          {cautions.length > 0 && (
+          {step.care.length > 0 && (
             <>
-              <strong className="text-stale">Care:</strong>{" "}
-              <strong>
-                {cautions.map((caution) => caution.lead.replace(/\.$/, "").toLowerCase()).join(", ")}.
-              </strong>{" "}
+              <strong className="text-stale">Care:</strong> <strong>{step.care.join(", ")}.</strong>{" "}
             </>
           )}
           {!step.can_run && (
@@ -92,7 +88,9 @@ export function OpenStep({ step, cautions, to, onType }: Props) {
 /** What the way into a run is called: going on, the next step, or doing it although something else is due first. */
 function startWord(step: Schemas["StepOut"]): string {
   if (step.open_run_id) return `Go on with run ${step.open_run_id}`;
-  return step.is_next ? `Start ${step.name.toLowerCase()} run` : "Do it anyway";
+  return step.is_next
+    ? `Start ${step.name.charAt(0).toLowerCase()}${step.name.slice(1)} run`
+    : "Do it anyway";
 }
 
 function NextPlate() {

@@ -38,6 +38,12 @@ export function Tonight({ bench }: { bench: Schemas["BenchOut"] }) {
       >
         Before the print: eight ticks <KeyHint>F</KeyHint>
       </Link>
+      <Link
+        className="link flex min-h-11 items-center gap-2 text-body"
+        to={`/setups/${bench.setup.id}/file-check`}
+      >
+        Check a sliced file <KeyHint>O</KeyHint>
+      </Link>
     </section>
   );
 }

@@ -15,7 +15,7 @@ export function LayersScreen() {
       <div className="min-h-0 flex-1 overflow-y-auto px-3 py-4 desk:px-6">
         <div className="mb-3 flex flex-wrap items-baseline gap-x-6">
           <h1 className="text-verdict">What will be printed</h1>
-          {run.data && <PieceFile run={run.data} />}
+          {run.data && <PieceFile run={run.data} drawn />}
         </div>
         {layers.isError && <Trouble error={layers.error} onAgain={() => layers.refetch()} />}
         {layers.isPending && <Waiting />}

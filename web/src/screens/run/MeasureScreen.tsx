@@ -97,15 +97,17 @@ function MeasureForm({ start }: { start: Start }) {
             </RadioGroup>
           )}
           <div className="grid grid-cols-2 items-start gap-x-4 gap-y-3">
-            {way.fields.map((row) => (
-              <StartField
-                key={row.name}
-                field={row}
-                value={values[row.name] ?? ""}
-                problem={said(row.name)}
-                onChange={(value) => setTyped((before) => ({ ...before, [row.name]: value }))}
-              />
-            ))}
+            {way.fields
+              .filter((row) => isShown(row.when, values))
+              .map((row) => (
+                <StartField
+                  key={row.name}
+                  field={row}
+                  value={values[row.name] ?? ""}
+                  problem={said(row.name)}
+                  onChange={(value) => setTyped((before) => ({ ...before, [row.name]: value }))}
+                />
+              ))}
           </div>
         </div>
         <div className="border-r border-rule bg-well px-3 py-4 desk:px-6">
@@ -117,7 +119,7 @@ function MeasureForm({ start }: { start: Start }) {
                   <strong>{piece.data.grams}</strong>, {piece.data.minutes}
                 </p>
               </div>
-              <PiecePlan piece={piece.data} className="mt-2" />
+              <PiecePlan piece={piece.data} />
               <PieceSide piece={piece.data} />
             </>
           )}
@@ -179,6 +181,13 @@ function MeasureForm({ start }: { start: Start }) {
       )}
     </Page>
   );
+}
+
+/** Whether a field is asked for, by what another one holds: `own=no`, or `printed_at` for anything at all. */
+function isShown(when: string, values: Record<string, string>): boolean {
+  const [name = "", wanted] = when.split("=");
+  if (!name) return true;
+  return wanted === undefined ? Boolean(values[name]) : values[name] === wanted;
 }
 
 type FieldProps = {

@@ -11,7 +11,7 @@ export function MethodPanel({ run }: { run: Schemas["RunOut"] }) {
       className="order-4 min-w-0 border-rule desk:border-r px-3 py-3 desk:order-none desk:overflow-y-auto desk:px-5"
     >
       {run.file_name && <PieceFile run={run} />}
-      {run.piece && <PiecePlan piece={run.piece} />}
+      {run.piece && <PiecePlan piece={run.piece} small />}
       {run.step === "e_steps" && <MethodDrawing method={run.method as Schemas["Method"]} />}
       <ol className="mt-2 list-decimal space-y-0.5 pl-5 text-body">
         {run.procedure.map((line) => (

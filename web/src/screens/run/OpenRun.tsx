@@ -95,7 +95,7 @@ export function OpenRun({ run, onEarly }: Props) {
                     entry.taken === last.text &&
                     `taken ${last.text}${toGo > 0 ? `, ${toGo} to go` : ""}; `}
                 </span>
-                Enter takes it
+                <span className="hidden desk:inline">Enter takes it</span>
               </p>
             </div>
           </div>
@@ -139,7 +139,7 @@ export function OpenRun({ run, onEarly }: Props) {
               </button>
             )}
           </div>
-          <div className="mt-1 flex gap-5">
+          <div className="mt-1 flex gap-x-4 overflow-x-auto whitespace-nowrap desk:gap-5">
             {last && (
               <button
                 type="button"

@@ -4,7 +4,7 @@ import { answer, api, type Schemas } from "../../api/client";
 import { saveFile } from "../../shell/saveFile";
 
 /** The file of a run: take it to the machine, or look at it layer by layer. */
-export function PieceFile({ run }: { run: Schemas["RunOut"] }) {
+export function PieceFile({ run, drawn }: { run: Schemas["RunOut"]; drawn?: boolean }) {
   const [trouble, setTrouble] = useState("");
   const take = async () => {
     try {
@@ -23,9 +23,11 @@ export function PieceFile({ run }: { run: Schemas["RunOut"] }) {
         <button type="button" className="button" onClick={take}>
           Take the file
         </button>
-        <Link className="link flex min-h-11 items-center text-body" to={`/runs/${run.id}/layers`}>
-          Look at it
-        </Link>
+        {!drawn && (
+          <Link className="link flex min-h-11 items-center text-body" to={`/runs/${run.id}/layers`}>
+            Look at it
+          </Link>
+        )}
       </div>
       {run.piece && (
         <p className="text-small text-ink-2">

@@ -1,0 +1,243 @@
+"""A file from elsewhere held against a setup: what would do harm, what would fail, and what it says of itself."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+import numpy as np
+
+from ubrex.core.gcode._machine import MachineLimits
+from ubrex.core.gcode._moves import CIRCLE
+from ubrex.core.gcode._reader import Gcode
+
+MELT_WINDOW: Final = 20
+"""Melt rate is judged over so many moves in a row: one fast millimetre melts nothing."""
+
+HIGHEST_FIRST: Final = 1.0
+"""A first layer higher than so many bores is printed in air."""
+
+JUMP: Final = 1.0
+"""A step up between layers of more than so many bores leaves a gap."""
+
+
+class Flaw(StrEnum):
+    """What can be wrong with a file."""
+
+    NOZZLE_TOO_HOT = "nozzle_too_hot"
+    BED_TOO_HOT = "bed_too_hot"
+    COLD = "cold"
+    NO_HOMING = "no_homing"
+    OUTSIDE = "outside"
+    IN_AIR = "in_air"
+    SUDDEN_Z = "sudden_z"
+    RETRACTION = "retraction"
+    MELT_RATE = "melt_rate"
+    SPEED = "speed"
+    CUT_OFF = "cut_off"
+    NOT_OFF = "not_off"
+    SPOOL_SHORT = "spool_short"
+    SETS_E_STEPS = "sets_e_steps"
+    EMPTY = "empty"
+
+
+HARMFUL: Final = frozenset(
+    {Flaw.NOZZLE_TOO_HOT, Flaw.BED_TOO_HOT, Flaw.NO_HOMING, Flaw.OUTSIDE, Flaw.COLD, Flaw.SETS_E_STEPS, Flaw.NOT_OFF}
+)
+"""What can hurt a machine or a person; the rest spoils a print."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FileFinding:
+    """One flaw: the first line it is on and the height there [mm], what was found and what is allowed, in its unit."""
+
+    flaw: Flaw
+    line: int = 0
+    z_mm: float = 0.0
+    found: float = 0.0
+    allowed: float = 0.0
+
+    @property
+    def harmful(self) -> bool:
+        """Whether it can hurt a machine or a person."""
+        return self.flaw in HARMFUL
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FileFacts:
+    """What a file says by its commands: temperatures [°C] of the first layer and the rest, fan [%] and from which height
+    [mm], retraction [mm], layers [mm], filament [mm], time [s]. None where it does not say.
+    """
+
+    nozzle_first_c: float | None
+    nozzle_c: float | None
+    bed_first_c: float | None
+    bed_c: float | None
+    fan_pct: float | None
+    fan_from_mm: float | None
+    retraction_mm: float | None
+    first_layer_mm: float | None
+    layer_mm: float | None
+    layers: int
+    filament_mm: float
+    seconds: float
+
+
+def facts_of(found: Gcode, acceleration_mm_s2: float) -> FileFacts:
+    """What a file says by its commands alone: nothing here is guessed from remarks."""
+    layers = found.layers()
+    tops = [z for z, _, _ in layers]
+    second = found.line[layers[1][1]] if len(layers) > 1 else None
+
+    def heat(what: str, *, first: bool) -> float | None:
+        begin = found.line[layers[0][1]] if layers else 0
+        asked = [row for row in found.heats if row.what == what and row.celsius > 0]
+        before = [row for row in asked if row.line <= begin]
+        if first or second is None:
+            return before[-1].celsius if before else None
+        since = [row for row in asked if row.line <= second + 2 * (second - begin)]
+        return since[-1].celsius if since else None
+
+    blown = [row for row in found.fans if row.percent > 0]
+    most = max(blown, key=lambda row: row.percent, default=None)
+    steps = np.diff(tops)
+    return FileFacts(
+        nozzle_first_c=heat("nozzle", first=True),
+        nozzle_c=heat("nozzle", first=False),
+        bed_first_c=heat("bed", first=True),
+        bed_c=heat("bed", first=False),
+        fan_pct=None if most is None else most.percent,
+        fan_from_mm=None if most is None else most.z_mm,
+        retraction_mm=_usual_pull(found),
+        first_layer_mm=tops[0] if tops else None,
+        layer_mm=float(np.median(steps)) if len(steps) else None,
+        layers=len(layers),
+        filament_mm=float(found.feed.sum(dtype=float)),
+        seconds=found.seconds(acceleration_mm_s2),
+    )
+
+
+def _usual_pull(found: Gcode) -> float | None:
+    pulls = -found.feed[found.feed < 0]
+    return float(np.median(pulls)) if len(pulls) else None
+
+
+def check_file(
+    found: Gcode, limits: MachineLimits, *, bore_mm: float, filament_mm: float, left_mm: float | None
+) -> list[FileFinding]:
+    """Everything that is wrong with a file for a setup, what does harm first, then in the order of its lines.
+
+    ``left_mm``: filament on the spool; None where nobody weighed it.
+    """
+    laid = np.flatnonzero(found.extruding)
+    if not len(laid):
+        return [FileFinding(flaw=Flaw.EMPTY)]
+    flaws = [
+        *_heat_flaws(found, limits),
+        *_place_flaws(found, limits, laid),
+        *_layer_flaws(found, bore_mm),
+        *_feed_flaws(found, limits, laid, filament_mm),
+    ]
+    used = float(found.feed.sum(dtype=float))
+    if left_mm is not None and used > left_mm:
+        flaws.append(FileFinding(flaw=Flaw.SPOOL_SHORT, found=used, allowed=left_mm))
+    if found.cut_off:
+        flaws.append(FileFinding(flaw=Flaw.CUT_OFF, line=found.lines, z_mm=float(found.z[laid[-1]])))
+    if not found.ends_off:
+        flaws.append(FileFinding(flaw=Flaw.NOT_OFF, line=found.lines))
+    if found.steps_per_mm is not None:
+        flaws.append(FileFinding(flaw=Flaw.SETS_E_STEPS, found=found.steps_per_mm))
+    return sorted(flaws, key=lambda one: (not one.harmful, one.line))
+
+
+def _heat_flaws(found: Gcode, limits: MachineLimits) -> Iterator[FileFinding]:
+    for what, cap, flaw in (
+        ("nozzle", limits.nozzle, Flaw.NOZZLE_TOO_HOT),
+        ("bed", limits.bed, Flaw.BED_TOO_HOT),
+    ):
+        hot = next((row for row in found.heats if row.what == what and row.celsius > cap.max_c + 1e-9), None)
+        if hot is not None:
+            yield FileFinding(flaw=flaw, line=hot.line, z_mm=hot.z_mm, found=hot.celsius, allowed=cap.max_c)
+    cold = np.flatnonzero((found.feed > 0) & (found.nozzle < limits.feeds_from_c))
+    if len(cold):
+        yield _at(found, int(cold[0]), Flaw.COLD, float(found.nozzle[cold[0]]), limits.feeds_from_c)
+
+
+def _place_flaws(found: Gcode, limits: MachineLimits, laid: np.ndarray) -> Iterator[FileFinding]:
+    if found.homed_at is None or (found.first_move_at is not None and found.homed_at > found.first_move_at):
+        yield FileFinding(flaw=Flaw.NO_HOMING, line=found.first_move_at or 0)
+    volume = limits.volume
+    x, y, z = (column[laid] for column in (found.x, found.y, found.z))
+    slack = 0.01
+    out = (
+        (x < volume.left - slack)
+        | (x > volume.left + volume.width_mm + slack)
+        | (y < volume.front - slack)
+        | (y > volume.front + volume.depth_mm + slack)
+        | (z > volume.height_mm + slack)
+        | (z < -slack)
+    )
+    rows = np.flatnonzero(out)
+    if len(rows):
+        yield _at(found, int(laid[rows[0]]), Flaw.OUTSIDE, float(np.abs((x[rows[0]], y[rows[0]])).max()), 0.0)
+    fast = np.flatnonzero(found.speed > limits.speed_mm_s + 0.01)
+    if len(fast):
+        yield _at(found, int(fast[0]), Flaw.SPEED, float(found.speed[fast].max()), limits.speed_mm_s)
+
+
+def _layer_flaws(found: Gcode, bore_mm: float) -> Iterator[FileFinding]:
+    layers = found.layers()
+    first, row, _ = layers[0]
+    if first > HIGHEST_FIRST * bore_mm + 1e-6:
+        yield _at(found, row, Flaw.IN_AIR, first, HIGHEST_FIRST * bore_mm)
+    highest = first
+    for z, begin, _ in layers[1:]:
+        if z - highest > JUMP * bore_mm + 1e-6:
+            yield _at(found, begin, Flaw.SUDDEN_Z, z - highest, JUMP * bore_mm)
+            return
+        highest = max(highest, z)
+
+
+def _feed_flaws(found: Gcode, limits: MachineLimits, laid: np.ndarray, filament_mm: float) -> Iterator[FileFinding]:
+    if found.longest_pull_mm > limits.retraction_mm + 1e-6:
+        rows = np.flatnonzero(found.feed < 0)
+        yield _at(found, int(rows[0]), Flaw.RETRACTION, found.longest_pull_mm, limits.retraction_mm)
+    lengths = found.lengths[laid]
+    seconds = lengths / np.where(found.speed[laid] > 0, found.speed[laid], 1.0)
+    volume = found.feed[laid].astype(float) * CIRCLE * filament_mm**2
+    if len(laid) < MELT_WINDOW:
+        return
+    window = np.ones(MELT_WINDOW)
+    rate = np.convolve(volume, window, "valid") / np.maximum(np.convolve(seconds, window, "valid"), 1e-9)
+    worst = int(np.argmax(rate))
+    if rate[worst] > limits.melt_mm3_s * 1.02:
+        over = int(np.flatnonzero(rate > limits.melt_mm3_s * 1.02)[0])
+        yield _at(found, int(laid[over]), Flaw.MELT_RATE, float(rate[worst]), limits.melt_mm3_s)
+
+
+def _at(found: Gcode, row: int, flaw: Flaw, amount: float, allowed: float) -> FileFinding:
+    if not math.isfinite(amount):
+        amount = 0.0
+    return FileFinding(flaw=flaw, line=int(found.line[row]), z_mm=float(found.z[row]), found=amount, allowed=allowed)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SettingChange:
+    """A setting that two files do not agree on; None: not in that file."""
+
+    name: str
+    left: str | None
+    right: str | None
+
+
+def compare_settings(left: Gcode, right: Gcode) -> list[SettingChange]:
+    """Settings of remarks that differ, in the order of the first file."""
+    names = list(dict.fromkeys([*left.settings, *right.settings]))
+    return [
+        SettingChange(name=name, left=left.settings.get(name), right=right.settings.get(name))
+        for name in names
+        if left.settings.get(name) != right.settings.get(name)
+    ]

@@ -1,0 +1,70 @@
+"""Sliced files held against a setup, through the API."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from tests.server.conftest import Person
+from tests.server.test_printed_runs import sized, start
+
+__all__ = ["sized"]
+
+
+def check(person: Person, text: str) -> Any:
+    """The response to a file."""
+    return person.client.post(
+        f"/api/v1/setups/{person.setup_id}/file-checks",
+        content=text,
+        headers=person.headers() | {"content-type": "text/plain"},
+    )
+
+
+@pytest.fixture
+def written(sized: Person) -> str:
+    """A box written for the setup itself."""
+    run = start(sized, "flow", "box").json()
+    text: str = sized.client.get(f"/api/v1/runs/{run['id']}/file").text
+    return text
+
+
+def test_a_file_is_told_what_is_wrong_with_it_and_whether_it_matches_tonights_numbers(
+    sized: Person, written: str
+) -> None:
+    """Our own passes; made too hot it is held; its numbers stand beside tonight's."""
+    typed = {"values": [{"kind": "nozzle", "typed": "205"}, {"kind": "fan", "typed": "80"}]}
+    assert sized.post(f"/setups/{sized.setup_id}/values", typed).status_code == 201
+    found = check(sized, written).json()
+    assert (found["findings"], found["harmful"]) == ([], False)
+    assert found["verdict"] == "Nothing wrong for this setup"
+    same = {row["kind"]: row["same"] for row in found["matches"]}
+    assert (same["nozzle"], same["fan"]) == (True, False)
+    assert len(found["view"]["layers"]) == 50
+    hot = check(sized, written.replace("M109 S205", "M109 S260")).json()
+    (finding,) = hot["findings"]
+    assert finding["code"] == "nozzle_too_hot"
+    assert "never above 240" in finding["text"]
+    assert "the limit of its liner" in finding["text"]
+    assert finding["where"].startswith("line ")
+
+
+@pytest.mark.parametrize(("text", "said"), [("", "Nothing printed."), ("G1 X1\n" * 3, "Nothing printed.")])
+def test_a_file_that_prints_nothing_is_said_to(sized: Person, text: str, said: str) -> None:
+    """Empty, or no lines that lay anything down."""
+    assert check(sized, text).json()["findings"][0]["lead"] == said
+
+
+def test_a_picture_is_no_file_for_a_printer(sized: Person) -> None:
+    """Bytes that are no text get a reason."""
+    answer = check(sized, "\x89PNG\x00\x00")
+    assert answer.status_code == 422
+    assert answer.json()["fields"][0]["code"] == "no_text"
+
+
+def test_two_files_are_set_side_by_side(sized: Person, written: str) -> None:
+    """What their commands say differs, and what their remarks say."""
+    other = written.replace("M109 S205", "M109 S215").replace("; flow: 100 %", "; flow: 95 %")
+    rows = sized.post(f"/setups/{sized.setup_id}/file-comparisons", {"left": written, "right": other}).json()
+    assert {"name": "Nozzle, rest", "left": "205", "right": "215", "by": "commands"} in rows
+    assert {"name": "flow", "left": "100 %", "right": "95 %", "by": "remarks"} in rows

@@ -1,0 +1,245 @@
+import { type DragEvent, useRef, useState } from "react";
+import { useParams } from "react-router";
+import { answer, api, type Problem, type Schemas } from "../../api/client";
+import { useSetup } from "../../api/queries";
+import { LayerView } from "../../instrument/LayerView";
+import { Page } from "../../shell/Page";
+import { Waiting } from "../../shell/Trouble";
+
+type Check = Schemas["FileCheckOut"];
+type Taken = { name: string; text: string; check: Check };
+type Difference = Schemas["FileDifferenceOut"];
+
+const LARGEST = 60_000_000;
+
+/** A sliced file held against the setup: what would go wrong, whether it matches tonight's numbers, how another differs. */
+export function FileCheckScreen() {
+  const setupId = Number(useParams().setupId);
+  const setup = useSetup(setupId);
+  const [taken, setTaken] = useState<Taken | null>(null);
+  const [other, setOther] = useState<{ name: string; rows: Difference[] } | null>(null);
+  const [busy, setBusy] = useState(false);
+  const [trouble, setTrouble] = useState("");
+  const input = useRef<HTMLInputElement>(null);
+  const second = useRef<HTMLInputElement>(null);
+
+  const attempt = async (act: () => Promise<void>) => {
+    setBusy(true);
+    setTrouble("");
+    try {
+      await act();
+    } catch (error) {
+      setTrouble((error as Problem).fields?.[0]?.message ?? (error as Problem).detail);
+    }
+    setBusy(false);
+  };
+  const take = (file: File) =>
+    attempt(async () => {
+      const text = await read(file);
+      const check = await answer(
+        api.POST("/api/v1/setups/{setup_id}/file-checks", {
+          params: { path: { setup_id: setupId } },
+          body: text,
+          bodySerializer: (body) => body,
+          headers: { "content-type": "text/plain" },
+        }),
+      );
+      setTaken({ name: file.name, text, check });
+      setOther(null);
+    });
+  const compare = (file: File) =>
+    attempt(async () => {
+      if (!taken) return;
+      const rows = await answer(
+        api.POST("/api/v1/setups/{setup_id}/file-comparisons", {
+          params: { path: { setup_id: setupId } },
+          body: { left: taken.text, right: await read(file) },
+        }),
+      );
+      setOther({ name: file.name, rows });
+    });
+  const dropped = (event: DragEvent) => {
+    event.preventDefault();
+    const [file, another] = event.dataTransfer.files;
+    if (file) void take(file).then(() => another && compare(another));
+  };
+  const keys = [
+    { key: "O", label: "another file", run: () => input.current?.click() },
+    ...(taken ? [{ key: "B", label: "beside a second file", run: () => second.current?.click() }] : []),
+  ];
+  return (
+    <Page tab="Bench" keys={keys} back="/" aside={setup.data?.title}>
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: dropping is a second way; the button is the first. */}
+      <div
+        className="min-h-0 flex-1 overflow-y-auto px-3 py-4 desk:px-6"
+        onDragOver={(event) => event.preventDefault()}
+        onDrop={dropped}
+      >
+        <div className="mb-3 flex flex-wrap items-center gap-x-5 gap-y-2">
+          <h1 className="text-verdict">{taken ? taken.name : "Check a sliced file"}</h1>
+          <Picker
+            label={taken ? "Another file" : "Choose a file"}
+            main={!taken}
+            input={input}
+            onFile={take}
+          />
+          {taken && <Picker label="Beside a second file" input={second} onFile={compare} />}
+        </div>
+        {!taken && (
+          <p className="max-w-160 text-reason">
+            Drop it anywhere here, or choose it. It is held against this setup&apos;s limits and
+            tonight&apos;s numbers, line by line. It stays on this page: nothing is kept, nothing is sent to
+            the machine.
+          </p>
+        )}
+        {trouble && (
+          <p role="alert" className="my-2 text-care font-semibold text-out">
+            {trouble}
+          </p>
+        )}
+        {busy && <Waiting />}
+        {taken && <Checked check={taken.check} />}
+        {other && <Beside left={taken?.name ?? ""} right={other.name} rows={other.rows} />}
+        {taken && <Settings rows={taken.check.settings} />}
+      </div>
+    </Page>
+  );
+}
+
+async function read(file: File): Promise<string> {
+  if (file.size > LARGEST) {
+    const detail = `${file.name} has ${Math.round(file.size / 1e6)} MB; up to 60 MB are read.`;
+    throw { code: "too_large", detail, fields: [] };
+  }
+  return file.text();
+}
+
+type PickerProps = {
+  label: string;
+  main?: boolean;
+  input: React.RefObject<HTMLInputElement | null>;
+  onFile: (file: File) => void;
+};
+
+function Picker({ label, main, input, onFile }: PickerProps) {
+  return (
+    <label
+      className={`button cursor-pointer focus-within:outline-3 focus-within:outline-mark ${main ? "button-main" : ""}`}
+    >
+      {label}
+      <input
+        ref={input}
+        type="file"
+        className="sr-only"
+        aria-label={label}
+        onChange={(event) => {
+          const [file] = event.target.files ?? [];
+          if (file) onFile(file);
+          event.target.value = "";
+        }}
+      />
+    </label>
+  );
+}
+
+function Checked({ check }: { check: Check }) {
+  const colour = check.harmful ? "text-out" : check.findings.length > 0 ? "text-stale" : "text-asked";
+  return (
+    <div className="grid gap-x-8 gap-y-4 wide:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
+      <div>
+        <h2 className={`text-verdict font-bold ${colour}`} role="status">
+          {check.verdict}
+        </h2>
+        <p className="mb-2 text-body text-ink-2">{check.remarks.join("; ")}</p>
+        <ul className="border-t-2 border-ink">
+          {check.findings.map((row) => (
+            <li key={row.code} className="border-b border-rule py-2 text-care">
+              <strong className={row.harmful ? "text-out" : "text-stale"}>{row.lead}</strong> {row.text}
+              {row.where && <span className="block text-small text-ink-2">{row.where}</span>}
+            </li>
+          ))}
+        </ul>
+        <table className="mt-4 w-full text-left">
+          <caption className="mb-1 text-left text-name font-[650]">
+            Tonight&apos;s numbers, and the file
+          </caption>
+          <thead className="border-b-2 border-ink text-small text-ink-2">
+            <tr>
+              <th className="font-normal">Number</th>
+              <th className="font-normal">Tonight</th>
+              <th className="font-normal">In the file</th>
+            </tr>
+          </thead>
+          <tbody>
+            {check.matches.map((row) => (
+              <tr key={row.kind} className="border-b border-rule">
+                <td className="py-1.5 text-body">{row.name}</td>
+                <td className="py-1.5 text-name">{row.tonight}</td>
+                <td className="py-1.5 text-name">
+                  {row.file}{" "}
+                  {row.known && (
+                    <span className={`text-body font-semibold ${row.same ? "text-asked" : "text-stale"}`}>
+                      {row.same ? "the same" : "another"}
+                    </span>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <LayerView view={check.view} />
+    </div>
+  );
+}
+
+function Beside({ left, right, rows }: { left: string; right: string; rows: readonly Difference[] }) {
+  return (
+    <table className="mt-5 w-full text-left">
+      <caption className="mb-1 text-left text-name font-[650]">
+        {rows.length === 0 ? `${left} and ${right} agree in every setting` : `${rows.length} settings differ`}
+      </caption>
+      {rows.length > 0 && (
+        <>
+          <thead className="border-b-2 border-ink text-small text-ink-2">
+            <tr>
+              <th className="font-normal">Setting</th>
+              <th className="font-normal">{left}</th>
+              <th className="font-normal">{right}</th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row) => (
+              <tr key={`${row.by}${row.name}`} className="border-b border-rule align-top">
+                <td className="py-1.5 pr-3 text-body">{row.name}</td>
+                <td className="py-1.5 pr-3 text-body break-all">{row.left || "not there"}</td>
+                <td className="py-1.5 text-body break-all">{row.right || "not there"}</td>
+              </tr>
+            ))}
+          </tbody>
+        </>
+      )}
+    </table>
+  );
+}
+
+function Settings({ rows }: { rows: Check["settings"] }) {
+  if (rows.length === 0) return null;
+  return (
+    <details className="mt-5">
+      <summary className="min-h-11 cursor-pointer text-name font-[650]">
+        What its remarks say ({rows.length})
+      </summary>
+      <table className="w-full text-left">
+        <tbody>
+          {rows.map((row) => (
+            <tr key={row.name} className="border-b border-rule align-top">
+              <td className="w-72 py-1 pr-3 text-body">{row.name}</td>
+              <td className="py-1 text-body break-all text-ink-2">{row.value}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </details>
+  );
+}
