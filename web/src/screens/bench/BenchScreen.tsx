@@ -66,8 +66,8 @@ export function BenchScreen({ first }: { first: number }) {
           { key: "Enter", label: held ? "safety card" : row?.open_run_id ? "go on" : "start", run: enter },
           { key: "T", label: "type it in", run: () => row && type(row.step) },
           { key: "S", label: "safety card", run: () => setAsking({ what: "safety" }), quiet: true },
-          { key: "P", label: "write a print down", run: () => setAsking({ what: "print" }) },
-          { key: "F", label: "before the print", run: () => navigate(`/setups/${setupId}/pre-flight`) },
+          { key: "P", label: "log a print", run: () => setAsking({ what: "print" }) },
+          { key: "F", label: "pre-flight", run: () => navigate(`/setups/${setupId}/pre-flight`) },
           { key: "O", label: "check a file", run: () => navigate(`/setups/${setupId}/file-check`) },
           { key: "C", label: "log a change", run: () => setAsking({ what: "change" }) },
           { key: "N", label: "note", run: () => setAsking({ what: "note" }) },
@@ -79,7 +79,7 @@ export function BenchScreen({ first }: { first: number }) {
           })),
           { key: "6", label: "the room", run: () => setAsking({ what: "room" }), quiet: true },
         ]),
-    { key: "/", label: "find a setup", run: () => setAsking({ what: "setup" }) },
+    { key: "/", label: "find", run: () => setAsking({ what: "setup" }) },
     { key: "H", label: "history", run: () => navigate("/profiles") },
   ];
   // biome-ignore lint/correctness/useExhaustiveDependencies: another setup begins at its own next row.

@@ -53,7 +53,7 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
           {decision?.action === "apply" && decision.value && run.step === "e_steps" && (
             <AtTheMachine run={run} decision={decision} value={decision.value} />
           )}
-          {decision?.value && run.step !== "e_steps" && (
+          {decision?.action === "apply" && decision.value && run.step !== "e_steps" && (
             <p className="mt-2 text-reason">
               Type <strong>{decision.value.setting}</strong> {decision.value.unit_text} in, and tick it on the
               bench.

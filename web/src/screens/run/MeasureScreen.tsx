@@ -78,9 +78,9 @@ function MeasureForm({ start }: { start: Start }) {
       <form
         ref={form}
         onSubmit={submit}
-        className="grid flex-1 desk:grid-cols-2 desk:overflow-y-auto wide:grid-cols-[24rem_1fr_21rem]"
+        className="grid flex-1 desk:grid-cols-2 desk:min-h-0 desk:overflow-y-auto wide:grid-cols-[24rem_1fr_21rem] wide:overflow-hidden"
       >
-        <div className="space-y-3 border-r border-rule px-3 py-4 desk:px-6">
+        <div className="space-y-3 border-r border-rule px-3 py-4 desk:px-6 wide:overflow-y-auto">
           {start.methods.length > 1 && (
             <RadioGroup value={method} onChange={setMethod} aria-label="What to measure">
               {start.methods.map((row) => (
@@ -110,11 +110,17 @@ function MeasureForm({ start }: { start: Start }) {
               ))}
           </div>
         </div>
-        <div className="border-r border-rule bg-well px-3 py-4 desk:px-6">
-          {piece.data && (
+        <section
+          aria-label="The piece"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and holds nothing that takes the focus.
+          tabIndex={0}
+          className="border-r border-rule bg-well px-3 py-4 desk:px-6 wide:overflow-y-auto"
+        >
+          {!way.prints && <h1 className="text-cell">{way.name}</h1>}
+          {piece.data && way.prints && (
             <>
               <div className="flex flex-wrap items-baseline gap-x-6">
-                <h2 className="text-cell">{piece.data.name}</h2>
+                <h1 className="text-cell">{piece.data.name}</h1>
                 <p className="text-reason">
                   <strong>{piece.data.grams}</strong>, {piece.data.minutes}
                 </p>
@@ -129,44 +135,48 @@ function MeasureForm({ start }: { start: Start }) {
               <li key={line}>{line}</li>
             ))}
           </ol>
-        </div>
-        <div className="space-y-3 px-3 py-4 desk:px-6">
-          {way.prints && <Cautions cautions={start.cautions} />}
-          {start.rests_on && <p className="text-reason">{start.rests_on}</p>}
-          {tool ? (
-            <Choice
-              label="Measuring tool"
-              value={String(tool.id)}
-              onChange={setInstrument}
-              hint={tool.zero_checked ?? "zero not checked yet: worth more than any number of repeats"}
-              options={way.instruments.map((row) => ({
-                value: String(row.id),
-                text: `${row.name}, ${row.detail}`,
-              }))}
-              problem={said("instrument_id")}
-            />
-          ) : (
-            <p className="text-care font-semibold text-stale">{way.missing}</p>
-          )}
-          <button type="button" className="link min-h-11 text-body" onClick={() => setAdding(true)}>
-            Add a measuring tool
-          </button>
-          {trouble && trouble.fields.length === 0 && (
-            <p role="alert" className="text-care font-semibold text-out">
-              {trouble.detail}
-            </p>
-          )}
-          <button type="submit" className="button button-main w-full" disabled={!tool || write.isPending}>
-            Start <KeyHint onBlue>Enter</KeyHint>
-          </button>
-          {start.open_run_id !== null && (
-            <p className="text-body">
-              Run {start.open_run_id} is open on this setup.{" "}
-              <button type="button" className="link" onClick={() => navigate(`/runs/${start.open_run_id}`)}>
-                Go on with it
-              </button>
-            </p>
-          )}
+        </section>
+        <div className="flex flex-col px-3 pt-4 desk:px-6 wide:overflow-y-auto">
+          <div className="flex-1 space-y-3">
+            {way.prints && <Cautions cautions={start.cautions} />}
+            {start.rests_on && <p className="text-reason">{start.rests_on}</p>}
+          </div>
+          <div className="space-y-2 bg-sheet py-3 wide:sticky wide:bottom-0 wide:border-t wide:border-rule">
+            {tool ? (
+              <Choice
+                label="Measuring tool"
+                value={String(tool.id)}
+                onChange={setInstrument}
+                hint={tool.zero_checked ?? "zero not checked yet: worth more than any number of repeats"}
+                options={way.instruments.map((row) => ({
+                  value: String(row.id),
+                  text: `${row.name}, ${row.detail}`,
+                }))}
+                problem={said("instrument_id")}
+              />
+            ) : (
+              <p className="text-care font-semibold text-stale">{way.missing}</p>
+            )}
+            <button type="button" className="link min-h-11 text-body" onClick={() => setAdding(true)}>
+              Add a measuring tool
+            </button>
+            {trouble && trouble.fields.length === 0 && (
+              <p role="alert" className="text-care font-semibold text-out">
+                {trouble.detail}
+              </p>
+            )}
+            <button type="submit" className="button button-main w-full" disabled={!tool || write.isPending}>
+              Start <KeyHint onBlue>Enter</KeyHint>
+            </button>
+            {start.open_run_id !== null && (
+              <p className="text-body">
+                Run {start.open_run_id} is open on this setup.{" "}
+                <button type="button" className="link" onClick={() => navigate(`/runs/${start.open_run_id}`)}>
+                  Go on with it
+                </button>
+              </p>
+            )}
+          </div>
         </div>
       </form>
       {adding && (

@@ -1,0 +1,94 @@
+"""A piece from the bench to the bench: chosen by arrows, seen, written, measured by keyboard, applied, printed again."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import OpenPage
+from tests.serving import Served
+
+
+def to_flow(page: Page) -> None:
+    """From the bench to the start of a flow run, by keys alone."""
+    expect(page.get_by_role("heading", name="E-steps")).to_be_visible()
+    for _ in range(3):
+        page.keyboard.press("ArrowDown")
+    expect(page.get_by_role("heading", name="Flow", exact=True)).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Hollow box")).to_be_visible()
+
+
+def take(page: Page, *readings: str) -> None:
+    """Type readings, each when the one before is in."""
+    table = page.get_by_role("region", name="Readings")
+    before = table.locator("tbody td:first-child", has_text="1").count()
+    for index, text in enumerate(readings, start=1):
+        page.keyboard.type(text)
+        page.keyboard.press("Enter")
+        expect(table.locator("tbody td:first-child", has_text="1")).to_have_count(before + index)
+
+
+def test_a_box_is_printed_measured_and_printed_again(demo: Served, open_page: OpenPage, tmp_path: Path) -> None:
+    """What is typed moves the drawing; readings go from wall to wall; the verdict waits for the fourth."""
+    page = open_page(demo.address)
+    to_flow(page)
+    page.get_by_label("Line width").fill("0.9")
+    expect(page.get_by_text("cannot be right: a bore of 0.4 mm lays lines of 0.42 to 0.5 mm")).to_be_visible()
+    page.get_by_label("Line width").fill("0.45")
+    expect(page.get_by_text("cannot be right")).to_be_hidden()
+    page.get_by_label("Measuring tool").select_option(label="Micrometer, 0.001 mm step, ±\N{NO-BREAK SPACE}0.003")
+    page.get_by_label("Line width").press("Enter")
+    who = page.get_by_text("Who is at the bench?")
+    expect(who.or_(page.get_by_text("Reading 1: wall A, in the middle"))).to_be_visible()
+    if who.is_visible():
+        page.keyboard.press("Enter")
+    expect(page.get_by_text("Reading 1: wall A, in the middle")).to_be_visible()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Take the file").click()
+    path = tmp_path / "piece.gcode"
+    download.value.save_as(path)
+    assert "; line: 0.45 wide, 0.2 high" in path.read_text()
+    page.get_by_label("Reading 1, wall A").focus()
+    take(page, "0.492", ".49", "0,491")
+    expect(page.get_by_text("One more reading, then the result.")).to_be_visible()
+    take(page, "491")
+    verdict = page.get_by_test_id("verdict")
+    expect(verdict).to_have_attribute("data-verdict", "apply")
+    expect(page.get_by_role("img", name="measure A2 next")).to_be_visible()
+    page.keyboard.press("a")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Print it again")).to_be_visible()
+    page.get_by_role("button", name="Print again at").click()
+    expect(page.get_by_text("Reading 1: wall A, in the middle")).to_be_visible()
+    expect(page.get_by_text("reprint of run")).to_be_visible()
+
+
+def test_the_written_file_is_turned_layer_by_layer_with_arrow_keys(demo: Served, open_page: OpenPage) -> None:
+    """The slider has the focus; left goes down a layer."""
+    page = open_page(demo.address)
+    page.goto(f"{demo.address}/runs/12/layers")
+    expect(page.get_by_role("img", name="Layer 50 of 50")).to_be_visible()
+    page.keyboard.press("ArrowLeft")
+    expect(page.get_by_role("img", name="Layer 49 of 50")).to_be_visible()
+
+
+def test_a_sliced_file_is_checked_and_set_beside_another(demo: Served, open_page: OpenPage, tmp_path: Path) -> None:
+    """Too hot for the liner is said with its line; the second file differs in that one number."""
+    page = open_page(demo.address)
+    text = page.request.get(f"{demo.address}/api/v1/runs/13/file").text()
+    bad, good = tmp_path / "bracket.gcode", tmp_path / "bracket-old.gcode"
+    bad.write_text(text.replace("M109 S205", "M109 S255"))
+    good.write_text(text)
+    expect(page.get_by_role("heading", name="E-steps")).to_be_visible()
+    page.keyboard.press("o")
+    page.get_by_label("Choose a file").set_input_files(bad)
+    expect(page.get_by_role("status")).to_have_text("Do not print this here")
+    expect(page.get_by_text("The nozzle is asked for 255")).to_contain_text("the limit of its liner")
+    page.get_by_label("Beside a second file").set_input_files(good)
+    expect(page.get_by_text("settings differ")).to_be_visible()
+    picture = tmp_path / "owl.png"
+    picture.write_bytes(b"\x89PNG\x00\x00\x00")
+    page.get_by_label("Another file").set_input_files(picture)
+    expect(page.get_by_role("alert")).to_contain_text("This is no text file")
