@@ -6,14 +6,16 @@ import gzip
 import http.client
 import json
 import math
+import re
 import shutil
 import statistics
 import tempfile
 import threading
 import time
+import tracemalloc
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any, Final
 
@@ -24,6 +26,21 @@ from playwright.sync_api import Browser
 
 from ubrex.browser import chromium
 from ubrex.core.calibrate import EStepsSample, Method, evaluate_esteps
+from ubrex.core.gcode import (
+    Dialect,
+    Go,
+    Heat,
+    HeatCap,
+    Job,
+    MachineLimits,
+    Manner,
+    Volume,
+    check_file,
+    facts_of,
+    read_gcode,
+    write_gcode,
+)
+from ubrex.core.gcode.pieces import BoxOptions, PadOptions, Piece, hollow_box, live_pad, nine_patches
 from ubrex.core.quantity import Tool
 from ubrex.demo import load_demo
 from ubrex.server.api.app import AppSettings, create_app
@@ -136,6 +153,7 @@ def run_benchmark(readings: int) -> int:
                     grown = f"{name} p{share * 100:.0f}, {readings} readings against {FEW}"
                     print(_line(grown, times.at(share), before.at(share)))
         _evaluation()
+        _files()
         _first_load(cluster)
     finally:
         cluster.stop()
@@ -311,6 +329,108 @@ def _evaluation() -> None:
 
     found = _alternate([("ours", lambda: evaluate_esteps(sample)), ("floor", plain)], EVALUATIONS)
     print(_line("e-steps evaluated p50", found["ours"].at(0.5), found["floor"].at(0.5)))
+
+
+FILE_LIMITS: Final = MachineLimits(
+    volume=Volume(width_mm=220, depth_mm=220, height_mm=250),
+    nozzle=HeatCap(max_c=240, why="the limit of its liner"),
+    bed=HeatCap(max_c=100, why="the stated maximum of the bed"),
+    feeds_from_c=170,
+    melt_mm3_s=20,
+    retraction_mm=6,
+)
+READ_MB: Final = 50
+CHECKED_MB: Final = 5
+PIECE_REPEATS: Final = 20
+_WORD: Final = re.compile(r"([A-Z])([-+]?[0-9]*\.?[0-9]+)")
+
+
+def _files() -> None:
+    """Pieces written, the writer against plain formatting, the reader against a bare loop and one regular expression."""
+    manner = Manner()
+    box = BoxOptions(bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2, first_layer_mm=0.2, walls="both")
+    pads = PadOptions(bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2)
+    volume = FILE_LIMITS.volume
+    made: dict[str, Callable[[], Piece]] = {
+        "hollow box": lambda: hollow_box(box, volume, manner),
+        "nine patches": lambda: nine_patches(pads, volume, manner),
+        "pad": lambda: live_pad(pads, volume, manner),
+    }
+    for name, make in made.items():
+        found = _alternate([("ours", lambda make=make: _write(make(), manner))], PIECE_REPEATS)  # type: ignore[misc]
+        print(f"{name} made and written p95: {found['ours'].at(0.95):.3g} ms (aim under 150)")
+    piece = hollow_box(replace(box, height_mm=60, side_mm=60), volume, manner)
+    text = _write(piece, manner)
+    moves = [move for move in piece.moves if isinstance(move, Go)]
+    found = _alternate([("ours", lambda: _write(piece, manner)), ("floor", lambda: _formatted(moves))], PIECE_REPEATS)
+    ours = found["ours"].at(0.5) / text.count("\n")
+    floor = found["floor"].at(0.5) / len(moves)
+    print(
+        f"writer, a line: {1000 * ours:.3g} us / {1000 * floor:.3g} us of plain formatting = {ours / floor:.2f} (aim 3)"
+    )
+    _read_large(text)
+
+
+def _write(piece: Piece, manner: Manner) -> str:
+    job = Job(
+        name=piece.name, moves=piece.moves, heat=Heat(nozzle_c=205, bed_c=60), manner=manner, bead=piece.bead,
+    )  # fmt: skip
+    return write_gcode(job, limits=FILE_LIMITS, dialect=Dialect())
+
+
+def _formatted(moves: Sequence[Go]) -> str:
+    lines = [f"G1 X{m.x:.3f} Y{m.y:.3f} Z{m.z:.3f} E{m.feed_mm:.5f} F{60 * m.speed_mm_s:.0f}" for m in moves]
+    return "\n".join(lines)
+
+
+def _read_large(text: str) -> None:
+    """Read a file of 50 MB, line by line from the disk, and check one of 5 MB."""
+    body = "".join(line + "\n" for line in text.splitlines() if line.startswith("G1 X"))
+    with tempfile.TemporaryFile("w+", encoding="utf-8") as file:
+        file.write(text.partition("G1 X")[0])
+        for _ in range(READ_MB * 1_000_000 // len(body)):
+            file.write(body)
+
+        def seconds(act: Callable[[Iterator[str]], object]) -> float:
+            file.seek(0)
+            started = time.perf_counter()
+            act(iter(file))
+            return time.perf_counter() - started
+
+        size = file.tell() / 1e6
+        file.seek(0)
+        lines = sum(1 for _ in file)
+        bare, ours, plain = seconds(_bare), seconds(read_gcode), seconds(_one_expression)
+        print(
+            f"reader, {size:.0f} MB: {lines / ours / 1000:.0f} 000 lines/s, {size / ours:.1f} MB/s; {ours:.2f} s / "
+            f"{bare:.2f} s of a bare split = {ours / bare:.2f} (aim 15), of one expression {ours / plain:.2f} (aim 1)"
+        )
+        tracemalloc.start()
+        file.seek(0)
+        read_gcode(iter(file))
+        print(f"reader, peak memory: {tracemalloc.get_traced_memory()[1] / 1e6:.0f} MB (aim under 200)")
+        tracemalloc.stop()
+    small = text.partition("G1 X")[0] + body * (CHECKED_MB * 1_000_000 // len(body))
+    started = time.perf_counter()
+    read = read_gcode(small.splitlines(keepends=True))
+    check_file(read, FILE_LIMITS, bore_mm=0.4, filament_mm=1.75, left_mm=None)
+    facts_of(read, 1000)
+    print(
+        f"file of {CHECKED_MB} MB read and checked: {time.perf_counter() - started:.2f} s (aim about 2, drawing included)"
+    )
+
+
+def _bare(lines: Iterator[str]) -> int:
+    return sum(len(line.split()) for line in lines)
+
+
+def _one_expression(lines: Iterator[str]) -> int:
+    """The plain parser: one regular expression a line, every word a number."""
+    count = 0
+    for line in lines:
+        words = {letter: float(number) for letter, number in _WORD.findall(line)}
+        count += len(words)
+    return count
 
 
 def _first_load(cluster: Cluster) -> None:

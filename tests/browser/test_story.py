@@ -123,7 +123,7 @@ def test_three_lengths_become_a_value_the_machine_is_known_to_hold(demo: Served,
     expect(page.get_by_role("button", name="Go back to 10").last).to_be_focused()
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="From revision 12 to 13")).to_be_visible()
-    expect(page.get_by_text("Back to 7")).to_be_visible()
+    expect(page.get_by_text("Back to 10")).to_be_visible()
     page.keyboard.press("Escape")
     expect(page.get_by_text("Not read back from the machine yet").first).to_be_visible()
 

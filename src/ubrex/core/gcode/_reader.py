@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import math
 import re
-from array import array
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
@@ -24,8 +23,8 @@ ARC_STEP_MM: Final = 0.5
 MOST_SETTINGS: Final = 2000
 """Settings kept from remarks; more than this are noise."""
 
-MOST_KEPT: Final = 50
-"""Lines kept of each kind that is not understood."""
+CHUNK: Final = 20_000
+"""Moves gathered before they become columns."""
 
 _SETTING: Final = re.compile(r"^\s*([A-Za-z][\w .,/()\-]{0,60}?)\s*[=:]\s*(.{1,200}?)\s*$")
 
@@ -137,9 +136,10 @@ class _Reader:
     """State of a machine while it reads."""
 
     def __init__(self) -> None:
-        self.line, self.known = array("l"), array("b")
-        self.x, self.y, self.z = array("f"), array("f"), array("f")
-        self.feed, self.speed, self.nozzle = array("f"), array("f"), array("f")
+        self.rows: list[tuple[float, ...]] = []
+        self.kept: list[Any] = []
+        self.numbers: list[Any] = []
+        self.bits_kept: list[Any] = []
         self.heats: list[HeatLine] = []
         self.fans: list[FanLine] = []
         self.settings: dict[str, str] = {}
@@ -156,11 +156,10 @@ class _Reader:
     def read(self, lines: Iterable[str]) -> Gcode:
         number, text = 0, "\n"
         for number, text in enumerate(lines, 1):
-            self._line(number, text)
+            if text[:3] not in _PLAIN_MOVES or not self._plain(number, text):
+                self._line(number, text)
         return Gcode(
-            line=np.asarray(self.line), x=np.asarray(self.x), y=np.asarray(self.y), z=np.asarray(self.z),
-            feed=np.asarray(self.feed), speed=np.asarray(self.speed), nozzle=np.asarray(self.nozzle),
-            known=np.asarray(self.known), heats=tuple(self.heats), fans=tuple(self.fans), settings=self.settings,
+            **self._columns(), heats=tuple(self.heats), fans=tuple(self.fans), settings=self.settings,
             unknown=self.unknown, lines=number, homed_at=self.homed_at, first_move_at=self.first_move_at,
             ends_off=self.hot == 0 and self.bed == 0, cut_off=not text.endswith("\n"), steps_per_mm=self.steps_per_mm,
             pulled_back=self.pulled_back, longest_pull_mm=self.longest_pull,
@@ -191,8 +190,44 @@ class _Reader:
                 return
         self._other(number, words[0].upper(), words, code)
 
+    def _plain(self, number: int, text: str) -> bool:
+        """A move in absolute mm without remark or checksum, by far the most lines: True if it was one, and is taken."""
+        if not self.absolute or self.scale != 1.0:
+            return False
+        at = self.at
+        x, y, z, speed, bits = at["X"], at["Y"], at["Z"], self.f, 0
+        fed = -1.0
+        try:
+            for word in text[3:].split():
+                letter = word[0]
+                if letter == "X":
+                    x, bits = float(word[1:]), bits | 1
+                elif letter == "Y":
+                    y, bits = float(word[1:]), bits | 2
+                elif letter == "E":
+                    fed, bits = float(word[1:]), bits | 8
+                elif letter == "Z":
+                    z, bits = float(word[1:]), bits | 4
+                elif letter == "F":
+                    speed = float(word[1:]) / 60
+                else:
+                    return False
+        except ValueError:
+            return False
+        self.f = speed
+        if not bits:
+            return True
+        feed = 0.0
+        if bits & 8:
+            feed = fed - self.e if self.absolute_e else fed
+            self.e = fed if self.absolute_e else self.e + fed
+        self.bits |= bits & 7
+        at["X"], at["Y"], at["Z"] = x, y, z
+        self._append(number, feed)
+        return True
+
     def _move(self, number: int, words: list[str]) -> None:
-        """G0 and G1, by far the most lines: the shortest way through."""
+        """G0 and G1 in any mode."""
         scale, at, feed, moved = self.scale, self.at, 0.0, False
         for word in words[1:]:
             letter = word[0]
@@ -226,22 +261,36 @@ class _Reader:
             self._append(number, feed)
 
     def _append(self, number: int, feed: float) -> None:
-        if self.first_move_at is None and (self.bits or self.at["X"] or self.at["Y"]):
+        at = self.at
+        if self.first_move_at is None and (self.bits or at["X"] or at["Y"]):
             self.first_move_at = number
-        self.line.append(number)
-        self.x.append(self.at["X"])
-        self.y.append(self.at["Y"])
-        self.z.append(self.at["Z"])
-        self.feed.append(feed)
-        self.speed.append(self.f)
-        self.nozzle.append(self.hot)
-        self.known.append(self.bits)
+        self.rows.append((number, at["X"], at["Y"], at["Z"], feed, self.f, self.hot, self.bits))
+        if len(self.rows) == CHUNK:
+            self._keep()
         if feed < 0:
             self.pull -= feed
             self.pulled_back -= feed
             self.longest_pull = max(self.longest_pull, self.pull)
-        elif feed > 0:
+        elif feed > 0 and self.pull > 0:
             self.pull = max(0.0, self.pull - feed)
+
+    def _keep(self) -> None:
+        """Turn the rows gathered so far into columns: tuples are large, and cheap only while they are few."""
+        if self.rows:
+            whole = np.array(self.rows)
+            self.kept.append(whole[:, 1:7].astype(np.float32))
+            self.numbers.append(whole[:, 0].astype(np.int32))
+            self.bits_kept.append(whole[:, 7].astype(np.int8))
+            self.rows = []
+
+    def _columns(self) -> dict[str, Any]:
+        self._keep()
+        names = ("x", "y", "z", "feed", "speed", "nozzle")
+        if not self.kept:
+            empty = np.zeros(0, np.float32)
+            return dict.fromkeys(names, empty) | {"line": empty.astype(np.int32), "known": empty.astype(np.int8)}
+        columns = {name: np.concatenate([part[:, index] for part in self.kept]) for index, name in enumerate(names)}
+        return columns | {"line": np.concatenate(self.numbers), "known": np.concatenate(self.bits_kept)}
 
     def _other(self, number: int, name: str, words: list[str], code: str) -> None:
         values = _values(words)
@@ -335,6 +384,7 @@ class _Reader:
 
 
 _MOVES: Final = frozenset({"G0", "G1"})
+_PLAIN_MOVES: Final = frozenset({"G0 ", "G1 "})
 _COMMAND: Final = re.compile(r"[GMTgmt]\d{1,4}(?:\.\d+)?")
 _BRACKETS: Final = re.compile(r"\([^)]*\)")
 _BIT: Final = {"X": 1, "Y": 2, "Z": 4}
