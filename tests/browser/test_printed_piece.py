@@ -12,9 +12,10 @@ from tests.serving import Served
 
 def to_flow(page: Page) -> None:
     """From the bench to the start of a flow run, by keys alone."""
-    expect(page.get_by_role("heading", name="E-steps")).to_be_visible()
-    for _ in range(3):
-        page.keyboard.press("ArrowDown")
+    expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
+    for key, presses in (("ArrowUp", 9), ("ArrowDown", 4)):
+        for _ in range(presses):
+            page.keyboard.press(key)
     expect(page.get_by_role("heading", name="Flow", exact=True)).to_be_visible()
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Hollow box")).to_be_visible()
@@ -81,7 +82,7 @@ def test_a_sliced_file_is_checked_and_set_beside_another(demo: Served, open_page
     bad, good = tmp_path / "bracket.gcode", tmp_path / "bracket-old.gcode"
     bad.write_text(text.replace("M109 S205", "M109 S255"))
     good.write_text(text)
-    expect(page.get_by_role("heading", name="E-steps")).to_be_visible()
+    expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
     page.keyboard.press("o")
     page.get_by_label("Choose a file").set_input_files(bad)
     expect(page.get_by_role("status")).to_have_text("Do not print this here")

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 import re
+from array import array
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
@@ -23,8 +24,9 @@ ARC_STEP_MM: Final = 0.5
 MOST_SETTINGS: Final = 2000
 """Settings kept from remarks; more than this are noise."""
 
-CHUNK: Final = 20_000
-"""Moves gathered before they become columns."""
+COLUMNS: Final = 8
+CHUNK: Final = 50_000 * COLUMNS
+"""Numbers gathered before they become columns; looked at by moves that do more than print on."""
 
 _SETTING: Final = re.compile(r"^\s*([A-Za-z][\w .,/()\-]{0,60}?)\s*[=:]\s*(.{1,200}?)\s*$")
 
@@ -136,7 +138,7 @@ class _Reader:
     """State of a machine while it reads."""
 
     def __init__(self) -> None:
-        self.rows: list[tuple[float, ...]] = []
+        self.rows = array("d")
         self.kept: list[Any] = []
         self.numbers: list[Any] = []
         self.bits_kept: list[Any] = []
@@ -151,13 +153,53 @@ class _Reader:
         self.bits = 0
         self.e = self.f = self.hot = self.bed = self.fan = 0.0
         self.scale, self.absolute, self.absolute_e = 1.0, True, True
+        self.plain = True
         self.pull = self.longest_pull = self.pulled_back = 0.0
 
     def read(self, lines: Iterable[str]) -> Gcode:
-        number, text = 0, "\n"
+        """All lines. A move in absolute mm without remark or checksum, by far the commonest, is read right here."""
+        number, text, extend = 0, "\n", self.rows.extend
         for number, text in enumerate(lines, 1):
-            if text[:3] not in _PLAIN_MOVES or not self._plain(number, text):
+            if text[:3] not in _PLAIN_MOVES or not self.plain:
                 self._line(number, text)
+                extend = self.rows.extend
+                continue
+            at = self.at
+            x, y, z, speed, fed, bits = at["X"], at["Y"], at["Z"], self.f, 0.0, 0
+            try:
+                for word in text[3:].split():
+                    letter = word[0]
+                    if letter == "X":
+                        x, bits = float(word[1:]), bits | 1
+                    elif letter == "Y":
+                        y, bits = float(word[1:]), bits | 2
+                    elif letter == "E":
+                        fed, bits = float(word[1:]), bits | 8
+                    elif letter == "Z":
+                        z, bits = float(word[1:]), bits | 4
+                    elif letter == "F":
+                        speed = float(word[1:]) / 60
+                    else:
+                        raise ValueError(letter)
+            except ValueError:
+                self._line(number, text)
+                extend = self.rows.extend
+                continue
+            self.f = speed
+            if not bits:
+                continue
+            feed = 0.0
+            if bits & 8:
+                feed = fed - self.e if self.absolute_e else fed
+                self.e = fed if self.absolute_e else self.e + fed
+            if bits & 7 & ~self.bits:
+                self.bits |= bits & 7
+            at["X"], at["Y"], at["Z"] = x, y, z
+            if feed > 0 and self.pull == 0 and self.first_move_at is not None:
+                extend((number, x, y, z, feed, speed, self.hot, self.bits))
+            else:
+                self._append(number, feed)
+                extend = self.rows.extend
         return Gcode(
             **self._columns(), heats=tuple(self.heats), fans=tuple(self.fans), settings=self.settings,
             unknown=self.unknown, lines=number, homed_at=self.homed_at, first_move_at=self.first_move_at,
@@ -189,42 +231,6 @@ class _Reader:
                 self.unknown[name[:20]] += 1
                 return
         self._other(number, words[0].upper(), words, code)
-
-    def _plain(self, number: int, text: str) -> bool:
-        """A move in absolute mm without remark or checksum, by far the most lines: True if it was one, and is taken."""
-        if not self.absolute or self.scale != 1.0:
-            return False
-        at = self.at
-        x, y, z, speed, bits = at["X"], at["Y"], at["Z"], self.f, 0
-        fed = -1.0
-        try:
-            for word in text[3:].split():
-                letter = word[0]
-                if letter == "X":
-                    x, bits = float(word[1:]), bits | 1
-                elif letter == "Y":
-                    y, bits = float(word[1:]), bits | 2
-                elif letter == "E":
-                    fed, bits = float(word[1:]), bits | 8
-                elif letter == "Z":
-                    z, bits = float(word[1:]), bits | 4
-                elif letter == "F":
-                    speed = float(word[1:]) / 60
-                else:
-                    return False
-        except ValueError:
-            return False
-        self.f = speed
-        if not bits:
-            return True
-        feed = 0.0
-        if bits & 8:
-            feed = fed - self.e if self.absolute_e else fed
-            self.e = fed if self.absolute_e else self.e + fed
-        self.bits |= bits & 7
-        at["X"], at["Y"], at["Z"] = x, y, z
-        self._append(number, feed)
-        return True
 
     def _move(self, number: int, words: list[str]) -> None:
         """G0 and G1 in any mode."""
@@ -264,8 +270,8 @@ class _Reader:
         at = self.at
         if self.first_move_at is None and (self.bits or at["X"] or at["Y"]):
             self.first_move_at = number
-        self.rows.append((number, at["X"], at["Y"], at["Z"], feed, self.f, self.hot, self.bits))
-        if len(self.rows) == CHUNK:
+        self.rows.extend((number, at["X"], at["Y"], at["Z"], feed, self.f, self.hot, self.bits))
+        if len(self.rows) > CHUNK:
             self._keep()
         if feed < 0:
             self.pull -= feed
@@ -275,13 +281,13 @@ class _Reader:
             self.pull = max(0.0, self.pull - feed)
 
     def _keep(self) -> None:
-        """Turn the rows gathered so far into columns: tuples are large, and cheap only while they are few."""
+        """Turn the rows gathered so far into columns of half their size."""
         if self.rows:
-            whole = np.array(self.rows)
+            whole = np.frombuffer(self.rows).reshape(-1, COLUMNS)
             self.kept.append(whole[:, 1:7].astype(np.float32))
             self.numbers.append(whole[:, 0].astype(np.int32))
             self.bits_kept.append(whole[:, 7].astype(np.int8))
-            self.rows = []
+            self.rows = array("d")
 
     def _columns(self) -> dict[str, Any]:
         self._keep()
@@ -303,15 +309,16 @@ class _Reader:
             case "G4" | "M84" | "M18" | "M400" | "M105" | "M115" | "M117" | "M73" | "M300":
                 pass
             case "G20":
-                self.scale = MM_PER_INCH
+                self.scale, self.plain = MM_PER_INCH, False
             case "G21":
-                self.scale = 1.0
+                self.scale, self.plain = 1.0, self.absolute
             case "G28":
                 self.homed_at = self.homed_at or number
                 for letter in [one for one in "XYZ" if one in values or f" {one}" in code] or "XYZ":
                     self.at[letter] = 0.0
             case "G90" | "G91":
                 self.absolute = self.absolute_e = name == "G90"
+                self.plain = self.absolute and self.scale == 1.0
             case "M82" | "M83":
                 self.absolute_e = name == "M82"
             case "G92":
