@@ -5,7 +5,7 @@ from __future__ import annotations
 import shutil
 from pathlib import Path
 
-from playwright.sync_api import Page
+from playwright.sync_api import Browser, FilePayload, Page
 from tests.browser.conftest import on_bench
 from tests.browser.test_story import start_run, type_readings
 from tests.serving import new_folder, served
@@ -55,7 +55,46 @@ def main() -> None:
         type_readings(page, "98.4", "98.1", "98.6")
         page.get_by_test_id("verdict").wait_for()
         _keep(page, "run-e-steps")
+        _pieces(page, browser, demo.address)
     shutil.rmtree(folder.parent)
+
+
+def _pieces(page: Page, browser: Browser, address: str) -> None:
+    """A box measured on the desk and on the phone, the patches before they are printed, a file drawn and one checked."""
+    page.goto(f"{address}/setups/1/measure/z_offset")
+    page.get_by_role("heading", name="Nine patches").wait_for()
+    _keep(page, "run-first-layer")
+    page.goto(f"{address}/setups/1/measure/flow")
+    page.get_by_role("heading", name="Hollow box").wait_for()
+    page.get_by_label("Measuring tool").select_option(label=MICROMETER)
+    page.get_by_role("button", name="Start").click()
+    page.get_by_text("Reading 1: wall A").wait_for()
+    for text in ("0.474", "0.478", "0.472", "0.476"):
+        page.keyboard.type(text)
+        page.keyboard.press("Enter")
+        page.wait_for_timeout(400)
+    page.get_by_test_id("verdict").wait_for()
+    _keep(page, "run-flow")
+    phone = browser.new_page(
+        viewport={"width": 390, "height": 844}, color_scheme="light", is_mobile=True, has_touch=True
+    )
+    phone.goto(page.url)
+    phone.get_by_text("Reading 5").wait_for()
+    _keep(phone, "run-flow-phone")
+    page.goto(f"{address}/runs/12/layers")
+    page.get_by_role("img", name="Layer 50 of 50").wait_for()
+    for _ in range(47):
+        page.keyboard.press("ArrowLeft")
+    _keep(page, "preview")
+    text = page.request.get(f"{address}/api/v1/runs/13/file").text().replace("M109 S205", "M109 S255")
+    page.goto(f"{address}/setups/1/file-check")
+    file = FilePayload(name="lamp-bracket.gcode", mimeType="text/plain", buffer=text.encode())
+    page.get_by_label("Choose a file").set_input_files(file)
+    page.get_by_text("Do not print this here").wait_for()
+    _keep(page, "file-check")
+
+
+MICROMETER = "Micrometer, 0.001 mm step, ±\N{NO-BREAK SPACE}0.003"
 
 
 def _keep(page: Page, name: str) -> None:

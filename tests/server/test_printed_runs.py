@@ -229,3 +229,25 @@ def test_a_start_block_that_would_do_harm_is_refused_at_its_field(sized: Person,
     answer = edit(sized, "machine", 1, start_block=block)
     assert "start_block" in codes(answer)
     assert said in answer.json()["fields"][0]["message"]
+
+
+def test_a_feed_is_written_as_a_file_that_heats_feeds_once_and_switches_off(ines: Person) -> None:
+    """As hot as PLA needs and no hotter, whether the size of the machine is known or not; unknown family: by hand."""
+    text = ines.client.get(f"/api/v1/runs/{ines.start()['id']}/file").text
+    assert "\nM109 S190\n" in text
+    assert text.count("E100.00000") == 1
+    assert "G28" not in text
+    assert text.index("E100.00000") < text.index("M104 S0")
+    other = ines.post("/setups", MACHINE | {"filament": "Reed", "family": "other"}).json()["id"]
+    run = ines.start(setup_id=other)
+    answer = ines.client.get(f"/api/v1/runs/{run['id']}/file")
+    assert (answer.status_code, answer.json()["code"]) == (409, "no_heat")
+
+
+def test_the_pad_comes_before_the_patches(sized: Person) -> None:
+    """Long lines in one layer, and what to do while they are printed."""
+    sized.setup_id = sized.post("/setups", MACHINE | {"surface": "Smooth"}).json()["id"]
+    run = start(sized, "z_offset", "patches").json()
+    text = sized.client.get(f"/api/v1/runs/{run['id']}/file?pad=true").text
+    assert "; use: move the offset by small steps while it prints, 12 s from one to the next" in text
+    assert {line.split("Z")[1].split()[0] for line in text.splitlines() if " E" in line and "Z" in line} == {"0.200"}

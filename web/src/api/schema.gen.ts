@@ -1145,7 +1145,7 @@ export interface paths {
         };
         /**
          * Download File
-         * @description The file that a run is printed with.
+         * @description The file that a run is printed with; ``pad``: of the pad that comes before the patches.
          */
         get: operations["download_file"];
         put?: never;
@@ -1684,7 +1684,7 @@ export interface components {
         };
         /**
          * EntryOut
-         * @description How the entry field behaves: what it reads, in what, with how many decimals, and what is typed next.
+         * @description How the entry field behaves: what it reads, in what, with how many decimals, what is typed next; and what is set now.
          */
         EntryOut: {
             /** Reads */
@@ -1707,6 +1707,11 @@ export interface components {
              * @default
              */
             implied: string;
+            /**
+             * Current
+             * @default 0
+             */
+            current: number;
         };
         /** ExportOut */
         ExportOut: {
@@ -5524,7 +5529,9 @@ export interface operations {
     };
     download_file: {
         parameters: {
-            query?: never;
+            query?: {
+                pad?: boolean;
+            };
             header?: {
                 "ubrex-person"?: number | null;
             };

@@ -523,9 +523,9 @@ def start_reprint(run_id: int, once: OnceOf) -> RunOut:
 
 
 @router.get("/runs/{run_id}/file", response_class=Response, responses={200: {"content": {"text/x-gcode": {}}}})
-def download_file(run_id: int, caller: CallerOf) -> Response:
-    """The file that a run is printed with."""
-    name, text = caller.do(runs.file_of, run_id)
+def download_file(run_id: int, caller: CallerOf, pad: bool = False) -> Response:
+    """The file that a run is printed with; ``pad``: of the pad that comes before the patches."""
+    name, text = caller.do(runs.file_of, run_id, pad=pad)
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return Response(text, media_type="text/x-gcode; charset=utf-8", headers=headers)
 

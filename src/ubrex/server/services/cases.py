@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any, Protocol
 
-from ubrex.core.calibrate import Method
 from ubrex.core.chain import Step
 from ubrex.core.quantity import ToolKind, Unit
 from ubrex.server.services import diameter, esteps, first_layer, readings, walls
@@ -116,9 +115,9 @@ def load(run: Run, work: Work) -> Case:
         case Step.Z_OFFSET, _:
             return first_layer.PatchCase(run, rows, work)
         case _:
-            return esteps.EStepsCase(esteps.load(run))
+            return esteps.EStepsCase(esteps.load(run), work)
 
 
 def prints(run: Run) -> bool:
     """Whether a file can be written for a run."""
-    return Step(run.step) is not Step.E_STEPS and run.method not in {diameter.METHOD, *Method}
+    return run.method != diameter.METHOD

@@ -47,8 +47,8 @@ from ubrex.core.quantity import (
     decimal_text,
     pooled_history,
 )
-from ubrex.server.services import instruments, limits, readings, setups, values
-from ubrex.server.services.errors import FieldProblem
+from ubrex.server.services import instruments, limits, pieces, readings, setups, standings, values
+from ubrex.server.services.errors import Clash, FieldProblem
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
     CautionOut,
@@ -653,6 +653,7 @@ class EStepsCase:
     """An e-steps run as the one frame of all runs sees it."""
 
     loaded: EStepsRun
+    work: Work
 
     rule_version = RULE_VERSION
     asked = FIRST_ASKED
@@ -695,7 +696,7 @@ class EStepsCase:
 
     def with_reading(self, reading: Reading) -> EStepsCase:
         """The same run with one more reading."""
-        return EStepsCase(EStepsRun(self.run, [*self.rows, reading], self.loaded.history))
+        return EStepsCase(EStepsRun(self.run, [*self.rows, reading], self.loaded.history), self.work)
 
     def method_name(self) -> str:
         """How it is measured."""
@@ -746,6 +747,18 @@ class EStepsCase:
     def piece(self) -> PieceOut | None:
         """Nothing is printed."""
         return None
+
+    def file(self) -> str:
+        """Text of a file that heats and feeds once; only where the family says how hot that is."""
+        setup = self.run.setup
+        heat = heat_of(setup, values.newest_heat(setup))
+        if heat.target_c is None:
+            raise Clash(
+                "The family of this filament does not say how hot it is fed: heat to what its label says, by hand.",
+                code="no_heat",
+            )
+        found = standings.of_setup(setup, self.work.now)
+        return pieces.write_feed(found, self.loaded.inputs.commanded_mm, heat.target_c, self.cautions())
 
     def figures(self) -> dict[str, Any]:
         """The numbers a decision is kept with."""

@@ -321,12 +321,22 @@ class PatchCase:
             made, self.standing, manner, placed.places_out(spots, PATCHES, texts, self.next_place(), []), []
         )
 
-    def file(self) -> tuple[str, Standings]:
-        """Text of the file, and where the setup stands that it was written for."""
+    def file(self) -> str:
+        """Text of the file that prints the patches."""
         made, manner = self.made
         head = [("run", str(self.run.id)), ("offset it is printed with", f"{plain(self.inputs.current)} mm")]
         revision = values.newest_revision(self.run.setup_id)
-        return pieces.write(self.standing, made, self.inputs.printing, manner, head, revision=revision), self.standing
+        return pieces.write(self.standing, made, self.inputs.printing, manner, head, revision=revision)
+
+    def pad_file(self) -> str:
+        """Text of the file of the wide pad, to move the offset on while it prints."""
+        found, inputs = self.standing, self.inputs
+        held = pieces.limits_of(found)
+        manner = pieces.manner_of(found, inputs.bead, 1.0, held)
+        piece = live_pad(_options(found, inputs), held.volume, manner)
+        use = [("use", f"move the offset by small steps while it prints, {LIVE_WAIT_S:.0f} s from one to the next")]
+        revision = values.newest_revision(found.setup.id)
+        return pieces.write(found, piece, inputs.printing, manner, use, revision=revision)
 
     def figures(self) -> dict[str, Any]:
         """The numbers a decision is kept with."""
@@ -382,17 +392,6 @@ def patches_of(found: Standings, inputs: PatchInputs) -> tuple[Piece, Any]:
     held = pieces.limits_of(found)
     manner = pieces.manner_of(found, inputs.bead, 1.0, held)
     return nine_patches(_options(found, inputs), held.volume, manner), manner
-
-
-def pad_file(found: Standings, inputs: PatchInputs) -> str:
-    """The file of the wide pad to adjust on while it prints."""
-    held = pieces.limits_of(found)
-    manner = pieces.manner_of(found, inputs.bead, 1.0, held)
-    piece = live_pad(_options(found, inputs), held.volume, manner)
-    revision = values.newest_revision(found.setup.id)
-    return pieces.write(
-        found, piece, inputs.printing, manner, [("use", "move the offset while it prints")], revision=revision
-    )
 
 
 def _options(found: Standings, inputs: PatchInputs) -> PadOptions:

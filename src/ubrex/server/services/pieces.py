@@ -22,7 +22,7 @@ from ubrex.core.gcode import (
     read_gcode,
     write_gcode,
 )
-from ubrex.core.gcode.pieces import Piece
+from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_test
 from ubrex.core.materials import Hazard, caution, family, strictest
 from ubrex.server.services import limits, setups
 from ubrex.server.services.errors import Clash
@@ -72,8 +72,8 @@ class Printing:
     flow: float
 
 
-def limits_of(found: Standings) -> MachineLimits:
-    """Everything a file for this setup is held to.
+def limits_of(found: Standings, *, still: bool = False) -> MachineLimits:
+    """Everything a file for this setup is held to; ``still``: for one that only feeds, the size does not matter.
 
     Raises
     ------
@@ -82,7 +82,8 @@ def limits_of(found: Standings) -> MachineLimits:
     """
     setup = found.setup
     machine = setup.toolhead.machine
-    if machine.width_mm is None or machine.depth_mm is None or machine.height_mm is None:
+    size = (machine.width_mm, machine.depth_mm, machine.height_mm)
+    if None in size and not still:
         raise Clash(
             f"Ubrex does not know how large {machine.name} prints. Enter width, depth and height under Machines.",
             code="size_unknown",
@@ -92,9 +93,9 @@ def limits_of(found: Standings) -> MachineLimits:
     usual = row.nozzle_low_c
     return MachineLimits(
         volume=Volume(
-            width_mm=machine.width_mm,
-            depth_mm=machine.depth_mm,
-            height_mm=machine.height_mm,
+            width_mm=machine.width_mm or 0.0,
+            depth_mm=machine.depth_mm or 0.0,
+            height_mm=machine.height_mm or 0.0,
             centred=machine.centred,
         ),
         nozzle=_cap(found, Kind.NOZZLE, UNSTATED_NOZZLE_C, "no limit of this hotend was entered"),
@@ -179,6 +180,25 @@ def write(
         end=tuple(machine.end_block.splitlines()),
     )
     return write_gcode(job, limits=held, dialect=dialect)
+
+
+def write_feed(found: Standings, length_mm: float, nozzle_c: float, said: Sequence[CautionOut]) -> str:
+    """The file that heats, feeds once, and switches off; nothing moves but filament."""
+    setup, held = found.setup, limits_of(found, still=True)
+    job = Job(
+        name="Feed test, written by Ubrex",
+        moves=feed_test(length_mm),
+        heat=Heat(nozzle_c=nozzle_c),
+        manner=Manner(filament_mm=setup.filament.diameter_mm),
+        head=[
+            ("setup", setups.title(setup)),
+            ("nozzle", f"{plain(nozzle_c)} °C, limit {plain(held.nozzle.max_c)} °C: {held.nozzle.why}"),
+            ("feeds", f"{plain(length_mm)} mm at {plain(FEED_SPEED_MM_S)} mm/s, once"),
+        ],
+        cautions=[f"{row.lead} {row.text}" for row in said],
+        still=True,
+    )
+    return write_gcode(job, limits=held, dialect=Dialect(relative_feed=setup.toolhead.machine.relative_feed))
 
 
 def cautions(setup: Setup) -> list[CautionOut]:

@@ -23,12 +23,12 @@ from ubrex.server.services import (
     profile,
     readings,
     setups,
+    standings,
     values,
     walls,
 )
 from ubrex.server.services.errors import Clash, FieldProblem, Missing, Outdated, Refused
 from ubrex.server.services.scopes import owners
-from ubrex.server.services.standings import Standings
 from ubrex.server.services.views import (
     DecisionIn,
     DecisionOut,
@@ -478,6 +478,7 @@ def _view(work: Work, case: cases.Case, *, early: bool) -> RunOut:
             asked=case.asked,
             place=case.next_place() or "",
             implied=case.implied,
+            current=run.inputs["current"],
         ),
         finding=case.finding(),
         strip=case.strip(result),
@@ -505,27 +506,30 @@ def _verify(run: Run) -> str:
     return decimal_text(value.number, 1) if applied else ""
 
 
-def file_of(work: Work, run_id: int) -> tuple[str, str]:
-    """Name and text of the file that a run is printed with."""
+def file_of(work: Work, run_id: int, *, pad: bool = False) -> tuple[str, str]:
+    """Name and text of the file that a run is printed with; ``pad``: of the pad that comes before the patches."""
     run = get_run(run_id)
-    text, _ = _written(work, run)
-    return _file_name(run), text
+    name = _file_name(run)
+    return (f"pad-{name}" if pad else name), _written(work, run, pad=pad)
 
 
 def preview_of(work: Work, run_id: int) -> FileViewOut:
     """The file of a run, drawn layer by layer."""
-    text, found = _written(work, get_run(run_id))
-    return pieces.drawn_text(text, pieces.limits_of(found).volume)
+    run = get_run(run_id)
+    text = _written(work, run, pad=False)
+    return pieces.drawn_text(text, pieces.limits_of(standings.of_setup(run.setup, work.now), still=True).volume)
 
 
-def _written(work: Work, run: Run) -> tuple[str, Standings]:
+def _written(work: Work, run: Run, *, pad: bool) -> str:
     case = cases.load(run, work)
-    if not isinstance(case, walls.WallCase | first_layer.PatchCase):
-        raise Clash("Nothing is printed in this run.", code="no_file")
     try:
-        return case.file()
+        if pad and isinstance(case, first_layer.PatchCase):
+            return case.pad_file()
+        if not pad and isinstance(case, esteps.EStepsCase | walls.WallCase | first_layer.PatchCase):
+            return case.file()
     except (RefusedFile, OutOfRange) as error:
         raise Clash(f"This file cannot be written: {error}.", code="refused_file") from error
+    raise Clash("Nothing is printed in this run.", code="no_file")
 
 
 def _entry(reading: Reading, strike: Strike | None, places: int) -> ReadingOut:

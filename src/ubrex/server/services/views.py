@@ -477,7 +477,7 @@ class StrikeIn(Schema):
 
 
 class EntryOut(Schema):
-    """How the entry field behaves: what it reads, in what, with how many decimals, and what is typed next."""
+    """How the entry field behaves: what it reads, in what, with how many decimals, what comes next; and what is set now."""
 
     reads: str
     unit: str
@@ -486,6 +486,7 @@ class EntryOut(Schema):
     asked: int
     place: str = ""
     implied: str = ""
+    current: float = 0.0
 
 
 class ResultOut(Schema):

@@ -446,13 +446,13 @@ class WallCase:
         )
         return pieces.view(made, found, manner, shown, [])
 
-    def file(self) -> tuple[str, Standings]:
-        """Text of the file, and where the setup stands that it was written for."""
+    def file(self) -> str:
+        """Text of the file that prints it."""
         found = standings.of_setup(self.run.setup, self.work.now)
         made, manner = box_of(found, self.inputs)
         head = [("piece", self.method_name()), ("run", str(self.run.id)), *heading(made)]
         revision = values.newest_revision(self.run.setup_id)
-        return pieces.write(found, made, self.inputs.printing, manner, head, revision=revision), found
+        return pieces.write(found, made, self.inputs.printing, manner, head, revision=revision)
 
     def figures(self) -> dict[str, Any]:
         """The numbers a decision is kept with."""

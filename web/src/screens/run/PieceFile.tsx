@@ -6,12 +6,15 @@ import { saveFile } from "../../shell/saveFile";
 /** The file of a run: take it to the machine, or look at it layer by layer. */
 export function PieceFile({ run, drawn }: { run: Schemas["RunOut"]; drawn?: boolean }) {
   const [trouble, setTrouble] = useState("");
-  const take = async () => {
+  const take = async (pad: boolean) => {
     try {
       const text = await answer(
-        api.GET("/api/v1/runs/{run_id}/file", { params: { path: { run_id: run.id } }, parseAs: "text" }),
+        api.GET("/api/v1/runs/{run_id}/file", {
+          params: { path: { run_id: run.id }, query: { pad } },
+          parseAs: "text",
+        }),
       );
-      saveFile(run.file_name, text as string);
+      saveFile(pad ? `pad-${run.file_name}` : run.file_name, text as string);
       setTrouble("");
     } catch (error) {
       setTrouble((error as Schemas["ProblemOut"]).detail);
@@ -20,10 +23,15 @@ export function PieceFile({ run, drawn }: { run: Schemas["RunOut"]; drawn?: bool
   return (
     <div className="mb-2">
       <div className="flex flex-wrap items-center gap-x-5">
-        <button type="button" className="button" onClick={take}>
+        <button type="button" className="button" onClick={() => take(false)}>
           Take the file
         </button>
-        {!drawn && (
+        {run.step === "z_offset" && !drawn && (
+          <button type="button" className="link min-h-11 text-body" onClick={() => take(true)}>
+            The pad first
+          </button>
+        )}
+        {!drawn && run.piece && (
           <Link className="link flex min-h-11 items-center text-body" to={`/runs/${run.id}/layers`}>
             Look at it
           </Link>
