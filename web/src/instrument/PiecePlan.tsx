@@ -43,6 +43,7 @@ export function PiecePlan({ piece, small }: { piece: Piece; small?: boolean }) {
             place={place}
             unit={unit}
             letters={(small ? 9.5 : 5.4) * unit}
+            mute={small === true && beside(place, following)}
             up={up}
           />
         ))}
@@ -55,9 +56,20 @@ export function PiecePlan({ piece, small }: { piece: Piece; small?: boolean }) {
   );
 }
 
-type SpotProps = { place: Place; unit: number; letters: number; up: (y: number) => number };
+/** Whether a place lies on the wall that is measured next, where two labels would run into each other. */
+function beside(place: Place, following: Place | undefined): boolean {
+  const wall = (one: Place) => `${one.group}${one.name.charAt(0)}`;
+  return (
+    following !== undefined &&
+    place !== following &&
+    /^[A-D]/.test(place.name) &&
+    wall(place) === wall(following)
+  );
+}
 
-function Spot({ place, unit, letters, up }: SpotProps) {
+type SpotProps = { place: Place; unit: number; letters: number; mute: boolean; up: (y: number) => number };
+
+function Spot({ place, unit, letters, mute, up }: SpotProps) {
   const [ax, ay] = [place.across_x, place.across_y];
   const [x, y] = [place.x, up(place.y)];
   const patch = ax === 0 && ay === 0;
@@ -92,7 +104,7 @@ function Spot({ place, unit, letters, up }: SpotProps) {
         }
         textDecoration={place.state === "skipped" ? "line-through" : undefined}
       >
-        {text}
+        {mute ? "" : text}
       </text>
     </g>
   );

@@ -347,7 +347,16 @@ class WallCase:
         low, high = (decimal_text(self.proposal + sign * (half or 0.0), 1) for sign in (-1, 1))
         sentence = words.REFUSALS[reason] if refused or figures is None else ""
         if not refused and figures is not None:
-            sentence = words.flow_said(verdict, reason, figures, proposal, low, high, self.more)
+            sentence = words.flow_said(
+                verdict,
+                reason,
+                figures,
+                wanted_mm=self.sample(self.shown).width_at(1.0),
+                proposal=proposal,
+                low=low,
+                high=high,
+                more=self.more,
+            )
         change = self.proposal - self.inputs.current
         remarks = [words.reprint_said(self.reprint)] if self.reprint is not None else []
         if self.inputs.rescaled:

@@ -85,12 +85,20 @@ REFUSALS: Final = {
 
 
 def flow_said(
-    verdict: Verdict, reason: Reason, figures: FlowFigures, proposal: str, low: str, high: str, more: int | None
+    verdict: Verdict,
+    reason: Reason,
+    figures: FlowFigures,
+    *,
+    wanted_mm: float,
+    proposal: str,
+    low: str,
+    high: str,
+    more: int | None,
 ) -> str:
-    """The verdict on walls in one sentence; percentages as shown."""
+    """The verdict on walls in one sentence; ``wanted_mm``: what jaws would read at the right flow."""
     unsure = f"Uncertain by {plus_minus(figures.half_width_95_pct)}{NBSP}%"
-    wall = decimal_text(figures.wall.mean_mm, 2)
-    wanted = decimal_text(figures.expected_mm, 2)
+    wall = decimal_text(figures.wall.mean_mm, 3)
+    wanted = decimal_text(wanted_mm, 3)
     match reason:
         case Reason.OUTSIDE_TOLERANCE:
             return (
