@@ -251,3 +251,41 @@ def test_the_pad_comes_before_the_patches(sized: Person) -> None:
     text = sized.client.get(f"/api/v1/runs/{run['id']}/file?pad=true").text
     assert "; use: move the offset by small steps while it prints, 12 s from one to the next" in text
     assert {line.split("Z")[1].split()[0] for line in text.splitlines() if " E" in line and "Z" in line} == {"0.200"}
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "0.46\n0.461\n0.46\n0.459\n",
+        "wall;width\nA;0,46\nB;0,461\n\nC;0,46\nD;0,459",
+        "place,mm\nA1,0.46\nB1,0.461\nC1,0.46\nD1,0.459",
+        "Width\t\n0,46\n0,461\n0,46\n0,459 mm",
+    ],
+)
+def test_readings_come_from_a_list_in_one_go(sized: Person, text: str) -> None:
+    """A column, a CSV with a heading, decimal commas, blank rows, units."""
+    run = start(sized, "flow", "box").json()
+    body = {"text": text, "taken_at": sized.clock.now.isoformat()}
+    answer = sized.post(f"/runs/{run['id']}/reading-lists", body)
+    assert answer.status_code == 201, answer.text
+    assert [row["number"] for row in answer.json()["readings"]] == [0.46, 0.461, 0.46, 0.459]
+    assert [row["place"] for row in answer.json()["readings"]] == ["A1", "B1", "C1", "D1"]
+
+
+@pytest.mark.parametrize(
+    ("text", "code", "said"),
+    [
+        ("0.46\nnothing here\n0.46", "not_a_number", "Line 2"),
+        ("0.46\n0.46\n9.2\n0.46", "impossible", "Line 3"),
+        ("", "empty", "no number"),
+        ("owl\n" * 500, "too_large", "500 lines"),
+        ("\n".join(["0.46"] * 80), "too_large", "80 readings"),
+    ],
+)
+def test_a_list_that_is_none_takes_nothing_and_names_its_line(sized: Person, text: str, code: str, said: str) -> None:
+    """All or none."""
+    run = start(sized, "flow", "box").json()
+    answer = sized.post(f"/runs/{run['id']}/reading-lists", {"text": text, "taken_at": sized.clock.now.isoformat()})
+    assert codes(answer)["text"] == code
+    assert said in answer.json()["fields"][0]["message"]
+    assert sized.get(f"/runs/{run['id']}")["readings"] == []

@@ -1116,6 +1116,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/runs/{run_id}/reading-lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take List
+         * @description Take readings written down elsewhere: all or none.
+         */
+        post: operations["take_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{run_id}/reprints": {
         parameters: {
             query?: never;
@@ -1684,7 +1704,7 @@ export interface components {
         };
         /**
          * EntryOut
-         * @description How the entry field behaves: what it reads, in what, with how many decimals, what is typed next; and what is set now.
+         * @description How the entry field behaves: what it reads, in what, with how many decimals, what comes next; and what is set now.
          */
         EntryOut: {
             /** Reads */
@@ -2497,6 +2517,21 @@ export interface components {
         ReadingIn: {
             /** Typed */
             typed: string;
+            /**
+             * Taken At
+             * Format: date-time
+             */
+            taken_at: string;
+            /** As Typed */
+            as_typed?: ("unit_slip" | "impossible" | "far_off") | null;
+        };
+        /**
+         * ReadingListIn
+         * @description Readings written down elsewhere, one a line; ``as_typed`` names the question they are taken in spite of.
+         */
+        ReadingListIn: {
+            /** Text */
+            text: string;
             /**
              * Taken At
              * Format: date-time
@@ -5470,6 +5505,44 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RunStartIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_list: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingListIn"];
             };
         };
         responses: {

@@ -14,6 +14,9 @@ const StartScreen = later(async () => (await import("../screens/run/StartScreen"
 const MeasureScreen = later(async () => (await import("../screens/run/MeasureScreen")).MeasureScreen);
 const LayersScreen = later(async () => (await import("../screens/run/LayersScreen")).LayersScreen);
 const FileCheckScreen = later(async () => (await import("../screens/files/FileCheckScreen")).FileCheckScreen);
+const PieceSheetScreen = later(
+  async () => (await import("../screens/run/PieceSheetScreen")).PieceSheetScreen,
+);
 const SheetScreen = later(async () => (await import("../screens/run/SheetScreen")).SheetScreen);
 const RunsScreen = later(async () => (await import("../screens/runs/RunsScreen")).RunsScreen);
 const ProfilesScreen = later(async () => (await import("../screens/profiles/ProfilesScreen")).ProfilesScreen);
@@ -71,6 +74,7 @@ function Workshop() {
             <Route path="/" element={<BenchScreen first={first} />} />
             <Route path="/runs" element={<RunsScreen />} />
             <Route path="/runs/:runId" element={<RunScreen />} />
+            <Route path="/runs/:runId/sheet" element={<PieceSheetScreen />} />
             <Route path="/runs/:runId/layers" element={<LayersScreen />} />
             <Route path="/setups/:setupId/measure/:step" element={<MeasureScreen />} />
             <Route path="/setups/:setupId/e-steps" element={<StartScreen />} />

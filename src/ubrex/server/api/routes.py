@@ -79,6 +79,7 @@ from ubrex.server.services.views import (
     ProblemOut,
     ReadBackIn,
     ReadingIn,
+    ReadingListIn,
     RecordIn,
     RecordKind,
     RestoreIn,
@@ -514,6 +515,12 @@ def compare_files(setup_id: int, body: FileCompareIn, caller: CallerOf) -> list[
 def start_run(body: RunStartIn, once: OnceOf) -> RunOut:
     """Start a run of a step."""
     return once.do(RunOut, starts.start_run, body)
+
+
+@router.post("/runs/{run_id}/reading-lists", status_code=201)
+def take_list(run_id: int, body: ReadingListIn, once: OnceOf) -> RunOut:
+    """Take readings written down elsewhere: all or none."""
+    return once.do(RunOut, runs.take_list, run_id, body)
 
 
 @router.post("/runs/{run_id}/reprints", status_code=201)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import UTC, datetime
 from typing import Any, Final, cast
 
@@ -19,6 +20,7 @@ from ubrex.server.services import (
     esteps,
     first_layer,
     instruments,
+    pasted,
     pieces,
     profile,
     readings,
@@ -37,6 +39,7 @@ from ubrex.server.services.views import (
     FileViewOut,
     InstructionOut,
     ReadingIn,
+    ReadingListIn,
     ReadingOut,
     RunEditIn,
     RunLineOut,
@@ -246,6 +249,21 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
     run.version += 1
     _NEXT_VERSION.run(run.id)
     return _view(work, case.with_reading(taken), early=False)
+
+
+def take_list(work: Work, run_id: int, form: ReadingListIn) -> RunOut:
+    """Take readings that were written down elsewhere, in walking order: all of them, or none."""
+    case = cases.load(_open_run(run_id), work)
+    shown = show_run(work, run_id)
+    for row in pasted.read_list(form.text, case.unit):
+        one = ReadingIn(typed=row.text, taken_at=form.taken_at, as_typed=form.as_typed)
+        try:
+            shown = take_reading(work, run_id, one)
+        except Refused as error:
+            problem = error.problems[0]
+            said = f"Line {row.line}, {row.text}: {problem.message}"
+            raise Refused(replace(problem, field="text", message=said)) from error
+    return shown
 
 
 def _with_point(typed: str, implied: str) -> str:

@@ -458,6 +458,14 @@ class ReadingIn(Schema):
     as_typed: Literal["unit_slip", "impossible", "far_off"] | None = None
 
 
+class ReadingListIn(Schema):
+    """Readings written down elsewhere, one a line; ``as_typed`` names the question they are taken in spite of."""
+
+    text: Annotated[str, StringConstraints(max_length=200_000)]
+    taken_at: datetime
+    as_typed: Literal["unit_slip", "impossible", "far_off"] | None = None
+
+
 class ReadingOut(Schema):
     id: int
     position: int

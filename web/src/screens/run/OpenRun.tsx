@@ -13,6 +13,7 @@ import { InstrumentDialog } from "./InstrumentDialog";
 import { LeaveDialog } from "./LeaveDialog";
 import { MethodPanel } from "./MethodPanel";
 import { NotPlaced } from "./NotPlaced";
+import { PasteDialog } from "./PasteDialog";
 import { Readings } from "./Readings";
 import { RunTitle } from "./RunScreen";
 import { StrikeDialog } from "./StrikeDialog";
@@ -20,7 +21,7 @@ import { useEntry } from "./useEntry";
 import { VerdictBar } from "./VerdictBar";
 
 type Props = { run: Schemas["RunOut"]; onEarly: () => void };
-type Sheet = "apply" | "keep" | "strike" | "instrument" | "leave" | null;
+type Sheet = "apply" | "keep" | "strike" | "instrument" | "leave" | "paste" | null;
 
 /** Measuring: strip, entry, readings, verdict. Everything by keyboard, or by thumb. */
 export function OpenRun({ run, onEarly }: Props) {
@@ -58,6 +59,7 @@ export function OpenRun({ run, onEarly }: Props) {
     ...(few ? [{ key: "E", label: "show the result early", run: onEarly }] : []),
     ...(result?.can_apply ? [{ key: "A", label: "apply", run: () => setSheet("apply") }] : []),
     ...(result?.can_keep ? [{ key: "K", label: "keep", run: () => setSheet("keep") }] : []),
+    { key: "V", label: "a list", run: () => setSheet("paste"), quiet: true },
     { key: "L", label: "leave the run", run: () => setSheet("leave") },
   ];
   const last = live.at(-1);
@@ -166,6 +168,9 @@ export function OpenRun({ run, onEarly }: Props) {
             <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("instrument")}>
               Other tool
             </button>
+            <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("paste")}>
+              From a list
+            </button>
             <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("leave")}>
               Leave
             </button>
@@ -206,6 +211,7 @@ export function OpenRun({ run, onEarly }: Props) {
       )}
       {sheet === "strike" && <StrikeDialog run={run} onClose={() => setSheet(null)} />}
       {sheet === "instrument" && <InstrumentDialog run={run} onClose={() => setSheet(null)} />}
+      {sheet === "paste" && <PasteDialog run={run} onClose={() => setSheet(null)} />}
       {sheet === "leave" && (
         <LeaveDialog run={run} onClose={() => setSheet(null)} onLeft={() => navigate("/")} />
       )}

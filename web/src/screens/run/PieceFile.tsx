@@ -36,6 +36,11 @@ export function PieceFile({ run, drawn }: { run: Schemas["RunOut"]; drawn?: bool
             Look at it
           </Link>
         )}
+        {!drawn && run.piece && run.state === "open" && (
+          <Link className="link flex min-h-11 items-center text-body" to={`/runs/${run.id}/sheet`}>
+            On paper
+          </Link>
+        )}
       </div>
       {run.piece && (
         <p className="text-small text-ink-2">
