@@ -68,3 +68,25 @@ def test_two_files_are_set_side_by_side(sized: Person, written: str) -> None:
     rows = sized.post(f"/setups/{sized.setup_id}/file-comparisons", {"left": written, "right": other}).json()
     assert {"name": "Nozzle, rest", "left": "205", "right": "215", "by": "commands"} in rows
     assert {"name": "flow", "left": "100 %", "right": "95 %", "by": "remarks"} in rows
+
+
+def test_a_setting_is_given_its_meaning_once_and_its_value_is_read_from_a_file(sized: Person, written: str) -> None:
+    """Said for one file, remembered for the next of that program; never as measured, and never beyond a limit."""
+    found = check(sized, written).json()
+    flow = next(row for row in found["settings"] if row["name"] == "flow")
+    assert (flow["is_number"], flow["kind"]) == (True, None)
+    form = {"program": found["program"], "values": [{"name": "flow", "value": flow["value"], "kind": "flow"}]}
+    assert sized.post(f"/setups/{sized.setup_id}/file-values", form).status_code == 201
+    line = next(row for row in sized.get(f"/setups/{sized.setup_id}/bench")["crib"] if row["kind"] == "flow")
+    assert (line["text"], line["standing"], line["value"]["provenance"]["origin"]) == (
+        "100.0",
+        "assumed",
+        "read_from_file",
+    )
+    again = check(sized, written.replace("revision: 1", "revision: 7")).json()
+    assert next(row for row in again["settings"] if row["name"] == "flow")["kind"] == "flow"
+    hot = {"program": "", "values": [{"name": "melt", "value": "260 C", "kind": "nozzle"}]}
+    answer = sized.post(f"/setups/{sized.setup_id}/file-values", hot)
+    assert answer.json()["fields"][0]["code"] == "too_hot"
+    none = {"program": "", "values": [{"name": "melt", "value": "hot", "kind": "nozzle"}]}
+    assert sized.post(f"/setups/{sized.setup_id}/file-values", none).json()["fields"][0]["code"] == "not_a_number"

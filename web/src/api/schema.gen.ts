@@ -1072,6 +1072,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/setups/{setup_id}/file-values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take File Values
+         * @description Take values from a file, and remember what its settings mean.
+         */
+        post: operations["take_file_values"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/setups/{setup_id}/file-comparisons": {
         parameters: {
             query?: never;
@@ -1812,8 +1832,12 @@ export interface components {
             matches: components["schemas"]["FileMatchOut"][];
             /** Remarks */
             remarks: string[];
+            /** Program */
+            program: string;
             /** Settings */
             settings: components["schemas"]["FileSettingOut"][];
+            /** Meanings */
+            meanings: components["schemas"]["OptionOut"][];
             /** Lines */
             lines: number;
             view: components["schemas"]["FileViewOut"];
@@ -1884,13 +1908,37 @@ export interface components {
         };
         /**
          * FileSettingOut
-         * @description A setting as a remark of a file says it; what is not known stays as text.
+         * @description A setting as a remark of a file says it; ``kind``: what it means, where that was confirmed for this program.
          */
         FileSettingOut: {
             /** Name */
             name: string;
             /** Value */
             value: string;
+            /** Is Number */
+            is_number: boolean;
+            kind: components["schemas"]["Kind"] | null;
+        };
+        /**
+         * FileValueIn
+         * @description A setting of a file, and what it means.
+         */
+        FileValueIn: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+            kind: components["schemas"]["Kind"];
+        };
+        /**
+         * FileValuesIn
+         * @description Values to take from a file of a program.
+         */
+        FileValuesIn: {
+            /** Program */
+            program: string;
+            /** Values */
+            values: components["schemas"]["FileValueIn"][];
         };
         /**
          * FileViewOut
@@ -5408,6 +5456,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FileCheckOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_file_values: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileValuesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

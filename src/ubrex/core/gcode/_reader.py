@@ -55,8 +55,9 @@ class FanLine:
 class Gcode:
     """What a file says. Columns have one entry a move: line number, end place [mm], filament [mm], speed [mm/s].
 
-    ``known``: bits 1, 2, 4 where x, y, z had been said by then. ``settings``: what remarks of the form name = value say, in
-    order. ``unknown``: commands that were not understood, counted. ``cut_off``: the last line has no end.
+    ``known``: bits 1, 2, 4 where x, y, z had been said by then. ``program``: the first remark without its numbers, by which
+    files of one program are known. ``settings``: what remarks of the form name = value say, in order. ``unknown``: commands
+    that were not understood, counted. ``cut_off``: the last line has no end.
     """
 
     line: Any
@@ -69,6 +70,7 @@ class Gcode:
     known: Any
     heats: tuple[HeatLine, ...] = ()
     fans: tuple[FanLine, ...] = ()
+    program: str = ""
     settings: dict[str, str] = field(default_factory=dict)
     unknown: Counter[str] = field(default_factory=Counter)
     lines: int = 0
@@ -145,6 +147,7 @@ class _Reader:
         self.heats: list[HeatLine] = []
         self.fans: list[FanLine] = []
         self.settings: dict[str, str] = {}
+        self.program = ""
         self.unknown: Counter[str] = Counter()
         self.homed_at: int | None = None
         self.first_move_at: int | None = None
@@ -201,7 +204,7 @@ class _Reader:
                 self._append(number, feed)
                 extend = self.rows.extend
         return Gcode(
-            **self._columns(), heats=tuple(self.heats), fans=tuple(self.fans), settings=self.settings,
+            **self._columns(), heats=tuple(self.heats), fans=tuple(self.fans), settings=self.settings, program=self.program,
             unknown=self.unknown, lines=number, homed_at=self.homed_at, first_move_at=self.first_move_at,
             ends_off=self.hot == 0 and self.bed == 0, cut_off=not text.endswith("\n"), steps_per_mm=self.steps_per_mm,
             pulled_back=self.pulled_back, longest_pull_mm=self.longest_pull,
@@ -210,6 +213,7 @@ class _Reader:
     def _line(self, number: int, text: str) -> None:
         code, remark, said = text.partition(";")
         if remark and len(self.settings) < MOST_SETTINGS:
+            self.program = self.program or _NUMBERS.sub(" ", said).strip()[:80].strip()
             found = _SETTING.match(said)
             if found:
                 self.settings.setdefault(found[1], found[2])
@@ -390,6 +394,7 @@ class _Reader:
         self._append(number, feed / chords)
 
 
+_NUMBERS: Final = re.compile(r"[\d.:_\-]+")
 _MOVES: Final = frozenset({"G0", "G1"})
 _PLAIN_MOVES: Final = frozenset({"G0 ", "G1 "})
 _COMMAND: Final = re.compile(r"[GMTgmt]\d{1,4}(?:\.\d+)?")

@@ -53,6 +53,7 @@ from ubrex.server.services.views import (
     FileCheckOut,
     FileCompareIn,
     FileDifferenceOut,
+    FileValuesIn,
     FileViewOut,
     FirstSetupIn,
     FirstSetupOut,
@@ -503,6 +504,12 @@ async def check_file(setup_id: int, request: Request, caller: CallerOf) -> FileC
     """Hold a file against a setup; nothing is written."""
     text = (await request.body()).decode("utf-8", errors="replace")
     return await run_in_threadpool(caller.do, files.check, setup_id, text)
+
+
+@router.post("/setups/{setup_id}/file-values", status_code=201)
+def take_file_values(setup_id: int, body: FileValuesIn, once: OnceOf) -> SetupOut:
+    """Take values from a file, and remember what its settings mean."""
+    return once.do(SetupOut, files.take_values, setup_id, body)
 
 
 @router.post("/setups/{setup_id}/file-comparisons")

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import math
+import re
 from typing import Final
 
-from ubrex.core.chain import KINDS, Kind
+from ubrex.core.chain import KINDS, Kind, Origin
 from ubrex.core.gcode import FileFacts, FileFinding, Flaw, Gcode, check_file, compare_settings, facts_of, read_gcode
-from ubrex.core.materials import family
+from ubrex.core.materials import family, strictest
 from ubrex.core.quantity import decimal_text
-from ubrex.server.services import pieces, setups, standings
+from ubrex.server.services import limits, pieces, setups, standings, values
 from ubrex.server.services.errors import FieldProblem, Refused
+from ubrex.server.services.scopes import owners
 from ubrex.server.services.standings import Standings
+from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
     FileCheckOut,
     FileCompareIn,
@@ -19,11 +22,15 @@ from ubrex.server.services.views import (
     FileFindingOut,
     FileMatchOut,
     FileSettingOut,
+    FileValuesIn,
+    OptionOut,
+    SetupOut,
 )
 from ubrex.server.services.work import Work
-from ubrex.server.store.records import SpoolEntry
+from ubrex.server.store.records import Meaning, SpoolEntry
 from ubrex.server.words.files import flaw_said, verdict_said, where_said
 from ubrex.server.words.numbers import plain, unit_text
+from ubrex.server.words.profile import beyond_said
 
 MM3_PER_CM3: Final = 1000.0
 SAME: Final = 0.005
@@ -87,9 +94,9 @@ def check(work: Work, setup_id: int, text: str) -> FileCheckOut:
             *([fan_from] if fan_from else []),
             *([f"{sum(read.unknown.values())} commands were not understood: {_unknown(read)}"] if read.unknown else []),
         ],
-        settings=[
-            FileSettingOut(name=name, value=value) for name, value in list(read.settings.items())[:MOST_SETTINGS]
-        ],
+        program=read.program,
+        settings=_settings(read),
+        meanings=[OptionOut(value=kind.value, text=KINDS[kind].name) for kind in Kind if kind is not Kind.HEAT_BIAS],
         lines=read.lines,
         view=pieces.drawn(read, held.volume),
     )
@@ -176,3 +183,55 @@ def compare(work: Work, setup_id: int, form: FileCompareIn) -> list[FileDifferen
         for one in compare_settings(left, right)
     ]
     return rows
+
+
+_NUMBER: Final = re.compile(r"[-+]?\d+(?:\.\d+)?")
+
+
+def _settings(read: Gcode) -> list[FileSettingOut]:
+    """What remarks say, each with what it means where somebody said so for this program before."""
+    known = {row.name: row.kind for row in Meaning.select().where(Meaning.program == read.program).order_by(Meaning.id)}
+    return [
+        FileSettingOut(
+            name=name,
+            value=value,
+            is_number=_NUMBER.match(value) is not None,
+            kind=Kind(known[name]) if name in known else None,
+        )
+        for name, value in list(read.settings.items())[:MOST_SETTINGS]
+    ]
+
+
+def take_values(work: Work, setup_id: int, form: FileValuesIn) -> SetupOut:
+    """Take values from a file, as *read from a file*; what each setting means is remembered for its program."""
+    person = work.person()
+    setup = setups.usable_setup(setup_id)
+    values.lock_toolhead(setup.toolhead_id)
+    fields = TypedFields()
+    checked = values.newest_heat(setup)
+    new = []
+    for row in form.values:
+        what, field = KINDS[row.kind], f"values.{row.name}"
+        found = _NUMBER.match(row.value)
+        low, high = setups.bounds_of(row.kind, setup.toolhead.machine)
+        unit = setups.unit_of(row.kind, setup.toolhead.machine)
+        number = fields.number(
+            field, found[0] if found else row.value, what=what.name, low=low, high=high, why=what.why, unit=unit
+        )
+        limit = strictest(limits.of_kind(setup, row.kind, checked))
+        if limit is not None and number > limit.max_c:
+            fields.add(FieldProblem(field, "too_hot", beyond_said(what.name, number, limit.max_c, limit.of)))
+        if None in owners(row.kind, setup).values():
+            fields.add(FieldProblem(field, "no_surface", f"{what.name} depends on the build surface: choose it first."))
+        new.append(
+            values.NewValue(kind=row.kind, number=number, unit=unit, origin=Origin.READ_FROM_FILE, note=row.name)
+        )
+    fields.refuse_if_any()
+    Meaning.insert_many(
+        [
+            {"program": form.program, "name": row.name, "kind": row.kind.value, "person": person, "at": work.now}
+            for row in form.values
+        ]
+    ).execute()
+    values.write(work, setup, new, cause="typed", note=f"Read from a file: {form.program}"[:2000])
+    return setups.view(setup)

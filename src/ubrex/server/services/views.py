@@ -676,10 +676,27 @@ class FileMatchOut(Schema):
 
 
 class FileSettingOut(Schema):
-    """A setting as a remark of a file says it; what is not known stays as text."""
+    """A setting as a remark of a file says it; ``kind``: what it means, where that was confirmed for this program."""
 
     name: str
     value: str
+    is_number: bool
+    kind: Kind | None
+
+
+class FileValueIn(Schema):
+    """A setting of a file, and what it means."""
+
+    name: Annotated[str, StringConstraints(min_length=1, max_length=80)]
+    value: Annotated[str, StringConstraints(max_length=200)]
+    kind: Kind
+
+
+class FileValuesIn(Schema):
+    """Values to take from a file of a program."""
+
+    program: Annotated[str, StringConstraints(max_length=80)]
+    values: Annotated[list[FileValueIn], Field(min_length=1, max_length=40)]
 
 
 class FileCheckOut(Schema):
@@ -690,7 +707,9 @@ class FileCheckOut(Schema):
     findings: list[FileFindingOut]
     matches: list[FileMatchOut]
     remarks: list[str]
+    program: str
     settings: list[FileSettingOut]
+    meanings: list[OptionOut]
     lines: int
     view: FileViewOut
 

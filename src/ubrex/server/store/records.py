@@ -503,6 +503,17 @@ class Note(Record):
     at = DateTimeTZField()
 
 
+class Meaning(Record):
+    """What a setting of a slicing program means, as somebody confirmed it; the newest one counts."""
+
+    program = TextField()
+    name = TextField()
+    kind = TextField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+
 class SafetyCheck(Record):
     """The card *safe to tune*, gone through: what was found on that day."""
 
@@ -546,5 +557,6 @@ WORKSHOP_TABLES: tuple[type[Record], ...] = (
     PartLimit,
     SafetyCheck,
     Note,
+    Meaning,
 )
 """Everything a backup holds, in an order in which rows can be put back."""

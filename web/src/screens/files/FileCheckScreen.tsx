@@ -1,10 +1,11 @@
 import { type DragEvent, useRef, useState } from "react";
 import { useParams } from "react-router";
-import { answer, api, type Problem, type Schemas } from "../../api/client";
+import { answer, api, type Problem, type Schemas, writeHeaders } from "../../api/client";
 import { useSetup } from "../../api/queries";
 import { LayerView } from "../../instrument/LayerView";
 import { Page } from "../../shell/Page";
 import { Waiting } from "../../shell/Trouble";
+import { useWrite } from "../../shell/useWrite";
 
 type Check = Schemas["FileCheckOut"];
 type Taken = { name: string; text: string; check: Check };
@@ -100,7 +101,7 @@ export function FileCheckScreen() {
         {busy && <Waiting />}
         {taken && <Checked check={taken.check} />}
         {other && <Beside left={taken?.name ?? ""} right={other.name} rows={other.rows} />}
-        {taken && <Settings rows={taken.check.settings} />}
+        {taken && <Settings key={taken.name} setupId={setupId} check={taken.check} />}
       </div>
     </Page>
   );
@@ -223,19 +224,79 @@ function Beside({ left, right, rows }: { left: string; right: string; rows: read
   );
 }
 
-function Settings({ rows }: { rows: Check["settings"] }) {
-  if (rows.length === 0) return null;
+type SettingsProps = { setupId: number; check: Check };
+
+/** What the remarks say; a person says once what a setting means, and takes its value along as read from a file. */
+function Settings({ setupId, check }: SettingsProps) {
+  const [chosen, setChosen] = useState<Record<string, string>>(() =>
+    Object.fromEntries(check.settings.flatMap((row) => (row.kind ? [[row.name, row.kind]] : []))),
+  );
+  const rows = check.settings.filter((row) => chosen[row.name]);
+  const take = useWrite(() =>
+    answer(
+      api.POST("/api/v1/setups/{setup_id}/file-values", {
+        params: { path: { setup_id: setupId }, header: writeHeaders() },
+        body: {
+          program: check.program,
+          values: rows.map((row) => ({
+            name: row.name,
+            value: row.value,
+            kind: chosen[row.name] as Schemas["FileValueIn"]["kind"],
+          })),
+        },
+      }),
+    ),
+  );
+  if (check.settings.length === 0) return null;
   return (
     <details className="mt-5">
       <summary className="min-h-11 cursor-pointer text-name font-[650]">
-        What its remarks say ({rows.length})
+        What its remarks say ({check.settings.length})
       </summary>
+      <p className="mb-2 max-w-160 text-body">
+        Ubrex guesses at no program&apos;s words. Say what a setting means: it is remembered for files of this
+        program, and its value can be taken as <em>read from a file, not measured</em>.
+      </p>
+      {rows.length > 0 && (
+        <button type="button" className="button mb-2" onClick={() => take.mutate(undefined)}>
+          Take {rows.length === 1 ? "this value" : `these ${rows.length} values`}
+        </button>
+      )}
+      {take.isSuccess && (
+        <p role="status" className="text-reason text-asked">
+          Taken. They stand on the bench as read from a file.
+        </p>
+      )}
+      {take.error && (
+        <p role="alert" className="text-care font-semibold text-out">
+          {take.error.fields[0]?.message ?? take.error.detail}
+        </p>
+      )}
       <table className="w-full text-left">
         <tbody>
-          {rows.map((row) => (
-            <tr key={row.name} className="border-b border-rule align-top">
+          {check.settings.map((row) => (
+            <tr key={row.name} className="border-b border-rule align-middle">
               <td className="w-72 py-1 pr-3 text-body">{row.name}</td>
-              <td className="py-1 text-body break-all text-ink-2">{row.value}</td>
+              <td className="py-1 pr-3 text-body break-all text-ink-2">{row.value}</td>
+              <td className="w-64 py-1">
+                {row.is_number && (
+                  <select
+                    className="field min-h-11 text-body"
+                    aria-label={`${row.name} means`}
+                    value={chosen[row.name] ?? ""}
+                    onChange={(event) =>
+                      setChosen((before) => ({ ...before, [row.name]: event.target.value }))
+                    }
+                  >
+                    <option value="">not said</option>
+                    {check.meanings.map((option) => (
+                      <option key={option.value} value={option.value}>
+                        {option.text}
+                      </option>
+                    ))}
+                  </select>
+                )}
+              </td>
             </tr>
           ))}
         </tbody>
