@@ -289,3 +289,13 @@ def test_a_list_that_is_none_takes_nothing_and_names_its_line(sized: Person, tex
     assert codes(answer)["text"] == code
     assert said in answer.json()["fields"][0]["message"]
     assert sized.get(f"/runs/{run['id']}")["readings"] == []
+
+
+def test_another_sheet_moves_the_offset_it_is_printed_with_and_asks_for_a_look_at_the_sign(sized: Person) -> None:
+    """Half a millimetre thinner lets the nozzle down by as much; a metre is a slip."""
+    sized.setup_id = sized.post("/setups", MACHINE | {"surface": "Smooth"}).json()["id"]
+    assert codes(start(sized, "z_offset", "patches", thinner="1000"))["thinner"] == "out_of_range"
+    run = start(sized, "z_offset", "patches", thinner="0.5").json()
+    assert run["cells"][0]["value"] == "\N{MINUS SIGN}1.920 mm"
+    assert "check the sign" in run["cells"][0]["detail"]
+    assert run["cautions"][0]["lead"] == "Crash."

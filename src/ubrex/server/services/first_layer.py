@@ -17,6 +17,7 @@ from ubrex.core.calibrate import (
     FirstLayerResult,
     PatchSample,
     evaluate_first_layer,
+    offset_for_surface,
 )
 from ubrex.core.chain import KINDS, Kind, Origin, Standing
 from ubrex.core.errors import OutOfRange
@@ -72,6 +73,7 @@ class PatchInputs(BaseModel):
     layer_mm: float
     nozzle_c: float
     bed_c: float | None = None
+    moved: str = ""
     skipped: list[str] = []
 
     @property
@@ -193,7 +195,7 @@ class PatchCase:
             CellOut(
                 label="Printed with offset",
                 value=f"{decimal_text(inputs.current, 3)} mm",
-                detail="more negative is lower",
+                detail=inputs.moved or "more negative is lower",
             ),
             CellOut(
                 label="Layer", value=f"{plain(inputs.layer_mm)} mm", detail=f"nozzle {plain(inputs.nozzle_c)} °C, {bed}"
@@ -413,10 +415,14 @@ def start_fields(found: Standings) -> list[StartFieldOut]:
         ("nozzle", "Nozzle", "°C", own.get(Kind.NOZZLE_FIRST, own.get(Kind.NOZZLE, row.nozzle_low_c or 200)), ""),
         ("bed", "Bed", "°C", bed, "0: not heated"),
     ]  # fmt: skip
+    thinner = StartFieldOut(
+        name="thinner", label="Another sheet, thinner by", unit="mm", value="", options=[],
+        hint="Empty: the same sheet. Thicker: with a minus. Leave it on a machine that measures its offset itself.",
+    )  # fmt: skip
     return [
         StartFieldOut(name=name, label=label, unit=unit, value=plain(round(value, 3)), hint=hint, options=[])
         for name, label, unit, value, hint in given
-    ]
+    ] + [thinner]
 
 
 def read(found: Standings, typed: Mapping[str, str], fields: TypedFields) -> PatchInputs | None:
@@ -440,9 +446,16 @@ def read(found: Standings, typed: Mapping[str, str], fields: TypedFields) -> Pat
     bed = number(
         "bed", "The bed", 0, held.bed.max_c, f"never above {plain(held.bed.max_c)} °C: {held.bed.why}", Unit.CELSIUS
     )
-    if any(fields.has(name) for name in ("current", "line_width", "layer", "nozzle", "bed")):
+    moved = ""
+    if typed.get("thinner", "").strip():
+        thinner = number("thinner", "The difference", -5, 5, "sheets differ by a few mm")
+        before, current = current, offset_for_surface(current, thinner_mm=thinner)
+        moved = f"moved from {decimal_text(before, 3)} for the sheet: check the sign, a hand on the switch"
+    if any(fields.has(name) for name in ("current", "line_width", "layer", "nozzle", "bed", "thinner")):
         return None
-    return PatchInputs(current=current, line_width_mm=width, layer_mm=layer, nozzle_c=nozzle, bed_c=bed or None)
+    return PatchInputs(
+        current=current, line_width_mm=width, layer_mm=layer, nozzle_c=nozzle, bed_c=bed or None, moved=moved
+    )
 
 
 def preview(found: Standings, inputs: PatchInputs) -> PieceOut:
