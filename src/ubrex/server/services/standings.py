@@ -329,12 +329,30 @@ def _judge(given: _Given, now_s: float) -> Standings:
     for step in Step:
         kind = MAIN_KIND.get(step)
         main = None if kind is None else newest.get(kind.value)
+        if main is None and not wetness and step is not Step.SAFETY:
+            if step not in _OPTIONAL or step.value in given.setup.toolhead.machine.lacks:
+                steps[step] = _untold(step, given)
+            continue
         facts = _step(step, main, followed.get(step, ()), wetness, given, by_id, beyond.get(step), now_s)
         if main is None and step in _OPTIONAL and facts.standing is Standing.NEVER:
             continue
         steps[step] = facts
     chosen = next_step({step: facts.state(step) for step, facts in steps.items()}, held=dangers_of(given.setup))
     return Standings(given.setup, {Kind(kind): value for kind, value in newest.items()}, steps, chosen, given)
+
+
+def _untold(step: Step, given: _Given) -> StepFacts:
+    """A step that nobody ever said or measured anything of: most of them, so nothing is looked up for it."""
+    lacks = step.value in given.setup.toolhead.machine.lacks
+    return StepFacts(
+        standing=Standing.NOT_ON_MACHINE if lacks else Standing.NEVER,
+        value=None,
+        shown_at_s=None,
+        asked=None,
+        since=_NOTHING,
+        limits=given.log.limits[step],
+        run_open=given.log.open_runs.get(given.setup.id, {}).get(step.value),
+    )
 
 
 def _done_since(
