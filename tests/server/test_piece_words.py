@@ -1,0 +1,123 @@
+"""Every verdict on a piece, every reprint and every flaw of a file has its sentence, with nothing left to be filled in."""
+
+from __future__ import annotations
+
+import pytest
+
+from ubrex.core.bead import Bead
+from ubrex.core.calibrate import (
+    DiameterSample,
+    PatchSample,
+    Reprint,
+    Tilt,
+    WallSample,
+    evaluate_diameter,
+    evaluate_first_layer,
+    evaluate_flow,
+)
+from ubrex.core.gcode import FileFinding, Flaw
+from ubrex.core.quantity import Reason, Tool, Verdict
+from ubrex.server.words import files, walls
+
+TOOL = Tool(resolution=0.01, max_permissible_error=0.01)
+WALLS = evaluate_flow(
+    WallSample(readings=((0.46, 0.47), (0.47, 0.47)), bead=Bead(width_mm=0.45, height_mm=0.2), tool=TOOL)
+).figures
+STRAND = evaluate_diameter(
+    DiameterSample(widest=(1.78, 1.77, 1.79), across=(1.70, 1.71, 1.70), nominal_mm=1.75, tool=TOOL)
+).figures
+LAYER = evaluate_first_layer(
+    PatchSample(
+        x_mm=(0, 80, 160), y_mm=(0, 80, 160), thickness=((0.3, 0.22, 0.14),) * 3, commanded_mm=0.2, offset_mm=-1.4,
+        screws_mm=((0, 0), (160, 0), (80, 160)), pitch_mm=0.7, tool=TOOL,
+    )
+).figures  # fmt: skip
+OF_FEED = {Reason.IRREGULAR_FEED, Reason.MICROSTEP_OR_GEAR_RATIO}
+
+
+def assert_said(text: str) -> None:
+    """A sentence: it begins large, ends, and holds no place left open."""
+    assert text[:1].isupper() or text[:1].isdigit() or text[:1] in "+\N{MINUS SIGN}"
+    assert text.endswith((".", "?"))
+    assert "{" not in text
+    assert "nan" not in text
+
+
+def verdict_of(reason: Reason) -> Verdict:
+    """The verdict that goes with a reason."""
+    return {
+        Reason.OUTSIDE_TOLERANCE: Verdict.APPLY,
+        Reason.PROBABLY_REAL: Verdict.TRY,
+        Reason.WITHIN_TOLERANCE: Verdict.KEEP,
+        Reason.NO_ERROR_FOUND: Verdict.KEEP,
+        Reason.MORE_REPEATS: Verdict.REPEAT,
+        Reason.CHANGE_METHOD: Verdict.REPEAT,
+    }.get(reason, Verdict.REFUSE)
+
+
+@pytest.mark.parametrize("reason", [reason for reason in Reason if reason not in OF_FEED])
+@pytest.mark.parametrize("more", [4, None])
+def test_every_verdict_on_walls_is_said(reason: Reason, more: int | None) -> None:
+    """With and without readings that would help."""
+    assert WALLS is not None
+    verdict = verdict_of(reason)
+    said = walls.flow_said(verdict, reason, WALLS, wanted_mm=0.46, proposal="97.4", low="95.0", high="99.8", more=more)
+    assert_said(said)
+    assert walls.title_said(verdict, reason, "97.4", more)
+    if verdict is Verdict.APPLY:
+        assert "97.4" in said
+    assert (walls.before_proof_said(verdict, "97.4") is None) == (verdict is Verdict.APPLY)
+
+
+@pytest.mark.parametrize(
+    "reason",
+    [
+        Reason.OUTSIDE_TOLERANCE, Reason.PROBABLY_REAL, Reason.WITHIN_TOLERANCE, Reason.NO_ERROR_FOUND,
+        Reason.MORE_REPEATS, Reason.CHANGE_METHOD, Reason.IMPLAUSIBLE, Reason.INVALID_READING,
+    ],
+)  # fmt: skip
+def test_every_verdict_on_filament_and_on_the_first_layer_is_said(reason: Reason) -> None:
+    """And a diameter never without the word that the flow stays."""
+    assert LAYER is not None
+    said = walls.diameter_said(reason, STRAND, "1.738", "1.75", 3)
+    assert_said(said)
+    assert_said(walls.offset_said(reason, LAYER, "\N{MINUS SIGN}1.480"))
+    if reason is Reason.OUTSIDE_TOLERANCE:
+        assert "Leave the flow alone" in said
+
+
+def test_screws_are_told_up_or_down_in_eighths_and_a_bent_plate_names_its_shape() -> None:
+    """Never a direction of turning, which differs from machine to machine."""
+    assert LAYER is not None
+    said = walls.tilt_said(Tilt.ADJUST, LAYER)
+    assert "screw 1 up 1/8 turn" in said
+    assert "clockwise" not in said
+    for tilt in (Tilt.LEVEL, Tilt.NOT_DISTINGUISHABLE, Tilt.REPEAT):
+        assert_said(walls.tilt_said(tilt, LAYER))
+    assert walls.tilt_said(None, LAYER) == ""
+
+
+def test_oval_filament_and_every_reprint_are_said() -> None:
+    """Three outcomes of a reprint, each a word of its own."""
+    assert STRAND is not None
+    assert_said(walls.oval_said(STRAND))
+    words = [walls.reprint_said(outcome).split(":")[0] for outcome in Reprint]
+    assert words == ["Confirmed", "Consistent", "Contradicted"]
+    assert walls.reprint_said(None) == ""
+
+
+@pytest.mark.parametrize("flaw", Flaw)
+def test_every_flaw_of_a_file_has_a_first_word_and_a_sentence(flaw: Flaw) -> None:
+    """With its numbers in it, and its place."""
+    finding = FileFinding(flaw=flaw, line=412, z_mm=3.2, found=255.0, allowed=240.0)
+    lead, text = files.flaw_said(finding, "the limit of its liner")
+    assert lead.endswith(".")
+    assert_said(text)
+    assert files.where_said(finding).startswith("line 412, 3.2")
+    assert files.where_said(FileFinding(flaw=flaw)) == ""
+
+
+def test_the_check_of_a_file_ends_in_one_of_three() -> None:
+    """Harm, a look, or nothing."""
+    said = {files.verdict_said(2, 1), files.verdict_said(2, 0), files.verdict_said(0, 0)}
+    assert said == {"Do not print this here", "Look at this before you print", "Nothing wrong for this setup"}

@@ -1,0 +1,73 @@
+import { renderToStaticMarkup } from "react-dom/server";
+import { describe, expect, it } from "vitest";
+import type { Schemas } from "../src/api/client";
+import { PiecePlan, PieceSide } from "../src/instrument/PiecePlan";
+
+type Place = Schemas["PlaceOut"];
+
+function place(name: string, state: Place["state"], more: Partial<Place> = {}): Place {
+  return { name, group: "one line", x: 10, y: 0, across_x: 0, across_y: 1, state, text: "", ...more };
+}
+
+function piece(places: Place[], more: Partial<Schemas["PieceOut"]> = {}): Schemas["PieceOut"] {
+  const square = [
+    { x: 0, y: 0 },
+    { x: 30, y: 0 },
+    { x: 30, y: 30 },
+    { x: 0, y: 30 },
+    { x: 0, y: 0 },
+  ];
+  return {
+    name: "Hollow box",
+    outlines: [{ points: square, bold: true }],
+    places,
+    width_mm: 30,
+    depth_mm: 30,
+    height_mm: 10,
+    size: "30 x 30 x 10 mm",
+    minutes: "4 min",
+    grams: "0.7 g",
+    remarks: [],
+    refused: "",
+    field: "",
+    ...more,
+  };
+}
+
+describe("a piece seen from above", () => {
+  it("says what is measured next, and draws jaws only there", () => {
+    const drawn = renderToStaticMarkup(
+      <PiecePlan
+        piece={piece([place("A1", "taken", { text: "0.48" }), place("B1", "next"), place("C1", "asked")])}
+      />,
+    );
+    expect(drawn).toContain("measure B1 next");
+    expect(drawn.match(/stroke-mark/g)).toHaveLength(1);
+    expect(drawn).toContain(">0.48<");
+  });
+
+  it("keeps labels of the same wall out of the way of the next one where room is short", () => {
+    const shown = piece([place("A1", "taken", { text: "0.48" }), place("A2", "next", { x: 20 })]);
+    expect(renderToStaticMarkup(<PiecePlan piece={shown} small />)).not.toContain(">0.48<");
+    expect(renderToStaticMarkup(<PiecePlan piece={shown} />)).toContain(">0.48<");
+  });
+
+  it("strikes a place that was passed over, and names none that is not asked for yet", () => {
+    const drawn = renderToStaticMarkup(
+      <PiecePlan piece={piece([place("A1", "skipped"), place("B2", "later")])} />,
+    );
+    expect(drawn).toContain('text-decoration="line-through"');
+    expect(drawn).not.toContain(">B2<");
+  });
+
+  it("is turned over, so that the back of the bed is at the top", () => {
+    const drawn = renderToStaticMarkup(<PiecePlan piece={piece([place("C1", "asked", { x: 15, y: 30 })])} />);
+    expect(drawn).toMatch(/<circle cx="15" cy="0"/);
+  });
+
+  it("draws nothing of a piece that cannot be written, and no side of a flat one", () => {
+    expect(renderToStaticMarkup(<PiecePlan piece={piece([], { outlines: [] })} />)).toBe("");
+    expect(renderToStaticMarkup(<PieceSide piece={piece([], { height_mm: 0.24 })} />)).toBe("");
+    expect(renderToStaticMarkup(<PieceSide piece={piece([])} />)).toContain("jaws 3 mm below the rim");
+  });
+});
