@@ -299,3 +299,19 @@ def test_another_sheet_moves_the_offset_it_is_printed_with_and_asks_for_a_look_a
     assert run["cells"][0]["value"] == "\N{MINUS SIGN}1.920 mm"
     assert "check the sign" in run["cells"][0]["detail"]
     assert run["cautions"][0]["lead"] == "Crash."
+
+
+def test_a_wrong_zero_found_afterwards_is_taken_off_and_the_readings_stay(sized: Person) -> None:
+    """Four walls at 0.491; closed, the tool reads 0.030: they were 0.461, and nothing is to be changed."""
+    run = read_all(sized, start(sized, "flow", "box").json(), "0.492", "0.490", "0.491", "0.491")
+    assert run["result"]["verdict"] == "apply"
+
+    def off(zero: str) -> Any:
+        path = f"/api/v1/runs/{run['id']}"
+        return sized.client.patch(path, json={"zero": zero}, headers=sized.headers(run["version"]))
+
+    assert codes(off("3"))["zero"] == "out_of_range"
+    mended = off("0.030").json()
+    assert mended["result"]["verdict"] == "keep"
+    assert [row["number"] for row in mended["readings"]] == [0.492, 0.49, 0.491, 0.491]
+    assert "taken off every reading" in mended["result"]["remarks"][0]

@@ -2747,6 +2747,8 @@ export interface components {
             use_history?: boolean | null;
             /** Skip */
             skip?: string | null;
+            /** Zero */
+            zero?: string | null;
         };
         /**
          * RunLineOut

@@ -63,6 +63,7 @@ class DiameterInputs(BaseModel):
     unit: Unit = Unit.MM
     places: int = 3
     asked: int = 2 * FIRST_PLACES
+    zero_mm: float = 0.0
     skipped: list[str] = []
 
 
@@ -105,7 +106,7 @@ class DiameterCase:
     @cached_property
     def pairs(self) -> list[tuple[float, float]]:
         """Places with both readings."""
-        by_place = {reading.place: reading.number for reading in self.readings}
+        by_place = {reading.place: reading.number - self.inputs.zero_mm for reading in self.readings}
         return [
             (by_place[f"{place}w"], by_place[f"{place}a"])
             for place in range(1, MOST_PLACES + 1)
@@ -206,7 +207,7 @@ class DiameterCase:
             title=words.title_said(found.verdict, found.reason, proposal, found.more_repeats),
             sentence=words.diameter_said(found.reason, figures, proposal, nominal, found.more_repeats),
             limits="A first metre says how thick the first metres are.",
-            remarks=[] if figures is None or not words.oval_said(figures) else [words.oval_said(figures)],
+            remarks=[words.zero_said(self.inputs.zero_mm)] if self.inputs.zero_mm else [],
             so_far=count < self.asked or found.reason is Reason.MORE_REPEATS,
             blue=found.verdict is Verdict.APPLY,
             proposal=proposal,
@@ -239,7 +240,9 @@ class DiameterCase:
             low=self.inputs.current * (1 - share),
             high=self.inputs.current * (1 + share),
             readings=[
-                StripReadingOut(number=row.number, text=decimal_text(row.number, places), newest=row is newest)
+                StripReadingOut(
+                    number=row.number - self.inputs.zero_mm, text=decimal_text(row.number, places), newest=row is newest
+                )
                 for row in self.readings
             ],
             mean=figures.diameter_mm,

@@ -74,6 +74,7 @@ class PatchInputs(BaseModel):
     nozzle_c: float
     bed_c: float | None = None
     moved: str = ""
+    zero_mm: float = 0.0
     skipped: list[str] = []
 
     @property
@@ -143,7 +144,7 @@ class PatchCase:
         """What the patches say; None before all nine are in."""
         by_patch: dict[str, list[float]] = {}
         for reading in self.readings:
-            by_patch.setdefault(reading.place or "", []).append(reading.number)
+            by_patch.setdefault(reading.place or "", []).append(reading.number - self.inputs.zero_mm)
         if any(patch not in by_patch for patch in PATCHES):
             return None
         means = [sum(by_patch[patch]) / len(by_patch[patch]) for patch in PATCHES]
@@ -246,6 +247,8 @@ class PatchCase:
         proposal = decimal_text(self.proposal, 3)
         change = self.proposal - self.inputs.current
         remarks = []
+        if self.inputs.zero_mm:
+            remarks.append(words.zero_said(self.inputs.zero_mm))
         if figures is not None and figures.coarse:
             remarks.append("So far off the squeeze is not in proportion: correct, print again, measure again.")
         return ResultOut(
@@ -289,7 +292,11 @@ class PatchCase:
             low=layer - OFFSET_TOLERANCE_MM,
             high=layer + OFFSET_TOLERANCE_MM,
             readings=[
-                StripReadingOut(number=row.number, text=decimal_text(row.number, max(2, places)), newest=row is newest)
+                StripReadingOut(
+                    number=row.number - self.inputs.zero_mm,
+                    text=decimal_text(row.number, max(2, places)),
+                    newest=row is newest,
+                )
                 for row in self.readings
             ],
             mean=figures.mean_mm,

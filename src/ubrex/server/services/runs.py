@@ -31,6 +31,7 @@ from ubrex.server.services import (
 )
 from ubrex.server.services.errors import Clash, FieldProblem, Missing, Outdated, Refused
 from ubrex.server.services.scopes import owners
+from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
     DecisionIn,
     DecisionOut,
@@ -67,11 +68,12 @@ from ubrex.server.store.records import (
     TunedValue,
 )
 from ubrex.server.words.machine import Keeping, how_to_set
-from ubrex.server.words.numbers import day, step_places, unit_text
+from ubrex.server.words.numbers import day, plain, step_places, unit_text
 from ubrex.server.words.standing import STEP_NAMES
 
 TAKEN_BACK = "taken back at once"
 PAGE = 50
+MOST_ZERO_MM: Final = 0.2
 
 
 def get_run(run_id: int) -> Run:
@@ -199,12 +201,27 @@ def edit_run(work: Work, run_id: int, version: int, form: RunEditIn) -> RunOut:
         run.instrument = instrument
     if form.use_history is not None:
         run.use_history = form.use_history
+    if form.zero is not None:
+        run.inputs = run.inputs | {"zero_mm": _read_zero(case, form.zero)}
     if form.skip is not None:
         if form.skip != case.next_place():
             raise Clash("This place was measured or passed over meanwhile.", code="not_next")
         run.inputs = run.inputs | {"skipped": [*run.inputs.get("skipped", []), form.skip]}
     _save(run)
     return show_run(work, run_id)
+
+
+def _read_zero(case: cases.Case, typed: str) -> float:
+    """What a closed tool read [mm], found afterwards."""
+    if isinstance(case, esteps.EStepsCase):
+        raise Clash("On a length of 100 mm a zero that is a few hundredths off does not count.", code="no_zero")
+    fields = TypedFields()
+    zero = fields.number(
+        "zero", typed, what="The zero", low=-MOST_ZERO_MM, high=MOST_ZERO_MM,
+        why=f"more than {plain(MOST_ZERO_MM)} mm off, the tool is broken or not closed",
+    )  # fmt: skip
+    fields.refuse_if_any()
+    return zero
 
 
 def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:

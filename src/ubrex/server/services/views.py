@@ -767,6 +767,7 @@ class RunEditIn(Schema):
     instrument_id: int | None = None
     use_history: bool | None = None
     skip: str | None = None
+    zero: Typed | None = None
 
 
 class DecisionIn(Schema):

@@ -93,6 +93,7 @@ class WallInputs(BaseModel):
     bed_c: float | None = None
     fan_pct: float = 0.0
     verifies: int | None = None
+    zero_mm: float = 0.0
     skipped: list[str] = []
     rescaled: str = ""
 
@@ -162,7 +163,7 @@ class WallCase:
         tools = []
         for reading in self.readings:
             if reading.place and reading.place.startswith(str(lines)):
-                rows[reading.place[1]].append(reading.number)
+                rows[reading.place[1]].append(reading.number - self.inputs.zero_mm)
                 tools.append(_tool(reading, self.run.instrument))
         own = self.run.instrument
         usual = Tool(resolution=own.resolution, max_permissible_error=own.max_permissible_error)
@@ -361,6 +362,8 @@ class WallCase:
         remarks = [words.reprint_said(self.reprint)] if self.reprint is not None else []
         if self.inputs.rescaled:
             remarks.append(self.inputs.rescaled)
+        if self.inputs.zero_mm:
+            remarks.append(words.zero_said(self.inputs.zero_mm))
         if self.pair is not None and self.pair.both is not None:
             remarks.append(
                 f"One line alone says {_pct(self.inputs.current, self.pair.single)}, two say "
@@ -409,12 +412,17 @@ class WallCase:
             low=sample.width_at(1 / (1 + FLOW_TOLERANCE_PCT / 100)),
             high=sample.width_at(1 / (1 - FLOW_TOLERANCE_PCT / 100)),
             readings=[
-                StripReadingOut(number=row.number, text=decimal_text(row.number, places), newest=row is taken[-1])
+                StripReadingOut(
+                    number=row.number - self.inputs.zero_mm,
+                    text=decimal_text(row.number, places),
+                    newest=row is taken[-1],
+                )
                 for row in taken
             ],
             struck=[
                 StripStruckOut(
-                    number=row.number, note=f"{decimal_text(row.number, places)} struck out: {strike.reason}"
+                    number=row.number - self.inputs.zero_mm,
+                    note=f"{decimal_text(row.number, places)} struck out: {strike.reason}",
                 )
                 for row in self.rows
                 if (strike := readings.strike_of(row)) is not None

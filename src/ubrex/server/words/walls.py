@@ -216,6 +216,13 @@ def tilt_said(tilt: Tilt | None, figures: FirstLayerFigures) -> str:
     return ""
 
 
+def zero_said(zero_mm: float) -> str:
+    """A zero that was found wrong afterwards: the readings stay as they were read."""
+    return (
+        f"Closed, the tool read {signed(zero_mm, 3)} mm: that is taken off every reading, which stay as they were read."
+    )
+
+
 def reprint_said(found: Reprint | None) -> str:
     """What a reprint says of the value it was printed with."""
     return {

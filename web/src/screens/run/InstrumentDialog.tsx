@@ -1,6 +1,7 @@
 import { useState } from "react";
-import { answer, api, editHeaders, type Schemas, writeHeaders } from "../../api/client";
+import { answer, api, editHeaders, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { useInstruments } from "../../api/queries";
+import { Field } from "../../shell/Field";
 import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
 import { AddInstrument } from "./AddInstrument";
@@ -8,6 +9,7 @@ import { AddInstrument } from "./AddInstrument";
 /** Another tool from here on; a zero check; whether earlier scatter counts. */
 export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onClose: () => void }) {
   const [adding, setAdding] = useState(false);
+  const [wrong, setWrong] = useState("");
   const instruments = useInstruments();
   const usable = (instruments.data ?? [run.instrument]).filter((tool) => tool.unit === run.entry.unit);
   const edit = useWrite(
@@ -68,6 +70,28 @@ export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onC
           Add a tool
         </button>
       </div>
+      {run.step !== "e_steps" && (
+        <form
+          className="mt-2 flex items-end gap-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            edit.mutate({ zero: wrong });
+          }}
+        >
+          <Field
+            label="Found afterwards: closed, it read"
+            unit="mm"
+            decimal
+            value={wrong}
+            onChange={setWrong}
+            hint="It is taken off every reading of this run; what was read stays on record."
+            problem={problemAt(edit.error, "zero")?.message}
+          />
+          <button type="submit" className="button" disabled={wrong === ""}>
+            Take it off
+          </button>
+        </form>
+      )}
       {run.has_history && (
         <label className="mt-2 flex min-h-11 items-center gap-3 text-body">
           <input
