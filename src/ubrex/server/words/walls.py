@@ -25,9 +25,6 @@ METHOD_NAMES: Final = {
 }
 """Ways to measure what is printed, in a few words."""
 
-WALL_NAMES: Final = {"A": "front", "B": "right", "C": "back", "D": "left"}
-"""Walls of a box as it stands on the bed, its cut corner front left."""
-
 SPANS: Final = {"1": "in the middle", "2": "a third along", "3": "two thirds along"}
 
 BOX_PROCEDURE: Final = (

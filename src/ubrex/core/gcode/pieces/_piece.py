@@ -10,7 +10,7 @@ from typing import Final
 from ubrex.core.bead import Bead
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode._machine import EDGE_MM, Volume
-from ubrex.core.gcode._moves import CIRCLE, Feed, Go, Move, Push
+from ubrex.core.gcode._moves import CIRCLE, Go, Move, Push, printed
 
 NARROWEST, WIDEST = 1.05, 1.25
 """Line widths that a bore lays down well, as shares of it (job, chain row 5)."""
@@ -60,7 +60,7 @@ class Piece:
 
     def filament_mm(self) -> float:
         """Filament [mm] that the piece itself takes, without priming and retraction."""
-        return math.fsum(move.feed_mm for move in self.moves if isinstance(move, Go) and move.why is Feed.PRINT)
+        return math.fsum(move.feed_mm for move, _ in printed(self.moves))
 
     def grams(self, filament_mm: float, density_g_cm3: float) -> float:
         """Mass [g] of the piece, of a strand so thick."""
