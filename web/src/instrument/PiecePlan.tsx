@@ -18,6 +18,7 @@ export function PiecePlan({ piece, small }: { piece: Piece; small?: boolean }) {
   const unit = size / 100;
   // Seen from above: x to the right, y away from the person, so the drawing is turned over.
   const up = (y: number) => front + back - y;
+  const several = new Set(piece.places.map((place) => place.group)).size > 1;
   const following = piece.places.find((place) => place.state === "next");
   return (
     <figure className="mt-2 min-w-0">
@@ -42,7 +43,8 @@ export function PiecePlan({ piece, small }: { piece: Piece; small?: boolean }) {
             key={`${place.group}${place.name}`}
             place={place}
             unit={unit}
-            letters={(small ? 9.5 : 5.4) * unit}
+            letters={(small ? 9.5 : 5.4) * unit * (several ? 0.62 : 1)}
+            inside={several}
             mute={small === true && beside(place, following)}
             up={up}
           />
@@ -67,15 +69,23 @@ function beside(place: Place, following: Place | undefined): boolean {
   );
 }
 
-type SpotProps = { place: Place; unit: number; letters: number; mute: boolean; up: (y: number) => number };
+type SpotProps = {
+  place: Place;
+  unit: number;
+  letters: number;
+  mute: boolean;
+  inside: boolean;
+  up: (y: number) => number;
+};
 
-function Spot({ place, unit, letters, mute, up }: SpotProps) {
+function Spot({ place, unit, letters, mute, inside, up }: SpotProps) {
   const [ax, ay] = [place.across_x, place.across_y];
   const [x, y] = [place.x, up(place.y)];
   const patch = ax === 0 && ay === 0;
   // Outwards of the wall, on the turned-over drawing.
   const [ox, oy] = patch ? [0, 0] : [-ax, ay];
-  const away = 4 * unit + letters;
+  // Of two boxes side by side the labels stand inside, where they cannot run into each other.
+  const away = (4 * unit + letters) * (inside ? -1 : 1);
   const label = { x: x + ox * away, y: y + oy * away + letters * 0.35 };
   if (place.state === "later") return <circle cx={x} cy={y} r={0.7 * unit} className="fill-edge" />;
   const text = place.state === "taken" ? place.text : place.name;

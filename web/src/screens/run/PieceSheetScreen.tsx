@@ -1,8 +1,14 @@
 import { useParams } from "react-router";
+import type { Schemas } from "../../api/client";
 import { useRun } from "../../api/queries";
 import { PiecePlan } from "../../instrument/PiecePlan";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
+
+/** Places in the order in which they are measured: the first of every wall, then the second, then the third. */
+function walked(places: readonly Schemas["PlaceOut"][]) {
+  return [...places].sort((a, b) => Number(a.name.slice(1)) - Number(b.name.slice(1)));
+}
 
 /** The run sheet of a piece, A4: seen from above, a box for every place, so that measuring can be done on paper. */
 export function PieceSheetScreen() {
@@ -31,7 +37,7 @@ export function PieceSheetScreen() {
             Read {run.data.entry.unit} with: ____________________ Zero checked: ____ Day: __________
           </p>
           <div className="mt-2 grid grid-cols-4 gap-2">
-            {run.data.piece.places.map((place) => (
+            {walked(run.data.piece.places).map((place) => (
               <div
                 key={`${place.group}${place.name}`}
                 className={`h-14 border-ink p-1 text-small ${place.state === "later" ? "border" : "border-2"}`}
