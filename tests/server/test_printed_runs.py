@@ -74,7 +74,9 @@ def test_a_box_is_seen_written_measured_and_applied(sized: Person) -> None:
     assert all(len(layer["lines"]) % 4 == 0 for layer in layers)
     run = read_all(sized, run, "0.492", ".490", "0,491")
     assert run["result"] is None
+    assert (run["cells"][1]["label"], run["strip"]["target"]) == ("Layer", None)
     run = read_all(sized, run, "491")
+    assert run["cells"][1]["value"] == "0.45 x 0.2 mm"
     assert [row["place"] for row in run["readings"]] == ["A1", "B1", "C1", "D1"]
     assert run["readings"][3]["number"] == pytest.approx(0.491)
     assert run["result"]["verdict"] == "apply"

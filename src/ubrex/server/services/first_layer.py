@@ -189,8 +189,9 @@ class PatchCase:
         return "thickness of a patch" if place is None else f"thickness of patch {place}"
 
     def cells(self) -> list[CellOut]:
-        """Offset and layer it was printed with."""
+        """Offset and layer it was printed with; how high that was meant to be only when nobody can aim for it any more."""
         inputs = self.inputs
+        blind = self.run.state == "open" and len(self.readings) < self.asked
         bed = "bed not heated" if inputs.bed_c is None else f"bed {plain(inputs.bed_c)} °C"
         return [
             CellOut(
@@ -199,7 +200,9 @@ class PatchCase:
                 detail=inputs.moved or "more negative is lower",
             ),
             CellOut(
-                label="Layer", value=f"{plain(inputs.layer_mm)} mm", detail=f"nozzle {plain(inputs.nozzle_c)} °C, {bed}"
+                label="Layer",
+                value="one" if blind else f"{plain(inputs.layer_mm)} mm",
+                detail=f"nozzle {plain(inputs.nozzle_c)} °C, {bed}",
             ),
         ]
 

@@ -153,6 +153,11 @@ class WallCase:
         first = self.inputs.order[: self.inputs.asked]
         return self.inputs.asked - len(set(first) & set(self.inputs.skipped))
 
+    @property
+    def blind(self) -> bool:
+        """Whether the readings first asked for are not in yet: whoever knows the wanted width squeezes until it fits."""
+        return self.run.state == "open" and len(self.readings) < self.asked
+
     def with_reading(self, reading: Reading) -> WallCase:
         """The same run with one more reading."""
         return WallCase(self.run, [*self.rows, reading], self.work)
@@ -266,14 +271,16 @@ class WallCase:
         return "width of a wall" if place is None else place_said(place, both=self.inputs.walls == "both")
 
     def cells(self) -> list[CellOut]:
-        """Flow it was printed with, line, heat."""
+        """Flow it was printed with, line, heat; the width of a line only when nobody can aim for it any more."""
         inputs = self.inputs
         bed = "bed not heated" if inputs.bed_c is None else f"bed {plain(inputs.bed_c)} °C"
         return [
             CellOut(label="Printed with flow", value=f"{decimal_text(inputs.current, 1)} %", detail=inputs.rescaled),
             CellOut(
-                label="Line",
-                value=f"{plain(inputs.line_width_mm)} x {plain(inputs.layer_mm)} mm",
+                label="Layer" if self.blind else "Line",
+                value=f"{plain(inputs.layer_mm)} mm"
+                if self.blind
+                else f"{plain(inputs.line_width_mm)} x {plain(inputs.layer_mm)} mm",
                 detail=f"nozzle {plain(inputs.nozzle_c)} °C, {bed}",
             ),
         ]
