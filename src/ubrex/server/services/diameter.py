@@ -30,7 +30,7 @@ from ubrex.core.quantity import (
     check_entry,
     decimal_text,
 )
-from ubrex.server.services import readings, values
+from ubrex.server.services import placed, readings, values
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.standings import Standings
 from ubrex.server.services.typed import TypedFields
@@ -116,10 +116,7 @@ class DiameterCase:
     @property
     def tool(self) -> Tool:
         """The coarsest tool of the run."""
-        own = self.run.instrument
-        tools = [Tool(resolution=r.resolution, max_permissible_error=r.max_permissible_error) for r in self.readings]
-        usual = Tool(resolution=own.resolution, max_permissible_error=own.max_permissible_error)
-        return max(tools or [usual], key=lambda tool: tool.std)
+        return placed.coarsest(self.readings, self.run.instrument)
 
     @cached_property
     def found(self) -> DiameterResult:

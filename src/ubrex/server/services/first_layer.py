@@ -134,10 +134,7 @@ class PatchCase:
     @property
     def tool(self) -> Tool:
         """The coarsest tool of the run."""
-        own = self.run.instrument
-        tools = [Tool(resolution=r.resolution, max_permissible_error=r.max_permissible_error) for r in self.readings]
-        usual = Tool(resolution=own.resolution, max_permissible_error=own.max_permissible_error)
-        return max(tools or [usual], key=lambda tool: tool.std)
+        return placed.coarsest(self.readings, self.run.instrument)
 
     @cached_property
     def found(self) -> FirstLayerResult | None:

@@ -6,8 +6,9 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Literal
 
 from ubrex.core.gcode.pieces import Place
+from ubrex.core.quantity import Tool
 from ubrex.server.services.views import PlaceOut
-from ubrex.server.store.records import Reading
+from ubrex.server.store.records import Instrument, Reading
 
 PlaceState = Literal["taken", "next", "skipped", "asked", "later"]
 
@@ -16,6 +17,12 @@ def first_open(order: Sequence[str], taken: Iterable[Reading], skipped: Iterable
     """The first place, in walking order, that has no reading and was not passed over; None when all are done."""
     done = {reading.place for reading in taken} | set(skipped)
     return next((place for place in order if place not in done), None)
+
+
+def coarsest(taken: Iterable[Reading], instrument: Instrument) -> Tool:
+    """The tool that readings of several are judged by; that of the run while there are none."""
+    tools = [Tool(resolution=row.resolution, max_permissible_error=row.max_permissible_error) for row in taken]
+    return max(tools or [instrument.to_core()], key=lambda tool: tool.std)
 
 
 def places_out(

@@ -170,8 +170,7 @@ class WallCase:
             if reading.place and reading.place.startswith(str(lines)):
                 rows[reading.place[1]].append(reading.number - self.inputs.zero_mm)
                 tools.append(_tool(reading, self.run.instrument))
-        own = self.run.instrument
-        usual = Tool(resolution=own.resolution, max_permissible_error=own.max_permissible_error)
+        usual = self.run.instrument.to_core()
         return WallSample(
             readings=tuple(tuple(row) for row in rows.values()),
             bead=self.inputs.bead,

@@ -3,13 +3,24 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final, Literal
 
 from ubrex.core.bead import Bead
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode._machine import Volume
 from ubrex.core.gcode._moves import Feed, Manner, Pen, Set, SetWhat
-from ubrex.core.gcode.pieces._piece import Outline, Piece, Place, Plan, closed, layer_heights, line_for, placed
+from ubrex.core.gcode.pieces._piece import (
+    KEPT_PIECES,
+    Outline,
+    Piece,
+    Place,
+    Plan,
+    closed,
+    layer_heights,
+    line_for,
+    placed,
+)
 
 SIDE_PER_LINE: Final = 70.0
 """Sides are so many line widths long: long enough for jaws in mid-span, short enough to stand straight (E)."""
@@ -57,6 +68,7 @@ class BoxOptions:
     fan_pct: float = 0.0
 
 
+@lru_cache(maxsize=KEPT_PIECES)
 def hollow_box(options: BoxOptions, volume: Volume, manner: Manner) -> Piece:
     """The box in the middle of the bed. Lines lie so far apart that they just fill the plane: the spacing is known.
 

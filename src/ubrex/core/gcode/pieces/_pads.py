@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 from ubrex.core.bead import Bead
@@ -10,7 +11,7 @@ from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode._machine import EDGE_MM, Volume
 from ubrex.core.gcode._moves import Feed, Manner, Pen
 from ubrex.core.gcode._strokes import strokes_of
-from ubrex.core.gcode.pieces._piece import Outline, Piece, Place, Plan, closed, line_for, placed
+from ubrex.core.gcode.pieces._piece import KEPT_PIECES, Outline, Piece, Place, Plan, closed, line_for, placed
 
 PAD_WIDTH_MM, PAD_DEPTH_MM = 100.0, 50.0
 """Wide: each line takes long enough for a small step to show (E)."""
@@ -51,6 +52,7 @@ def live_pad(options: PadOptions, volume: Volume, manner: Manner) -> Piece:
     return Piece(name="First-layer pad", moves=tuple(pen.moves), plan=plan, bead=bead, spacing_mm=bead.solid_mm)
 
 
+@lru_cache(maxsize=KEPT_PIECES)
 def nine_patches(options: PadOptions, volume: Volume, manner: Manner) -> Piece:
     """Three rows of three patches, numbered 1 to 9 from the front left, each with its number drawn beside it.
 

@@ -17,6 +17,9 @@ NARROWEST, WIDEST = 1.05, 1.25
 
 MM3_PER_CM3: Final = 1000.0
 
+KEPT_PIECES: Final = 16
+"""Pieces kept made: a run that is measured asks for its piece at every reading, and it is the same one."""
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Place:
