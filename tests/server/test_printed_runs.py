@@ -212,6 +212,8 @@ def test_nine_patches_give_the_offset_and_say_what_the_screws_have_to_do(sized: 
     run = start(sized, "z_offset", "patches").json()
     assert run["entry"]["asked"] == 9
     assert "; offset it is printed with: -1.42 mm" in sized.client.get(f"/api/v1/runs/{run['id']}/file").text
+    skip = sized.client.patch(f"/api/v1/runs/{run['id']}", json={"skip": "1"}, headers=sized.headers(run["version"]))
+    assert (skip.status_code, skip.json()["code"]) == (409, "all_needed")
     run = read_all(sized, run, *["0.320", "0.260", "0.200"] * 2, "0.320", "260")
     assert run["result"] is None
     run = read_all(sized, run, "0.200")

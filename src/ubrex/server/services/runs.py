@@ -203,6 +203,8 @@ def edit_run(work: Work, run_id: int, version: int, form: RunEditIn) -> RunOut:
         run.use_history = form.use_history
     if form.zero is not None:
         run.inputs = run.inputs | {"zero_mm": _read_zero(case, form.zero)}
+    if form.skip is not None and run.method != walls.METHOD:
+        raise Clash("Here every place is needed: a plane takes all nine patches.", code="all_needed")
     if form.skip is not None:
         if form.skip != case.next_place():
             raise Clash("This place was measured or passed over meanwhile.", code="not_next")

@@ -52,7 +52,7 @@ export function OpenRun({ run, onEarly }: Props) {
         ]
       : []),
     { key: "Ctrl+Z", label: "take back", run: () => undo.mutate(undefined), quiet: true },
-    ...(run.entry.place && run.piece
+    ...(run.entry.place && run.step === "flow" && run.piece
       ? [{ key: "S", label: "pass it over", run: () => skip.mutate(undefined) }]
       : []),
     { key: "I", label: "other tool", run: () => setSheet("instrument") },
@@ -156,7 +156,7 @@ export function OpenRun({ run, onEarly }: Props) {
                 Strike out
               </button>
             )}
-            {run.entry.place && run.piece && (
+            {run.entry.place && run.step === "flow" && run.piece && (
               <button
                 type="button"
                 className="link min-h-11 text-body"
