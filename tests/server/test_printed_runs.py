@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import io
 from typing import Any
 
 import pytest
+import trimesh
 
 from tests.server.conftest import MACHINE, Person
 from tests.server.test_inventory import edit
@@ -319,3 +321,25 @@ def test_a_wrong_zero_found_afterwards_is_taken_off_and_the_readings_stay(sized:
     assert mended["result"]["verdict"] == "keep"
     assert [row["number"] for row in mended["readings"]] == [0.492, 0.49, 0.491, 0.491]
     assert "taken off every reading" in mended["result"]["remarks"][0]
+
+
+@pytest.mark.parametrize("form", ["stl", "3mf"])
+def test_a_box_sliced_elsewhere_is_taken_as_a_body_of_the_same_size(sized: Person, form: str) -> None:
+    """As wide as the walls would stand, notches and all; no file of moves is offered beside it."""
+    run = start(sized, "flow", "box", own="no", line_width="0.48").json()
+    assert run["file_name"] == ""
+    assert "no infill" in run["sliced"]
+    answer = sized.client.get(f"/api/v1/runs/{run['id']}/body?form={form}")
+    assert answer.status_code == 200, answer.text
+    mesh: Any = trimesh.load(io.BytesIO(answer.content), file_type=form, force="mesh")
+    side = 70 * 0.48 + 0.48
+    assert mesh.extents == pytest.approx([side + 2, side + 2, 10], abs=0.01), "a notch of 1 mm on either side"
+    assert len(mesh.split()) == 1 + 1 + 2 + 3 + 4, "the box and its notches"
+    assert sized.client.get(f"/api/v1/runs/{run['id']}/file").status_code == 409
+
+
+def test_a_box_that_ubrex_writes_has_no_body(sized: Person) -> None:
+    """What it should measure is known from the lines that were written, not from those of another program."""
+    run = start(sized, "flow", "box").json()
+    assert run["sliced"] == ""
+    assert sized.client.get(f"/api/v1/runs/{run['id']}/body").status_code == 409

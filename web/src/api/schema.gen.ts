@@ -1196,6 +1196,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/runs/{run_id}/body": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Body
+         * @description The box of a run as a solid body, for a program that slices it.
+         */
+        get: operations["download_body"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{run_id}/layers": {
         parameters: {
             query?: never;
@@ -2810,6 +2830,8 @@ export interface components {
             piece: components["schemas"]["PieceOut"] | null;
             /** File Name */
             file_name: string;
+            /** Sliced */
+            sliced: string;
             /** Verify */
             verify: string;
             /** Use History */
@@ -5710,6 +5732,42 @@ export interface operations {
                 };
                 content: {
                     "text/x-gcode": unknown;
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    download_body: {
+        parameters: {
+            query?: {
+                form?: "stl" | "3mf";
+            };
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "model/stl": unknown;
+                    "model/3mf": unknown;
                 };
             };
             /** @description Problem (RFC 9457) */

@@ -16,6 +16,7 @@ from ubrex.server.services import (
     assembly,
     backup,
     bench,
+    bodies,
     changes,
     esteps,
     exports,
@@ -542,6 +543,16 @@ def download_file(run_id: int, caller: CallerOf, pad: bool = False) -> Response:
     name, text = caller.do(runs.file_of, run_id, pad=pad)
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return Response(text, media_type="text/x-gcode; charset=utf-8", headers=headers)
+
+
+@router.get(
+    "/runs/{run_id}/body", response_class=Response, responses={200: {"content": {"model/stl": {}, "model/3mf": {}}}}
+)
+def download_body(run_id: int, caller: CallerOf, form: bodies.Form = "stl") -> Response:
+    """The box of a run as a solid body, for a program that slices it."""
+    name, content = caller.do(bodies.body_of, run_id, form)
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return Response(content, media_type=f"model/{form}", headers=headers)
 
 
 @router.get("/runs/{run_id}/layers")

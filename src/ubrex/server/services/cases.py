@@ -120,4 +120,9 @@ def load(run: Run, work: Work) -> Case:
 
 def prints(run: Run) -> bool:
     """Whether a file can be written for a run."""
-    return run.method != diameter.METHOD
+    return run.method != diameter.METHOD and not sliced_elsewhere(run)
+
+
+def sliced_elsewhere(run: Run) -> bool:
+    """Whether a person slices the piece of a run with a program of their own."""
+    return run.method == walls.METHOD and not run.inputs.get("own", True)

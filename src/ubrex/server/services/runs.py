@@ -70,6 +70,7 @@ from ubrex.server.store.records import (
 from ubrex.server.words.machine import Keeping, how_to_set
 from ubrex.server.words.numbers import day, plain, step_places, unit_text
 from ubrex.server.words.standing import STEP_NAMES
+from ubrex.server.words.walls import SLICED_ELSEWHERE
 
 TAKEN_BACK = "taken back at once"
 PAGE = 50
@@ -500,7 +501,8 @@ def _view(work: Work, case: cases.Case, *, early: bool) -> RunOut:
         instrument=instruments.view(run.instrument, work),
         cells=case.cells(),
         piece=case.piece(),
-        file_name=_file_name(run) if cases.prints(run) else "",
+        file_name=file_name(run) if cases.prints(run) else "",
+        sliced=SLICED_ELSEWHERE if cases.sliced_elsewhere(run) else "",
         verify=_verify(run),
         use_history=run.use_history,
         has_history=case.has_history,
@@ -524,7 +526,7 @@ def _view(work: Work, case: cases.Case, *, early: bool) -> RunOut:
     )
 
 
-def _file_name(run: Run) -> str:
+def file_name(run: Run) -> str:
     """Name of the file of a run: plain letters, so that any card reader shows it."""
     name = f"{run.setup.toolhead.machine.name}-{run.setup.filament.name}-{run.method}-{run.id}"
     return "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in name).lower() + ".gcode"
@@ -546,7 +548,7 @@ def _verify(run: Run) -> str:
 def file_of(work: Work, run_id: int, *, pad: bool = False) -> tuple[str, str]:
     """Name and text of the file that a run is printed with; ``pad``: of the pad that comes before the patches."""
     run = get_run(run_id)
-    name = _file_name(run)
+    name = file_name(run)
     return (f"pad-{name}" if pad else name), _written(work, run, pad=pad)
 
 
@@ -562,7 +564,7 @@ def _written(work: Work, run: Run, *, pad: bool) -> str:
     try:
         if pad and isinstance(case, first_layer.PatchCase):
             return case.pad_file()
-        if not pad and isinstance(case, esteps.EStepsCase | walls.WallCase | first_layer.PatchCase):
+        if not pad and cases.prints(run) and isinstance(case, esteps.EStepsCase | walls.WallCase | first_layer.PatchCase):
             return case.file()
     except (RefusedFile, OutOfRange) as error:
         raise Clash(f"This file cannot be written: {error}.", code="refused_file") from error

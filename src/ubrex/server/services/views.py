@@ -748,6 +748,7 @@ class RunOut(Schema):
     cells: list[CellOut]
     piece: PieceOut | None
     file_name: str
+    sliced: str
     verify: str
     use_history: bool
     has_history: bool

@@ -25,6 +25,7 @@ from ubrex.core.calibrate import (
 )
 from ubrex.core.chain import KINDS, Kind, Origin, Standing
 from ubrex.core.errors import OutOfRange
+from ubrex.core.gcode import Volume
 from ubrex.core.gcode.pieces import NARROWEST, POSITIONS_A_WALL, WALLS, WIDEST, BoxOptions, Piece, Place, hollow_box
 from ubrex.core.materials import family
 from ubrex.core.quantity import (
@@ -69,6 +70,9 @@ ZERO_HOLDS: Final = timedelta(hours=12)
 
 STUCK: Final = 8
 """So many readings that are all the same are a stuck calliper rather than a perfect wall."""
+
+DRAWN_ON: Final = Volume(width_mm=300, depth_mm=300, height_mm=300)
+"""Where a box is drawn that another program places."""
 
 GROUPS: Final[dict[str, tuple[int, ...]]] = {"one": (1,), "two": (2,), "both": (1, 2)}
 GROUP_NAMES: Final = {1: "one line", 2: "two lines"}
@@ -557,9 +561,14 @@ def box_of(found: Standings, inputs: WallInputs) -> tuple[Piece, Any]:
     OutOfRange
         If line, layer or size do not go with the bore or the bed.
     """
-    held = pieces.limits_of(found)
+    held = pieces.limits_of(found, still=not inputs.own)
     manner = pieces.manner_of(found, inputs.bead, inputs.current / 100, held)
-    options = BoxOptions(
+    return hollow_box(options_of(found, inputs), held.volume if inputs.own else DRAWN_ON, manner), manner
+
+
+def options_of(found: Standings, inputs: WallInputs) -> BoxOptions:
+    """The box of a run, without the bed it stands on."""
+    return BoxOptions(
         bore_mm=found.setup.nozzle.bore_mm,
         line_width_mm=inputs.line_width_mm,
         layer_mm=inputs.layer_mm,
@@ -567,7 +576,6 @@ def box_of(found: Standings, inputs: WallInputs) -> tuple[Piece, Any]:
         walls=inputs.walls,
         fan_pct=inputs.fan_pct,
     )
-    return hollow_box(options, held.volume, manner), manner
 
 
 def start_fields(found: Standings) -> list[StartFieldOut]:
@@ -642,7 +650,7 @@ def read(found: Standings, typed: Mapping[str, str], fields: TypedFields, now: d
     spacing = None
     if not own and walls != "one":
         spacing = number("spacing", "The spacing", 0.5 * bore, 2 * bore, "lines lie about a line width apart")
-    held = pieces.limits_of(found)
+    held = pieces.limits_of(found, still=not own)
     cap = f"never above {plain(held.nozzle.max_c)} °C: {held.nozzle.why}"
     nozzle = number("nozzle", "The nozzle", held.feeds_from_c, held.nozzle.max_c, cap, Unit.CELSIUS)
     bed = number(

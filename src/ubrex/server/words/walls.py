@@ -35,6 +35,11 @@ BOX_PROCEDURE: Final = (
     "Measure the walls in the order shown, jaw tips 2 to 3 mm below the rim, never at the foot, a corner or the seam.",
 )
 
+SLICED_ELSEWHERE: Final = (
+    "Slice the body with as many wall lines as you chose, no infill, no top layers, the brim outside. What a wall should "
+    "measure comes from the line width and spacing you typed: they have to be those of your program."
+)
+
 DIAMETER_PROCEDURE: Final = (
     "Straighten half a metre or more of filament; places at least 20 cm apart.",
     "At each place turn the filament in the jaws and type the widest reading, then the one across it.",

@@ -11,7 +11,7 @@ export function MethodPanel({ run }: { run: Schemas["RunOut"] }) {
       aria-label="How it goes"
       className="order-4 min-w-0 border-rule desk:border-r px-3 py-3 desk:order-none desk:overflow-y-auto desk:px-5"
     >
-      {run.file_name && <PieceFile run={run} />}
+      {(run.file_name || run.sliced) && <PieceFile run={run} />}
       {run.piece && <PiecePlan piece={run.piece} small />}
       {run.step === "e_steps" && <MethodDrawing method={run.method as Schemas["Method"]} />}
       {run.step === "z_offset" && <LiveOffset offset={run.entry.current} />}

@@ -5,8 +5,10 @@ from ubrex.core.gcode.pieces._box import (
     JAWS_BELOW_RIM_MM,
     POSITIONS_A_WALL,
     WALLS,
+    Body,
     BoxOptions,
     Walls,
+    box_bodies,
     hollow_box,
 )
 from ubrex.core.gcode.pieces._feed import FEED_SPEED_MM_S, feed_test
@@ -21,6 +23,7 @@ __all__ = [
     "POSITIONS_A_WALL",
     "WALLS",
     "WIDEST",
+    "Body",
     "BoxOptions",
     "Outline",
     "PadOptions",
@@ -28,6 +31,7 @@ __all__ = [
     "Place",
     "Plan",
     "Walls",
+    "box_bodies",
     "feed_test",
     "hollow_box",
     "live_pad",

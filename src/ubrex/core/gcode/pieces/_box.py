@@ -38,6 +38,9 @@ NOTCH_OUT_MM: Final = 1.0
 NOTCHED_MM: Final = 2.0
 """Notches name the walls on the lowest so many mm only, where nobody measures."""
 
+ROOT: Final = 0.3
+"""How far a notch of a solid body reaches into its wall, as a share of how far it stands out."""
+
 BRIM_LINES: Final = 4
 CORNER_MM: Final = 3.0
 """The corner of the seam is cut by so much: that is how it is told."""
@@ -68,6 +71,14 @@ class BoxOptions:
     fan_pct: float = 0.0
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Body:
+    """A convex outline [mm], pulled up so high [mm] from the bed."""
+
+    outline: tuple[tuple[float, float], ...]
+    height_mm: float
+
+
 @lru_cache(maxsize=KEPT_PIECES)
 def hollow_box(options: BoxOptions, volume: Volume, manner: Manner) -> Piece:
     """The box in the middle of the bed. Lines lie so far apart that they just fill the plane: the spacing is known.
@@ -79,11 +90,7 @@ def hollow_box(options: BoxOptions, volume: Volume, manner: Manner) -> Piece:
     """
     bead = line_for(options.bore_mm, options.line_width_mm, options.layer_mm)
     first = line_for(options.bore_mm, options.line_width_mm, options.first_layer_mm)
-    side = options.side_mm or min(LONGEST_MM, max(SHORTEST_MM, SIDE_PER_LINE * bead.width_mm))
-    if not SHORTEST_MM <= side <= 150:
-        raise OutOfRange(f"sides are {SHORTEST_MM:g} to 150 mm long", name="side_mm", value=side)
-    if not 2 * JAWS_BELOW_RIM_MM <= options.height_mm <= 60:
-        raise OutOfRange("a box is 6 to 60 mm high", name="height_mm", value=options.height_mm)
+    side = _side(options, bead)
     counts = {"one": (1,), "two": (2,), "both": (1, 2)}[options.walls]
     width = len(counts) * side + (len(counts) - 1) * APART_MM
     left, front = placed(volume, width + 2 * _margin(bead), side + 2 * _margin(bead))
@@ -123,6 +130,40 @@ def hollow_box(options: BoxOptions, volume: Volume, manner: Manner) -> Piece:
         bead=bead,
         spacing_mm=bead.solid_mm,
     )
+
+
+def box_bodies(options: BoxOptions) -> list[Body]:
+    """The box as solid bodies, standing at the origin, for a program that slices it: outlines only, it makes the walls.
+
+    Raises
+    ------
+    OutOfRange
+        If line, layer or size do not go with the bore.
+    """
+    bead = line_for(options.bore_mm, options.line_width_mm, options.layer_mm)
+    side = _side(options, bead)
+    outside = -bead.width_mm / 2
+    core = Body(outline=tuple(_square(0.0, 0.0, side, outside, notched=False)), height_mm=options.height_mm)
+    notched = _square(0.0, 0.0, side, outside, notched=True)
+    plain = set(core.outline)
+    points = [point for point in notched if point not in plain]
+    return [core, *(_tooth(*points[at : at + 3]) for at in range(0, len(points), 3))]
+
+
+def _tooth(begin: tuple[float, float], tip: tuple[float, float], end: tuple[float, float]) -> Body:
+    """A notch that reaches a little into the wall, so that the two are one."""
+    deeper = [ROOT * ((begin[axis] + end[axis]) / 2 - tip[axis]) for axis in (0, 1)]
+    root = [(x + deeper[0], y + deeper[1]) for x, y in (end, begin)]
+    return Body(outline=(begin, tip, end, *root), height_mm=NOTCHED_MM)
+
+
+def _side(options: BoxOptions, bead: Bead) -> float:
+    side = options.side_mm or min(LONGEST_MM, max(SHORTEST_MM, SIDE_PER_LINE * bead.width_mm))
+    if not SHORTEST_MM <= side <= 150:
+        raise OutOfRange(f"sides are {SHORTEST_MM:g} to 150 mm long", name="side_mm", value=side)
+    if not 2 * JAWS_BELOW_RIM_MM <= options.height_mm <= 60:
+        raise OutOfRange("a box is 6 to 60 mm high", name="height_mm", value=options.height_mm)
+    return side
 
 
 def _margin(bead: Bead) -> float:
