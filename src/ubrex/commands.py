@@ -99,7 +99,8 @@ def _reset(path: Path) -> None:
 
 
 def _calc(options: Namespace) -> int:
-    from ubrex.server.services.calc import UnusableInput, calc
+    from ubrex.server.services.calc import calc
+    from ubrex.server.services.calc_types import UnusableInput
 
     try:
         print(calc(options.rule, sys.stdin.read()))

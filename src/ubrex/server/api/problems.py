@@ -17,7 +17,7 @@ from ubrex.core import errors as core
 from ubrex.core.gcode import RefusedFile
 from ubrex.server.services import errors
 from ubrex.server.services.backup import UnusableBackup
-from ubrex.server.services.calc import UnusableInput
+from ubrex.server.services.calc_types import UnusableInput
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.views import FieldOut, ProblemOut
 

@@ -6,7 +6,7 @@ import json
 import math
 from collections.abc import Callable, Collection, Mapping
 from dataclasses import replace
-from typing import Annotated, Any, Final
+from typing import Annotated, Final
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
@@ -45,22 +45,10 @@ from ubrex.core.calibrate import (
     flow_of_two_prints,
     reconcile,
 )
-from ubrex.core.errors import OutOfRange, UbrexError
+from ubrex.core.errors import OutOfRange
 from ubrex.core.quantity import Component, Reason, SpreadHistory, Tool, Verdict
-
-Json = Any
-"""What JSON can say."""
-
-
-class UnusableInput(UbrexError, ValueError):
-    """The input is not what the rule takes; the message is one line."""
-
-    code = "unusable_input"
-
-
-Number = Annotated[float, Field(allow_inf_nan=False)]
-Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
-NotNegative = Annotated[float, Field(ge=0, allow_inf_nan=False)]
+from ubrex.server.services.calc_towers import calc_foaming, calc_retraction, calc_temperature
+from ubrex.server.services.calc_types import Json, NotNegative, Number, Positive, UnusableInput
 
 
 class EStepsCalcIn(BaseModel):
@@ -530,6 +518,9 @@ RULES: Final[Mapping[str, Callable[[Json], dict[str, Json]]]] = {
     "flow-reconcile": calc_flow_reconcile,
     "filament-diameter": calc_diameter,
     "first-layer": calc_first_layer,
+    "temperature-tower": calc_temperature,
+    "retraction-tower": calc_retraction,
+    "foaming": calc_foaming,
 }
 """Rules by the name they are called with."""
 

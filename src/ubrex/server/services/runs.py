@@ -564,7 +564,11 @@ def _written(work: Work, run: Run, *, pad: bool) -> str:
     try:
         if pad and isinstance(case, first_layer.PatchCase):
             return case.pad_file()
-        if not pad and cases.prints(run) and isinstance(case, esteps.EStepsCase | walls.WallCase | first_layer.PatchCase):
+        if (
+            not pad
+            and cases.prints(run)
+            and isinstance(case, esteps.EStepsCase | walls.WallCase | first_layer.PatchCase)
+        ):
             return case.file()
     except (RefusedFile, OutOfRange) as error:
         raise Clash(f"This file cannot be written: {error}.", code="refused_file") from error

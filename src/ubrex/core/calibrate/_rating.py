@@ -1,0 +1,91 @@
+"""Ratings of 0 to 4: how likely one is for a quality, and what several people's ratings say together (rules, E and F).
+
+A rating is the quality plus a mood of 0.6, rounded and kept within 0 to 4; two in a hundred are blunders.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Final, TypeAlias
+
+import numpy as np
+from scipy.special import ndtr
+
+BEST_RATING: Final = 4
+"""Ratings go from 0 to this; the best is always the highest."""
+
+RATING_STD: Final = 0.6
+"""How far a rating strays from the quality it is for (rules, E)."""
+
+BLUNDERS: Final = 0.02
+"""Share of ratings that say nothing: a wrong key, a wrong band (rules, E)."""
+
+ANOTHER_RATER: Final = 0.5
+"""How much of each further rater's word is the same word again (rules, E, *edges*)."""
+
+CONTRADICTS_BELOW: Final = 0.02
+"""A rating less likely than this, judged by all others, contradicts them (rules, E, *edges*)."""
+
+Row: TypeAlias = Sequence[int | None]
+"""Ratings of one thing by one person, by band; None where a band was not rated."""
+
+Array: TypeAlias = np.ndarray
+
+
+def rating_likelihood(quality: Array, rating: int) -> Array:
+    """Probability of a rating for each quality: a rounded normal, clipped, with a few blunders (rules, E)."""
+    low = -np.inf if rating <= 0 else rating - 0.5
+    high = np.inf if rating >= BEST_RATING else rating + 0.5
+    likely = ndtr((high - quality) / RATING_STD) - ndtr((low - quality) / RATING_STD)
+    return np.asarray((1 - BLUNDERS) * likely + BLUNDERS / (BEST_RATING + 1))
+
+
+def log_table(curves: Array) -> Array:
+    """Log-likelihood of each rating, curve and band: shape (5, curves, bands)."""
+    return np.array([np.log(rating_likelihood(curves, rating)) for rating in range(BEST_RATING + 1)])
+
+
+def rater_weight(raters: int) -> float:
+    """What each of so many people's word counts: two who look at one tower see the same tower (rules, E, *edges*)."""
+    return 1 / (1 + ANOTHER_RATER * (raters - 1))
+
+
+def log_likelihood(table: Array, rows: Sequence[Row]) -> Array:
+    """Log-likelihood of each curve given the rows of all raters."""
+    total = np.zeros(table.shape[1])
+    for row in rows:
+        for band, rating in enumerate(row):
+            if rating is not None:
+                total += table[rating, :, band]
+    return total * rater_weight(max(1, sum(_said(row) for row in rows)))
+
+
+def normalised(log_weights: Array) -> Array:
+    """Weights that add up to 1."""
+    weights = np.exp(log_weights - log_weights.max())
+    return np.asarray(weights / weights.sum())
+
+
+def contradicting(table: Array, rows: Sequence[Row], log_prior: Array) -> list[tuple[int, int]]:
+    """Rater and band of each rating that the posterior without it finds less likely than one in fifty."""
+    found = []
+    total = log_prior + log_likelihood(table, rows)
+    weight = rater_weight(max(1, sum(_said(row) for row in rows)))
+    for rater, row in enumerate(rows):
+        if sum(rating is not None for rating in row) + sum(_said(other) for other in rows) < MOST_ALONE:
+            continue
+        for band, rating in enumerate(row):
+            if rating is None:
+                continue
+            without = normalised(total - weight * table[rating, :, band])
+            if float(without @ np.exp(table[rating, :, band])) < CONTRADICTS_BELOW:
+                found.append((rater, band))
+    return found
+
+
+MOST_ALONE: Final = 4
+"""With fewer ratings than this there is nothing to contradict."""
+
+
+def _said(row: Row) -> bool:
+    return any(rating is not None for rating in row)

@@ -1,0 +1,439 @@
+"""Temperature tower: which temperature serves a purpose, and how far one can stray from it (rules, section E).
+
+What is known beforehand: bond only gets better with heat, strings, overhangs, bridges and blobs only worse, and the surface
+has one best place. Every such curve counts alike until the ratings come in.
+"""
+
+from __future__ import annotations
+
+import math
+import statistics
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import lru_cache
+from itertools import pairwise
+from typing import Final
+
+import numpy as np
+
+from ubrex.core.calibrate._rating import Array, Row, contradicting, log_likelihood, log_table, normalised
+from ubrex.core.errors import OutOfRange
+
+TEMPERATURE_RULE_VERSION: Final = "temperature/1"
+"""Name of this rule as it stands; kept with every decision, changed when a result could change."""
+
+FEWEST_BANDS: Final = 3
+
+NEAR_Z: Final = 1.28
+"""A temperature will do as well when it is worse than the pick by no more than so many standard deviations (rules, E)."""
+
+HALF_WIDTH_Z: Final = 1.96
+"""The same for the 95 % half-width that a value is kept with."""
+
+BEYOND_C: Final = 15.0
+"""The score is looked at so far beyond the tower on either side."""
+
+LEAST_GAIN: Final = 0.10
+"""The best beyond the tower has to be better by more than this before a further tower is asked for (rules, E)."""
+
+LEAST_SLOPE: Final = 0.15
+"""And the score has to rise by more than this over the last two bands (rules, E)."""
+
+FLAT_SHARE: Final = 0.7
+"""A tower of which so much will do as well does not tell temperatures apart (rules, E)."""
+
+MISSED: Final = 4.0
+"""A missed must-have costs the whole scale."""
+
+_CENTRES_BEYOND_C: Final = 40.0
+_CENTRE_STEP_C: Final = 5.0
+_WIDTHS_C: Final = (3.0, 6.0, 12.0, 24.0)
+_TOPS: Final = (4.0, 3.2)
+
+
+class Criterion(StrEnum):
+    """What is looked at on a band; 4 is best for each."""
+
+    BOND = "bond"
+    STRINGING = "stringing"
+    OVERHANG = "overhang"
+    BRIDGING = "bridging"
+    SURFACE = "surface"
+    BLOBS = "blobs"
+    DETAIL = "detail"
+
+
+DIRECTIONS: Final[Mapping[Criterion, int]] = {
+    Criterion.BOND: 1,
+    Criterion.STRINGING: -1,
+    Criterion.OVERHANG: -1,
+    Criterion.BRIDGING: -1,
+    Criterion.SURFACE: 0,
+    Criterion.BLOBS: -1,
+    Criterion.DETAIL: -1,
+}
+"""What heat does: 1 better, -1 worse, 0 better and then worse (rules, E)."""
+
+
+class Purpose(StrEnum):
+    """What a part is for."""
+
+    EVERYDAY = "everyday"
+    STRENGTH = "strength"
+    LOOKS = "looks"
+    FIT = "fit"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Demand:
+    """What a purpose asks of a temperature: how much each criterion counts, and what must be met."""
+
+    weights: Mapping[Criterion, float]
+    minimum: Mapping[Criterion, float]
+
+
+DEMANDS: Final[Mapping[Purpose, Demand]] = {
+    Purpose.EVERYDAY: Demand(
+        weights={
+            Criterion.BOND: 2, Criterion.STRINGING: 2, Criterion.SURFACE: 2,
+            Criterion.OVERHANG: 1, Criterion.BRIDGING: 1, Criterion.BLOBS: 1,
+        },
+        minimum={},
+    ),
+    Purpose.STRENGTH: Demand(
+        weights={
+            Criterion.BOND: 5, Criterion.STRINGING: 1, Criterion.SURFACE: 1,
+            Criterion.OVERHANG: 1, Criterion.BRIDGING: 1, Criterion.BLOBS: 1,
+        },
+        minimum={Criterion.BOND: 2.5},
+    ),
+    Purpose.LOOKS: Demand(
+        weights={
+            Criterion.SURFACE: 4, Criterion.STRINGING: 3, Criterion.OVERHANG: 2, Criterion.BLOBS: 2,
+            Criterion.BOND: 1, Criterion.BRIDGING: 1,
+        },
+        minimum={},
+    ),
+    Purpose.FIT: Demand(
+        weights={
+            Criterion.BLOBS: 3, Criterion.STRINGING: 2, Criterion.OVERHANG: 2, Criterion.BOND: 2,
+            Criterion.SURFACE: 1, Criterion.BRIDGING: 1,
+        },
+        minimum={},
+    ),
+}  # fmt: skip
+"""Purposes (rules, E)."""
+
+
+class TowerVerdict(StrEnum):
+    """What a tower says."""
+
+    PICK = "pick"
+    EXTEND_HOTTER = "extend_hotter"
+    EXTEND_COOLER = "extend_cooler"
+    MINIMUM_NOT_MET = "no_temperature_meets_minimum"
+    DOES_NOT_DISCRIMINATE = "does_not_discriminate"
+    TOO_FEW_BANDS = "too_few_bands"
+    NOTHING_RATED = "nothing_rated"
+    NO_BAND_LEFT = "no_band_left"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TowerSample:
+    """Ratings of a tower: one table for each rater, by criterion and band. ``failed``: bands that are no candidates."""
+
+    temperatures_c: tuple[float, ...]
+    raters: tuple[Mapping[Criterion, Row], ...]
+    failed: frozenset[int] = frozenset()
+
+    def rows(self, criterion: Criterion) -> list[Row]:
+        """What each rater said of a criterion."""
+        return [table[criterion] for table in self.raters if criterion in table]
+
+    def rated(self, criterion: Criterion) -> bool:
+        """Whether anybody rated it at all."""
+        return any(rating is not None for row in self.rows(criterion) for rating in row)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BandScore:
+    """Score of a printed band for the purpose (0 to 4, less where a must-have is in doubt), and its standard deviation."""
+
+    score: float
+    std: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TowerFigures:
+    """What a tower says, in °C and on the scale of 0 to 4.
+
+    ``offered``: place of the printed band that is offered. ``low_c`` to ``high_c``: what will do as well. ``half_width_c``:
+    the same at 95 %. ``direction``: where a better one would lie, 1 hotter, -1 cooler. ``contradictions``: rater, criterion
+    and band of each rating that the others make unlikely.
+    """
+
+    pick_c: float
+    offered: int
+    low_c: float
+    high_c: float
+    half_width_c: float
+    best_anywhere_c: float
+    gain_outside: float
+    edge_slope: float
+    edge_std: float
+    score: float
+    feasible: float
+    direction: int
+    bands: tuple[BandScore, ...]
+    contradictions: tuple[tuple[int, Criterion, int], ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TowerResult:
+    """Verdict of a tower; figures are None where nothing can be said."""
+
+    verdict: TowerVerdict
+    figures: TowerFigures | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Tables:
+    """Curves of one criterion: on a grid of whole degrees, at the bands, and the log-likelihood of ratings there."""
+
+    grid: Array
+    curves: Array
+    at_bands: Array
+    likely: Array
+
+
+def _curves(direction: int, low: float, high: float, at: Array) -> Array:
+    """Quality at temperatures for every curve: shape (curves, len(at)). Logistic, or one hump (rules, E, *model*)."""
+    found = []
+    for centre in np.arange(low - _CENTRES_BEYOND_C, high + _CENTRES_BEYOND_C + 0.001, _CENTRE_STEP_C):
+        for width in _WIDTHS_C:
+            if direction == 0:
+                shape = np.exp(-0.5 * ((at - centre) / (2 * width)) ** 2)
+            else:
+                shape = 1 / (1 + np.exp(-direction * (at - centre) / width))
+            found += [top * shape for top in _TOPS]
+    return np.array(found)
+
+
+@lru_cache(maxsize=32)
+def _tables(temperatures_c: tuple[float, ...], direction: int) -> _Tables:
+    low, high = min(temperatures_c), max(temperatures_c)
+    grid = np.arange(low - BEYOND_C, high + BEYOND_C + 1e-9, 1.0)
+    at_bands = _curves(direction, low, high, np.array(temperatures_c))
+    return _Tables(grid=grid, curves=_curves(direction, low, high, grid), at_bands=at_bands, likely=log_table(at_bands))
+
+
+@dataclass(frozen=True, slots=True)
+class _Belief:
+    """What is believed of one criterion: weights of its curves, and what each contributes to the score."""
+
+    weights: Array
+    on_grid: Array
+    on_bands: Array
+
+    def spread(self, parts: Array, against: Array | float = 0.0) -> Array:
+        """Variance of what it contributes, or of the difference to one place."""
+        rest = parts - against
+        return np.maximum(0.0, self.weights @ rest**2 - (self.weights @ rest) ** 2)
+
+
+def evaluate_tower(sample: TowerSample, demand: Demand) -> TowerResult:
+    """The temperature for a purpose, and what will do as well. Method: docs/methods/temperature.md.
+
+    Raises
+    ------
+    OutOfRange
+        If a rating is not 0 to 4, or a row has not one place for each band.
+    """
+    _check(sample)
+    if len(sample.temperatures_c) < FEWEST_BANDS:
+        return TowerResult(verdict=TowerVerdict.TOO_FEW_BANDS)
+    wanted = [row for row in Criterion if demand.weights.get(row, 0) > 0 or row in demand.minimum]
+    used = [row for row in wanted if sample.rated(row)]
+    if not any(demand.weights.get(row, 0) > 0 for row in used):
+        return TowerResult(verdict=TowerVerdict.NOTHING_RATED)
+    if len(sample.failed) == len(sample.temperatures_c):
+        return TowerResult(verdict=TowerVerdict.NO_BAND_LEFT)
+    return _judge(sample, demand, used)
+
+
+def _check(sample: TowerSample) -> None:
+    for table in sample.raters:
+        for criterion, row in table.items():
+            if len(row) != len(sample.temperatures_c):
+                raise OutOfRange("one rating, or none, for each band", name=criterion.value)
+            for rating in row:
+                if rating is not None and not 0 <= rating <= 4:
+                    raise OutOfRange("a rating is 0 to 4", name=criterion.value, value=rating)
+
+
+def _judge(sample: TowerSample, demand: Demand, used: Sequence[Criterion]) -> TowerResult:
+    temperatures = sample.temperatures_c
+    low, high = min(temperatures), max(temperatures)
+    whole = sum(demand.weights.values())
+    beliefs, met, contradictions = [], {}, []
+    grid = _tables(temperatures, 0).grid
+    for criterion in used:
+        tables = _tables(temperatures, DIRECTIONS[criterion])
+        rows = sample.rows(criterion)
+        weights = normalised(log_likelihood(tables.likely, rows))
+        share = demand.weights.get(criterion, 0.0) / whole
+        on_grid, on_bands = share * tables.curves, share * tables.at_bands
+        if criterion in demand.minimum:
+            enough = tables.curves >= demand.minimum[criterion]
+            met[criterion] = weights @ enough
+            on_grid = on_grid - MISSED * ~enough
+            on_bands = on_bands - MISSED * (tables.at_bands < demand.minimum[criterion])
+        beliefs.append(_Belief(weights, on_grid, on_bands))
+        unlikely = contradicting(tables.likely, rows, np.zeros(len(weights)))
+        contradictions += [(rater, criterion, band) for rater, band in unlikely]
+    score = np.asarray(sum(belief.weights @ belief.on_grid for belief in beliefs))
+    inside = (grid >= low) & (grid <= high)
+    allowed = inside & _open(grid, temperatures, sample.failed)
+    pick = int(np.flatnonzero(allowed)[np.argmax(score[allowed])])
+    best = int(np.argmax(score))
+    std = np.sqrt(sum(belief.spread(belief.on_grid, belief.on_grid[:, [pick]]) for belief in beliefs))
+    near_low, near_high = _near(grid, allowed & (score[pick] - score <= NEAR_Z * std), allowed, pick)
+    wide_low, wide_high = _near(grid, allowed & (score[pick] - score <= HALF_WIDTH_Z * std), allowed, pick)
+    bands = tuple(
+        BandScore(
+            score=float(sum(belief.weights @ belief.on_bands[:, place] for belief in beliefs)),
+            std=math.sqrt(float(sum(belief.spread(belief.on_bands[:, [place]])[0] for belief in beliefs))),
+        )
+        for place in range(len(temperatures))
+    )
+    step = _step(temperatures)
+    first, last = int(np.argmax(inside)), int(np.flatnonzero(inside)[-1])
+    side = 1 if pick >= last - 1 and best > last else -1 if pick <= first + 1 and best < first else 0
+    inward = min(max(pick - round(2 * step) * (1 if side >= 0 else -1), 0), len(grid) - 1)
+    slope, slope_std = float(score[pick] - score[inward]), float(std[inward])
+    gain = float(score[best] - score[pick])
+    hardest = min(((float(share[pick]), row) for row, share in met.items()), default=None)
+    verdict, direction = TowerVerdict.PICK, 0
+    if side and gain > LEAST_GAIN and slope > max(LEAST_SLOPE, NEAR_Z * slope_std):
+        verdict, direction = (TowerVerdict.EXTEND_HOTTER if side > 0 else TowerVerdict.EXTEND_COOLER), side
+    elif hardest is not None and hardest[0] < 0.5:
+        verdict, direction = TowerVerdict.MINIMUM_NOT_MET, DIRECTIONS[hardest[1]]
+    elif near_high - near_low >= FLAT_SHARE * (high - low):
+        verdict = TowerVerdict.DOES_NOT_DISCRIMINATE
+    figures = TowerFigures(
+        pick_c=float(grid[pick]),
+        offered=_offered(temperatures, bands, sample.failed, near_low, near_high, float(grid[pick])),
+        low_c=near_low,
+        high_c=near_high,
+        half_width_c=max(float(grid[pick]) - wide_low, wide_high - float(grid[pick]), step / 2),
+        best_anywhere_c=float(grid[best]),
+        gain_outside=gain,
+        edge_slope=slope,
+        edge_std=slope_std,
+        score=float(score[pick]),
+        feasible=float(np.prod([share[pick] for share in met.values()])),
+        direction=direction,
+        bands=bands,
+        contradictions=tuple(contradictions),
+    )
+    return TowerResult(verdict=verdict, figures=figures)
+
+
+def _step(temperatures_c: Sequence[float]) -> float:
+    return statistics.median(after - before for before, after in pairwise(sorted(temperatures_c)))
+
+
+def _open(grid: Array, temperatures_c: Sequence[float], failed: frozenset[int]) -> Array:
+    """Where the nearest band did not fail."""
+    nearest = np.argmin(np.abs(grid[:, None] - np.array(temperatures_c)[None, :]), axis=1)
+    return ~np.isin(nearest, sorted(failed))
+
+
+def _near(grid: Array, near: Array, allowed: Array, pick: int) -> tuple[float, float]:
+    """From the first to the last that will do as well, with no failed band between them and the pick."""
+    shut = np.flatnonzero(~allowed)
+    low = max(shut[shut < pick], default=-1)
+    high = min(shut[shut > pick], default=len(grid))
+    found = [place for place in np.flatnonzero(near) if low < place < high]
+    return float(grid[found[0]]), float(grid[found[-1]])
+
+
+def _offered(
+    temperatures_c: Sequence[float],
+    bands: Sequence[BandScore],
+    failed: frozenset[int],
+    low_c: float,
+    high_c: float,
+    pick_c: float,
+) -> int:
+    """The printed band with the best score inside the interval; the one nearest to the pick where none lies inside."""
+    left = [place for place in range(len(bands)) if place not in failed]
+    inside = [place for place in left if low_c <= temperatures_c[place] <= high_c]
+    if inside:
+        return max(inside, key=lambda place: bands[place].score)
+    return min(left, key=lambda place: abs(temperatures_c[place] - pick_c))
+
+
+def next_ratings(
+    sample: TowerSample, demand: Demand, missing: frozenset[int] = frozenset()
+) -> list[tuple[Criterion, int]]:
+    """What to look at next, in order: coldest and hottest first, then the bands still in the race; bond last of all.
+
+    Parameters
+    ----------
+    sample, demand
+        What is rated so far, by one person, and what for.
+    missing
+        Bands that were never printed.
+    """
+    order = sorted(
+        (place for place in range(len(sample.temperatures_c)) if place not in missing),
+        key=lambda place: sample.temperatures_c[place],
+    )
+    counted = sorted(
+        (row for row in Criterion if demand.weights.get(row, 0) > 0),
+        key=lambda row: (row is Criterion.BOND, -demand.weights[row], list(Criterion).index(row)),
+    )
+    race = in_race(sample, demand)
+    ends = [order[0], order[len(order) // 2], order[-1]] if order else []
+    found = []
+    for criterion in counted:
+        row = next(iter(sample.rows(criterion)), [None] * len(sample.temperatures_c))
+        wanted = [*ends, *(place for place in order if place in race)]
+        found += [
+            (criterion, place) for place in dict.fromkeys(wanted) if row[place] is None and place not in sample.failed
+        ]
+    return found
+
+
+def in_race(sample: TowerSample, demand: Demand) -> frozenset[int]:
+    """Bands that could still be the best for the purpose; all of them before anything is rated."""
+    figures = evaluate_tower(sample, demand).figures
+    if figures is None:
+        return frozenset(range(len(sample.temperatures_c)))
+    best = max(band.score for place, band in enumerate(figures.bands) if place not in sample.failed)
+    return frozenset(
+        place
+        for place, band in enumerate(figures.bands)
+        if place not in sample.failed and band.score + NEAR_Z * band.std >= best
+    )
+
+
+def could_change(sample: TowerSample, demand: Demand, criterion: Criterion, band: int) -> bool:
+    """Whether a rating of one band could move what is offered."""
+    before = evaluate_tower(sample, demand)
+    if before.figures is None or not sample.raters:
+        return True
+    for rating in range(5):
+        table = dict(sample.raters[0])
+        row = list(table.get(criterion, [None] * len(sample.temperatures_c)))
+        row[band] = rating
+        table[criterion] = row
+        after = evaluate_tower(
+            TowerSample(temperatures_c=sample.temperatures_c, raters=(table, *sample.raters[1:]), failed=sample.failed),
+            demand,
+        )
+        if after.figures is None or (after.verdict, after.figures.offered) != (before.verdict, before.figures.offered):
+            return True
+    return False

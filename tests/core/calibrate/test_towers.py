@@ -1,0 +1,284 @@
+"""Rules E, F and G: towers that are rated or measured. Worked cases are in tests/data/vectors."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from itertools import pairwise
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ubrex.core.bead import Bead
+from ubrex.core.calibrate import (
+    DEMANDS,
+    Criterion,
+    FoamSample,
+    FoamVerdict,
+    Purpose,
+    RetractionSample,
+    RetractionVerdict,
+    TowerSample,
+    TowerVerdict,
+    could_change,
+    evaluate_foaming,
+    evaluate_retraction,
+    evaluate_tower,
+    next_ratings,
+)
+from ubrex.core.errors import OutOfRange
+from ubrex.core.materials import Stiffness
+from ubrex.core.quantity import Tool
+
+CELSIUS = (235.0, 240.0, 245.0, 250.0, 255.0, 260.0, 265.0)
+RATED = {
+    Criterion.BOND: (0, 1, 2, 3, 4, 4, 4),
+    Criterion.STRINGING: (4, 4, 4, 3, 3, 2, 1),
+    Criterion.SURFACE: (2, 3, 4, 4, 3, 2, 2),
+}
+TOWER = TowerSample(temperatures_c=CELSIUS, raters=(RATED,))
+
+ratings = st.lists(st.one_of(st.none(), st.integers(0, 4)), min_size=7, max_size=7)
+tables = st.dictionaries(st.sampled_from(list(Criterion)), ratings)
+purposes = st.sampled_from(list(Purpose))
+
+
+def test_strength_goes_hotter_than_looks_and_offers_a_printed_band() -> None:
+    """What a part is for moves the pick; what is offered was printed, and lies inside what will do."""
+    strong, pretty = (evaluate_tower(TOWER, DEMANDS[purpose]) for purpose in (Purpose.STRENGTH, Purpose.LOOKS))
+    assert strong.figures is not None
+    assert pretty.figures is not None
+    assert strong.verdict is pretty.verdict is TowerVerdict.PICK
+    assert CELSIUS[strong.figures.offered] > CELSIUS[pretty.figures.offered]
+    for figures in (strong.figures, pretty.figures):
+        assert figures.low_c <= CELSIUS[figures.offered] <= figures.high_c
+
+
+@given(table=tables, purpose=purposes, failed=st.frozensets(st.integers(0, 6)))
+def test_a_failed_band_is_never_offered_nor_inside_what_will_do(
+    table: dict[Criterion, list[int | None]], purpose: Purpose, failed: frozenset[int]
+) -> None:
+    """Whatever was rated, with however much missing: a veto holds."""
+    result = evaluate_tower(TowerSample(temperatures_c=CELSIUS, raters=(table,), failed=failed), DEMANDS[purpose])
+    if result.figures is None:
+        assert result.verdict in {TowerVerdict.NOTHING_RATED, TowerVerdict.NO_BAND_LEFT}
+        return
+    figures = result.figures
+    assert figures.offered not in failed
+    assert figures.low_c <= figures.pick_c <= figures.high_c
+    assert not any(figures.low_c <= CELSIUS[band] <= figures.high_c for band in failed)
+    assert all(band.std >= 0 for band in figures.bands)
+
+
+def test_a_second_person_who_agrees_makes_it_surer() -> None:
+    """Two who see the same tower: less doubt in every band, and the same temperature."""
+    one, two = (
+        evaluate_tower(replace(TOWER, raters=(RATED,) * count), DEMANDS[Purpose.LOOKS]).figures for count in (1, 2)
+    )
+    assert one is not None
+    assert two is not None
+    assert all(after.std < before.std for before, after in zip(one.bands, two.bands, strict=True))
+    assert two.offered == one.offered
+
+
+def test_what_contradicts_the_rest_is_named() -> None:
+    """A perfect bond on the coldest band, when all hotter ones but the hottest have none."""
+    odd = RATED | {Criterion.BOND: (4, 0, 0, 0, 1, 3, 4)}
+    figures = evaluate_tower(replace(TOWER, raters=(odd,)), DEMANDS[Purpose.STRENGTH]).figures
+    assert figures is not None
+    assert figures.contradictions == ((0, Criterion.BOND, 0),)
+    straight = evaluate_tower(TOWER, DEMANDS[Purpose.STRENGTH]).figures
+    assert straight is not None
+    assert straight.contradictions == ()
+
+
+def test_a_tower_that_bonds_nowhere_asks_for_a_hotter_one() -> None:
+    """For strength a bond is a must: no compromise on looks makes up for it."""
+    weak = {Criterion.BOND: (0, 0, 0, 0, 0, 0, 1), Criterion.STRINGING: (4, 4, 4, 4, 4, 3, 3)}
+    result = evaluate_tower(replace(TOWER, raters=(weak,)), DEMANDS[Purpose.STRENGTH])
+    assert result.figures is not None
+    assert result.verdict in {TowerVerdict.MINIMUM_NOT_MET, TowerVerdict.EXTEND_HOTTER}
+    assert result.figures.direction == 1
+
+
+def test_ratings_that_are_all_alike_tell_nothing_apart() -> None:
+    """Everything is good everywhere: keep what is set."""
+    same = dict.fromkeys(RATED, (4,) * 7)
+    assert (
+        evaluate_tower(replace(TOWER, raters=(same,)), DEMANDS[Purpose.LOOKS]).verdict
+        is TowerVerdict.DOES_NOT_DISCRIMINATE
+    )
+
+
+@pytest.mark.parametrize(
+    ("sample", "verdict"),
+    [
+        (TowerSample(temperatures_c=(200.0,), raters=({Criterion.BOND: (3,)},)), TowerVerdict.TOO_FEW_BANDS),
+        (TowerSample(temperatures_c=CELSIUS, raters=()), TowerVerdict.NOTHING_RATED),
+        (TowerSample(temperatures_c=CELSIUS, raters=({Criterion.DETAIL: (3,) * 7},)), TowerVerdict.NOTHING_RATED),
+        (replace(TOWER, failed=frozenset(range(7))), TowerVerdict.NO_BAND_LEFT),
+    ],
+)
+def test_a_tower_that_cannot_say_anything_is_refused(sample: TowerSample, verdict: TowerVerdict) -> None:
+    """One band, nothing rated, only what does not count, all failed."""
+    assert evaluate_tower(sample, DEMANDS[Purpose.EVERYDAY]).verdict is verdict
+
+
+def test_the_ends_are_looked_at_first_and_bond_last() -> None:
+    """Snapping breaks the tower: strings, edges and surfaces are looked at while it stands."""
+    empty = TowerSample(temperatures_c=CELSIUS, raters=())
+    asked = next_ratings(empty, DEMANDS[Purpose.STRENGTH])
+    criteria = [criterion for criterion, _ in asked]
+    assert criteria[-1] is Criterion.BOND
+    assert criteria.index(Criterion.BOND) == len(criteria) - criteria.count(Criterion.BOND)
+    assert [band for _, band in asked[:3]] == [0, 3, 6]
+    half = replace(empty, raters=({Criterion.BOND: (0, None, None, 0, None, None, 4)},))
+    left = {
+        band for criterion, band in next_ratings(half, DEMANDS[Purpose.STRENGTH]) if criterion is Criterion.STRINGING
+    }
+    assert 6 in left
+    assert 1 not in left, "a band that cannot win any more is not asked for"
+
+
+def test_a_last_rating_that_cannot_matter_is_known_not_to() -> None:
+    """Detail does not count for strength; the bond of the best band does."""
+    full = replace(TOWER, raters=(RATED | {Criterion.BOND: (0, 1, 2, 3, None, 4, 4)},))
+    assert not could_change(full, DEMANDS[Purpose.STRENGTH], Criterion.DETAIL, 4)
+    bare = replace(TOWER, raters=({Criterion.BOND: (None, None, None, None, None, None, 3)},))
+    assert could_change(bare, DEMANDS[Purpose.STRENGTH], Criterion.BOND, 3)
+
+
+def test_a_rating_outside_the_scale_is_refused() -> None:
+    """Five is no rating."""
+    with pytest.raises(OutOfRange):
+        evaluate_tower(replace(TOWER, raters=({Criterion.BOND: (5,) * 7},)), DEMANDS[Purpose.STRENGTH])
+
+
+DISTANCES = (0.2, 0.5, 0.8, 1.1, 1.4, 1.7, 2.0)
+
+
+def pulls(*strings: int | None, **other: object) -> RetractionSample:
+    """A tower of these ratings."""
+    return replace(RetractionSample(distances_mm=DISTANCES, strings=(strings,)), **other)  # type: ignore[arg-type]
+
+
+def test_a_click_takes_its_distance_and_all_longer_ones_out() -> None:
+    """The smallest that is good would have been the one that clicks."""
+    clean = pulls(0, 1, 2, 4, 4, 4, 4)
+    assert evaluate_retraction(clean).figures.distance_mm == 1.1  # type: ignore[union-attr]
+    clicked = evaluate_retraction(replace(clean, vetoed=frozenset({3})))
+    assert clicked.figures is not None
+    assert clicked.figures.distance_mm is None
+    assert clicked.verdict is RetractionVerdict.BEYOND_LIMIT
+
+
+@given(
+    strings=st.lists(st.integers(0, 4), min_size=7, max_size=7),
+    gap=st.lists(st.integers(0, 4), min_size=7, max_size=7),
+    stiffness=st.sampled_from(list(Stiffness)),
+    vetoed=st.frozensets(st.integers(0, 6), max_size=2),
+)
+def test_no_distance_beyond_its_cap_is_ever_picked(
+    strings: list[int], gap: list[int], stiffness: Stiffness, vetoed: frozenset[int]
+) -> None:
+    """Whatever is rated: within the cap of stiffness and feed path, shorter than every one that clicked."""
+    sample = pulls(*strings, gaps=(gap,), stiffness=stiffness, vetoed=vetoed)
+    figures = evaluate_retraction(sample).figures
+    assert figures is not None
+    assert all(after >= before - 1e-9 for before, after in pairwise(figures.p_good)), "longer never strings more"
+    if figures.distance_mm is not None:
+        assert figures.distance_mm <= sample.cap.distance_mm
+        assert all(figures.distance_mm < DISTANCES[band] for band in vetoed)
+
+
+@pytest.mark.parametrize(
+    ("sample", "verdict"),
+    [
+        (pulls(1, 1, 2, 1, 1, 1, 2), RetractionVerdict.DOES_NOT_RESPOND),
+        (pulls(4, 4, 4, 4, 4, 4, 4), RetractionVerdict.GOOD_EVERYWHERE),
+        (pulls(0, 0, 1, 2, 4, 4, 4, gaps=((4, 4, 3, 2, 0, 0, 0),)), RetractionVerdict.CONFLICT_GAP),
+        (pulls(0, 0, 0, 0, 0, 4, 4, stiffness=Stiffness.FLEXIBLE), RetractionVerdict.BEYOND_LIMIT),
+        (pulls(*[None] * 7), RetractionVerdict.NOTHING_RATED),
+        (replace(pulls(3, 4), distances_mm=(0.2, 0.5)), RetractionVerdict.TOO_FEW_BANDS),
+        (pulls(4, 4, 4, 4, 4, 4, 4, vetoed=frozenset({0})), RetractionVerdict.NO_BAND_LEFT),
+    ],
+)
+def test_a_retraction_tower_says_what_the_lever_is(sample: RetractionSample, verdict: RetractionVerdict) -> None:
+    """Distance, heat, damp, priming, or nothing at all."""
+    assert evaluate_retraction(sample).verdict is verdict
+
+
+def test_the_order_of_bands_does_not_matter() -> None:
+    """A tower printed the other way up says the same."""
+    straight = pulls(0, 1, 2, 4, 4, 4, 4)
+    turned = replace(straight, distances_mm=DISTANCES[::-1], strings=((4, 4, 4, 4, 2, 1, 0),))
+    first, second = evaluate_retraction(straight).figures, evaluate_retraction(turned).figures
+    assert first is not None
+    assert second is not None
+    assert first.distance_mm == second.distance_mm
+    assert first.p_good == pytest.approx(second.p_good[::-1])
+
+
+WIDTHS = (0.53, 0.575, 0.605, 0.6, 0.5275, 0.4775, 0.4475, 0.415)
+FOAM = FoamSample(
+    temperatures_c=(190.0, 197.0, 204.0, 211.0, 218.0, 225.0, 232.0, 239.0),
+    widths_mm=tuple((width - 0.01, width, width + 0.01) for width in WIDTHS),
+    bead=Bead(width_mm=0.45, height_mm=0.2),
+    flow=0.7,
+    tool=Tool(resolution=0.01, max_permissible_error=0.01),
+)
+
+
+def test_a_veto_cuts_off_all_hotter_bands() -> None:
+    """Dark drops at 211: the flow is that of the hottest band before them."""
+    free, cut = evaluate_foaming(FOAM), evaluate_foaming(replace(FOAM, vetoed=frozenset({2})))
+    assert free.figures is not None
+    assert cut.figures is not None
+    assert free.figures.chosen_c == pytest.approx(free.figures.peak_c)
+    assert cut.figures.chosen_c == 197.0
+    assert cut.figures.flow is not None
+    assert free.figures.flow is not None
+    assert cut.figures.flow > free.figures.flow, "less swollen, so more has to be pushed"
+
+
+def test_the_flow_makes_the_wall_as_wide_as_its_line() -> None:
+    """The width that a wall of the new flow would have, by the same model, is the commanded one."""
+    figures = evaluate_foaming(FOAM).figures
+    assert figures is not None
+    assert figures.flow is not None
+    assert figures.width_mm is not None
+    deficit = FOAM.bead.deficit_mm
+    assert deficit + (figures.width_mm - deficit) * figures.flow / FOAM.flow == pytest.approx(0.45)
+
+
+@pytest.mark.parametrize(
+    ("sample", "verdict"),
+    [
+        (replace(FOAM, widths_mm=tuple((0.5, 0.51, 0.5) for _ in WIDTHS)), FoamVerdict.NO_RESPONSE),
+        (replace(FOAM, widths_mm=tuple(row for row in FOAM.widths_mm[::-1])), FoamVerdict.PEAK),
+        (replace(FOAM, widths_mm=tuple((0.4 + 0.02 * at,) * 3 for at in range(8))), FoamVerdict.EXTEND_HOTTER),
+        (replace(FOAM, widths_mm=tuple((0.56 - 0.02 * at,) * 3 for at in range(8))), FoamVerdict.EXTEND_COOLER),
+        (
+            replace(FOAM, temperatures_c=FOAM.temperatures_c[:5], widths_mm=FOAM.widths_mm[:5]),
+            FoamVerdict.TOO_FEW_BANDS,
+        ),
+        (replace(FOAM, vetoed=frozenset({0})), FoamVerdict.NO_BAND_LEFT),
+    ],
+)
+def test_a_foaming_tower_says_where_the_peak_is(sample: FoamSample, verdict: FoamVerdict) -> None:
+    """Inside, beyond either end, nowhere, or not to be told."""
+    assert evaluate_foaming(sample).verdict is verdict
+
+
+@pytest.mark.parametrize(
+    "sample",
+    [
+        replace(FOAM, temperatures_c=FOAM.temperatures_c[::-1]),
+        replace(FOAM, widths_mm=((), *FOAM.widths_mm[1:])),
+        replace(FOAM, widths_mm=((0.0,), *FOAM.widths_mm[1:])),
+    ],
+)
+def test_bands_out_of_order_or_without_readings_are_refused(sample: FoamSample) -> None:
+    """No curve goes through these."""
+    with pytest.raises(OutOfRange):
+        evaluate_foaming(sample)
