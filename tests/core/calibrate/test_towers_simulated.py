@@ -76,6 +76,11 @@ def hump(middle: float, width: float, top: float) -> Curve:
     return lambda celsius: top * np.exp(-0.5 * ((celsius - middle) / width) ** 2)
 
 
+def level(quality: float) -> Curve:
+    """The same everywhere."""
+    return lambda celsius: np.full(len(celsius), quality)
+
+
 def filament(rng: np.random.Generator, shift: float = 0.0) -> Truth:
     """Bond sets in at the cool end, strings and sagging at the hot one, the surface is best in between."""
     curves: dict[Criterion, Curve] = {
@@ -140,10 +145,7 @@ def test_a_flat_tower_is_called_flat() -> None:
     flat = extended = 0
     trials = 600
     for _ in range(trials):
-        level = {criterion: rng.uniform(2.5, 3.8) for criterion in RATED}
-        truth = Truth(
-            {criterion: (lambda celsius, at=at: np.full(len(celsius), at)) for criterion, at in level.items()}
-        )
+        truth = Truth({criterion: level(rng.uniform(2.5, 3.8)) for criterion in RATED})
         verdict = evaluate_tower(tower(rng, truth), DEMANDS[Purpose.EVERYDAY]).verdict
         flat += verdict is TowerVerdict.DOES_NOT_DISCRIMINATE
         extended += verdict in {TowerVerdict.EXTEND_HOTTER, TowerVerdict.EXTEND_COOLER}
