@@ -25,13 +25,27 @@ from ubrex.core.gcode import (
     Manner,
     Push,
     RefusedFile,
+    Remark,
     Volume,
     printed,
     read_gcode,
     strokes_of,
     write_gcode,
 )
-from ubrex.core.gcode.pieces import BoxOptions, PadOptions, Piece, feed_test, hollow_box, live_pad, nine_patches
+from ubrex.core.gcode.pieces import (
+    BoxOptions,
+    PadOptions,
+    Piece,
+    TowerOptions,
+    embossed,
+    feed_test,
+    foaming_tower,
+    hollow_box,
+    live_pad,
+    nine_patches,
+    retraction_tower,
+    temperature_tower,
+)
 
 VOLUME = Volume(width_mm=220, depth_mm=220, height_mm=250)
 LIMITS = MachineLimits(
@@ -72,11 +86,22 @@ def jobs(draw: st.DrawFn) -> tuple[Piece, Job, MachineLimits, Dialect]:
     bore = draw(st.sampled_from([0.4, 0.6]))
     width, layer = bore * draw(st.floats(1.06, 1.24)), bore * draw(st.floats(0.3, 0.7))
     pads = PadOptions(bore_mm=bore, line_width_mm=width, layer_mm=layer)
+    tower = TowerOptions(
+        bore_mm=bore,
+        line_width_mm=width,
+        layer_mm=layer,
+        first_layer_mm=layer,
+        fan_pct=30,
+        values=draw(st.sampled_from([(230.0, 225.0, 220.0), (200.0, 210.0), (240.0,)])),
+    )
     piece = draw(
-        st.sampled_from(["pad", "patches", "box"]).map(
+        st.sampled_from(["pad", "patches", "box", "temperature", "retraction", "foaming"]).map(
             lambda name: {
                 "pad": lambda: live_pad(pads, volume, manner),
                 "patches": lambda: nine_patches(pads, volume, manner),
+                "temperature": lambda: temperature_tower(tower, volume, manner),
+                "retraction": lambda: retraction_tower(replace(tower, values=(0.0, 0.8, 5.5)), volume, manner),
+                "foaming": lambda: foaming_tower(tower, volume, manner),
                 "box": lambda: hollow_box(
                     BoxOptions(
                         bore_mm=bore, line_width_mm=width, layer_mm=layer, first_layer_mm=layer, walls="both", height_mm=6,
@@ -89,7 +114,9 @@ def jobs(draw: st.DrawFn) -> tuple[Piece, Job, MachineLimits, Dialect]:
         )
     )  # fmt: skip
     limits = replace(LIMITS, volume=volume, melt_mm3_s=40)
-    return piece, job(piece, manner), limits, Dialect(relative_feed=draw(st.booleans()))
+    hottest = max(band.value for band in piece.bands) if piece.bands and "Retraction" not in piece.name else 210
+    heat = Heat(nozzle_c=hottest, bed_c=60)
+    return piece, job(piece, manner, heat=heat), limits, Dialect(relative_feed=draw(st.booleans()))
 
 
 @settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
@@ -299,3 +326,57 @@ def test_layers_are_the_heights_at_which_it_prints() -> None:
     assert heights[0] == pytest.approx(0.2, abs=0.05)
     assert heights[-1] == pytest.approx(piece.plan.height_mm, abs=1e-3)
     assert any(isinstance(move, Go) and move.why is Feed.PRINT for move in piece.moves)
+
+
+TOWER = TowerOptions(
+    bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2, first_layer_mm=0.2, values=(240.0, 230.0, 220.0, 210.0), fan_pct=30
+)
+
+
+@pytest.mark.parametrize("make", [temperature_tower, foaming_tower])
+def test_each_band_is_printed_at_its_own_heat(make: Any) -> None:
+    """Between its borders nothing is laid down at the heat of another band; a big step has not settled at once."""
+    piece = make(TOWER, VOLUME, Manner())
+    text = write_gcode(job(piece, Manner(), heat=Heat(nozzle_c=240, bed_c=60)), limits=LIMITS, dialect=Dialect())
+    found = read_gcode(text.splitlines(keepends=True))
+    assert [band.value for band in piece.bands] == list(TOWER.values)
+    for band in piece.bands:
+        rows = found.extruding & (found.z > band.from_mm + 0.01) & (found.z <= band.to_mm + 0.01)
+        assert rows.sum() > 50
+        assert set(found.nozzle[rows].tolist()) == {band.value}
+    assert piece.bands[0].settled_mm == piece.bands[0].from_mm
+    assert piece.bands[1].from_mm < piece.bands[1].settled_mm < piece.bands[1].to_mm, "10 °C take longer than the wait"
+    gentle = make(replace(TOWER, values=(240.0, 235.0)), VOLUME, Manner())
+    assert gentle.bands[1].settled_mm == gentle.bands[1].from_mm, "5 °C do not"
+
+
+def test_each_band_of_a_retraction_tower_pulls_its_own_distance() -> None:
+    """What is pulled back in a band is what stands on its wall."""
+    piece = retraction_tower(replace(TOWER, values=(0.4, 0.8, 1.2)), VOLUME, Manner(retraction_mm=3.0))
+    band = -1
+    pulled: dict[int, set[float]] = {}
+    for move in piece.moves:
+        if isinstance(move, Remark):
+            band += 1
+        elif isinstance(move, Push) and move.feed_mm < 0 and band >= 0:
+            pulled.setdefault(band, set()).add(-move.feed_mm)
+    assert pulled == {0: {0.4}, 1: {0.8}, 2: {1.2}}
+
+
+def test_signs_that_stand_out_of_a_wall_can_be_told_apart() -> None:
+    """Seen from the front, every figure has a shape of its own, as high as a wall band allows."""
+    heights = [0.6 + 0.2 * step for step in range(22)]
+    shapes = {sign: tuple(tuple(embossed(sign, height)) for height in heights) for sign in "0123456789"}
+    assert len(set(shapes.values())) == 10
+    assert all(any(spans for spans in shape) for shape in shapes.values())
+    three = embossed("205", 2.6)
+    assert len(three) >= 3
+    assert max(end for _, end in three) <= 14, "three figures fit on the post"
+
+
+@pytest.mark.parametrize("values", [(), (210.0,) * 21, (210.0,) * 20])
+def test_a_tower_that_does_not_fit_is_refused(values: tuple[float, ...]) -> None:
+    """No band, too many, or taller than the machine."""
+    low = replace(VOLUME, height_mm=100)
+    with pytest.raises(OutOfRange):
+        temperature_tower(replace(TOWER, values=values), low, Manner())

@@ -13,16 +13,36 @@ from ubrex.core.gcode.pieces._box import (
 )
 from ubrex.core.gcode.pieces._feed import FEED_SPEED_MM_S, feed_test
 from ubrex.core.gcode.pieces._pads import PadOptions, live_pad, nine_patches
-from ubrex.core.gcode.pieces._piece import NARROWEST, WIDEST, Outline, Piece, Place, Plan
+from ubrex.core.gcode.pieces._piece import NARROWEST, WIDEST, Band, Outline, Piece, Place, Plan
+from ubrex.core.gcode.pieces._towers import (
+    ARMS,
+    FOAM_BAND_MM,
+    MOST_BANDS,
+    RETRACTION_BAND_MM,
+    TEMPERATURE_BAND_MM,
+    TowerOptions,
+    band_layers,
+    embossed,
+    foaming_tower,
+    retraction_tower,
+    temperature_tower,
+    tower_height,
+)
 
 __all__ = [
+    "ARMS",
     "FEED_SPEED_MM_S",
+    "FOAM_BAND_MM",
     "HEIGHT_MM",
     "JAWS_BELOW_RIM_MM",
+    "MOST_BANDS",
     "NARROWEST",
     "POSITIONS_A_WALL",
+    "RETRACTION_BAND_MM",
+    "TEMPERATURE_BAND_MM",
     "WALLS",
     "WIDEST",
+    "Band",
     "Body",
     "BoxOptions",
     "Outline",
@@ -30,10 +50,17 @@ __all__ = [
     "Piece",
     "Place",
     "Plan",
+    "TowerOptions",
     "Walls",
+    "band_layers",
     "box_bodies",
+    "embossed",
     "feed_test",
+    "foaming_tower",
     "hollow_box",
     "live_pad",
     "nine_patches",
+    "retraction_tower",
+    "temperature_tower",
+    "tower_height",
 ]

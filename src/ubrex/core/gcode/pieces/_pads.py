@@ -6,12 +6,11 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final
 
-from ubrex.core.bead import Bead
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode._machine import EDGE_MM, Volume
 from ubrex.core.gcode._moves import Feed, Manner, Pen
 from ubrex.core.gcode._strokes import strokes_of
-from ubrex.core.gcode.pieces._piece import KEPT_PIECES, Outline, Piece, Place, Plan, closed, line_for, placed
+from ubrex.core.gcode.pieces._piece import KEPT_PIECES, Outline, Piece, Place, Plan, closed, filled, line_for, placed
 
 PAD_WIDTH_MM, PAD_DEPTH_MM = 100.0, 50.0
 """Wide: each line takes long enough for a small step to show (E)."""
@@ -46,7 +45,7 @@ def live_pad(options: PadOptions, volume: Volume, manner: Manner) -> Piece:
     depth = min(PAD_DEPTH_MM, volume.depth_mm - 2 * EDGE_MM - 10)
     x, y = placed(volume, width, depth)
     pen = Pen(manner=manner)
-    _fill(pen, bead, x, y, width, depth)
+    filled(pen, bead, x, y, width, depth)
     frame = Outline(points=tuple(closed([(x, y), (x + width, y), (x + width, y + depth), (x, y + depth)])))
     plan = Plan(outlines=(frame,), places=(), width_mm=width, depth_mm=depth, height_mm=bead.height_mm)
     return Piece(name="First-layer pad", moves=tuple(pen.moves), plan=plan, bead=bead, spacing_mm=bead.solid_mm)
@@ -72,7 +71,7 @@ def nine_patches(options: PadOptions, volume: Volume, manner: Manner) -> Piece:
             number = str(3 * row + column + 1)
             x = volume.left + options.inset_mm + column * across / 2
             y = volume.front + options.inset_mm + row * along / 2
-            _fill(pen, bead, x, y, PATCH_MM, PATCH_MM)
+            filled(pen, bead, x, y, PATCH_MM, PATCH_MM)
             drawn = strokes_of(number, x + PATCH_MM + GAP_MM, y, DIGIT_MM)
             # A line from the patch to its number, so that they come off together.
             drawn.insert(0, [(x + PATCH_MM - bead.width_mm, y), drawn[0][0]])
@@ -91,14 +90,3 @@ def nine_patches(options: PadOptions, volume: Volume, manner: Manner) -> Piece:
         height_mm=bead.height_mm,
     )
     return Piece(name="Nine patches", moves=tuple(pen.moves), plan=plan, bead=bead, spacing_mm=bead.solid_mm)
-
-
-def _fill(pen: Pen, bead: Bead, x: float, y: float, width: float, depth: float) -> None:
-    """Lines back and forth that just fill a rectangle, joined at their ends."""
-    count = max(2, int(depth / bead.solid_mm))
-    points = []
-    for index in range(count):
-        at = y + bead.width_mm / 2 + index * bead.solid_mm
-        ends = [(x, at), (x + width, at)]
-        points += ends if index % 2 == 0 else ends[::-1]
-    pen.line(points, bead.height_mm, bead, speed=pen.manner.first_speed_mm_s, why=Feed.PRINT)

@@ -10,7 +10,7 @@ from typing import Final
 from ubrex.core.bead import Bead
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode._machine import EDGE_MM, Volume
-from ubrex.core.gcode._moves import CIRCLE, Go, Move, Push, printed
+from ubrex.core.gcode._moves import CIRCLE, Feed, Go, Move, Pause, Pen, Push, printed
 
 NARROWEST, WIDEST = 1.05, 1.25
 """Line widths that a bore lays down well, as shares of it (job, chain row 5)."""
@@ -52,14 +52,25 @@ class Plan:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Band:
+    """A band of a tower: its value, where it begins and ends, and from which height [mm] on the nozzle has settled."""
+
+    value: float
+    from_mm: float
+    to_mm: float
+    settled_mm: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Piece:
-    """A test piece: what to print, what to draw, and what it is expected to measure."""
+    """A test piece: what to print, what to draw, and what it is expected to measure; ``bands`` of a tower, bottom up."""
 
     name: str
     moves: tuple[Move, ...]
     plan: Plan
     bead: Bead
     spacing_mm: float
+    bands: tuple[Band, ...] = ()
 
     def filament_mm(self) -> float:
         """Filament [mm] that the piece itself takes, without priming and retraction."""
@@ -71,15 +82,22 @@ class Piece:
 
     def minutes(self, acceleration_mm_s2: float) -> float:
         """Time [min] of the moves; each speeds up and slows down to nothing."""
+        return self.seconds(self.moves, acceleration_mm_s2=acceleration_mm_s2) / 60
+
+    @staticmethod
+    def seconds(moves: Sequence[Move], *, acceleration_mm_s2: float) -> float:
+        """Time [s] of some moves, and of the pauses between them."""
         total, at = 0.0, (0.0, 0.0, 0.0)
-        for move in self.moves:
+        for move in moves:
             if isinstance(move, Go):
                 here = (move.x, move.y, move.z)
                 total += _seconds(math.dist(at, here), move.speed_mm_s, acceleration_mm_s2)
                 at = here
             elif isinstance(move, Push):
                 total += abs(move.feed_mm) / move.speed_mm_s
-        return total / 60
+            elif isinstance(move, Pause):
+                total += move.seconds
+        return total
 
 
 def _seconds(length: float, speed: float, acceleration: float) -> float:
@@ -133,3 +151,14 @@ def layer_heights(first_mm: float, layer_mm: float, height_mm: float) -> list[fl
 def closed(points: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
     """A loop that ends where it began."""
     return [*points, points[0]]
+
+
+def filled(pen: Pen, bead: Bead, x: float, y: float, width: float, depth: float) -> None:
+    """Lines back and forth that just fill a rectangle, joined at their ends."""
+    count = max(2, int(depth / bead.solid_mm))
+    points = []
+    for index in range(count):
+        at = y + bead.width_mm / 2 + index * bead.solid_mm
+        ends = [(x, at), (x + width, at)]
+        points += ends if index % 2 == 0 else ends[::-1]
+    pen.line(points, bead.height_mm, bead, speed=pen.manner.first_speed_mm_s, why=Feed.PRINT)
