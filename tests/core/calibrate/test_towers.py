@@ -15,7 +15,7 @@ from ubrex.core.calibrate import (
     Criterion,
     FoamSample,
     FoamVerdict,
-    Purpose,
+    LabelRange,
     RetractionSample,
     RetractionVerdict,
     TowerSample,
@@ -24,10 +24,15 @@ from ubrex.core.calibrate import (
     evaluate_foaming,
     evaluate_retraction,
     evaluate_tower,
+    label_at,
     next_ratings,
+    retraction_bands,
+    speed_bands,
+    temperature_bands,
 )
+from ubrex.core.chain import Purpose
 from ubrex.core.errors import OutOfRange
-from ubrex.core.materials import Stiffness
+from ubrex.core.materials import HeatLimit, Limit, Stiffness, Window
 from ubrex.core.quantity import Tool
 
 CELSIUS = (235.0, 240.0, 245.0, 250.0, 255.0, 260.0, 265.0)
@@ -40,7 +45,7 @@ TOWER = TowerSample(temperatures_c=CELSIUS, raters=(RATED,))
 
 ratings = st.lists(st.one_of(st.none(), st.integers(0, 4)), min_size=7, max_size=7)
 tables = st.dictionaries(st.sampled_from(list(Criterion)), ratings)
-purposes = st.sampled_from(list(Purpose))
+purposes = st.sampled_from(list(DEMANDS))
 
 
 def test_strength_goes_hotter_than_looks_and_offers_a_printed_band() -> None:
@@ -282,3 +287,57 @@ def test_bands_out_of_order_or_without_readings_are_refused(sample: FoamSample) 
     """No curve goes through these."""
     with pytest.raises(OutOfRange):
         evaluate_foaming(sample)
+
+
+LINER = Limit(max_c=240, of=HeatLimit.LINER)
+
+
+@given(
+    low=st.floats(170, 260),
+    width=st.floats(0, 90),
+    bias=st.floats(-12, 12),
+    limit=st.one_of(st.none(), st.floats(230, 300)),
+)
+def test_no_band_is_proposed_beyond_a_limit(low: float, width: float, bias: float, limit: float | None) -> None:
+    """Whatever the label says: inside every limit, evenly spaced, coldest first, never more than ten."""
+    cap = None if limit is None else Limit(max_c=limit, of=HeatLimit.HOTEND)
+    found = temperature_bands(Window(low=low, high=low + width), bias_c=bias, limit=cap, coldest_c=170)
+    assert 1 <= len(found.temperatures_c) <= 10 or (limit is not None and low + bias > limit - 10)
+    assert all(170 <= value <= (limit or 400) for value in found.temperatures_c)
+    assert {after - before for before, after in pairwise(found.temperatures_c)} <= {found.step_c}
+
+
+def test_a_liner_cuts_the_tower_short_and_is_named() -> None:
+    """235 to 270 on a lined hotend: up to 240, made up for at the cool end."""
+    found = temperature_bands(Window(low=235, high=270), bias_c=0, limit=LINER, coldest_c=200)
+    assert found.temperatures_c[-1] == 240
+    assert found.cut == LINER
+    assert len(found.temperatures_c) == 5
+    free = temperature_bands(Window(low=190, high=220), bias_c=0, limit=LINER, coldest_c=170)
+    assert free.cut is None
+    assert free.temperatures_c == (190, 195, 200, 205, 210, 215, 220)
+
+
+def test_a_hotend_that_shows_too_much_is_set_higher_but_not_by_a_suspect_check() -> None:
+    """Shows 4 too much: all bands 5 up (a whole step); off by 12: checked again first."""
+    straight, shifted, suspect = (
+        temperature_bands(Window(low=190, high=220), bias_c=bias, limit=None, coldest_c=170).temperatures_c[0]
+        for bias in (0.0, 4.0, 12.0)
+    )
+    assert (straight, shifted, suspect) == (190, 195, 190)
+
+
+def test_a_label_with_rows_by_speed_is_interpolated() -> None:
+    """Half way between 50 and 150 mm/s, half way between the ranges."""
+    rows = [LabelRange(low_c=190, high_c=210), LabelRange(low_c=210, high_c=230, from_mm_s=100)]
+    assert label_at(rows, 50) == Window(low=200, high=220)
+    assert label_at(rows, 400) == Window(low=210, high=230)
+    assert label_at([], 50) is None
+
+
+def test_soft_filament_steps_up_from_no_pull_at_all() -> None:
+    """And never beyond its cap."""
+    assert retraction_bands(1.0, from_zero=True)[0] == 0.0
+    assert max(retraction_bands(1.0, from_zero=True)) == 1.0
+    assert retraction_bands(2.0, from_zero=False) == (0.2, 0.5, 0.7, 1.0, 1.2, 1.5, 1.7, 2.0)
+    assert max(speed_bands(25)) == 25

@@ -16,7 +16,6 @@ from ubrex.core.calibrate import (
     Demand,
     FoamSample,
     FoamVerdict,
-    Purpose,
     RetractionSample,
     RetractionVerdict,
     TowerSample,
@@ -25,6 +24,7 @@ from ubrex.core.calibrate import (
     evaluate_retraction,
     evaluate_tower,
 )
+from ubrex.core.chain import Purpose
 from ubrex.core.quantity import Tool
 
 pytestmark = pytest.mark.slow

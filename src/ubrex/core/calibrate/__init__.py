@@ -1,5 +1,14 @@
 """One module per calibration. Readings in, a correction with its 95 % interval and a verdict out."""
 
+from ubrex.core.calibrate._bands import (
+    SUSPECT_BIAS_C,
+    LabelRange,
+    TemperatureBands,
+    label_at,
+    retraction_bands,
+    speed_bands,
+    temperature_bands,
+)
 from ubrex.core.calibrate._diameter import (
     DIAMETER_RULE_VERSION,
     DIAMETER_TARGET_PCT,
@@ -91,6 +100,7 @@ from ubrex.core.calibrate._foaming import (
 )
 from ubrex.core.calibrate._rating import BEST_RATING, Row
 from ubrex.core.calibrate._retraction import (
+    RETRACTION_CAPS,
     RETRACTION_RULE_VERSION,
     RetractionCap,
     RetractionFigures,
@@ -106,7 +116,6 @@ from ubrex.core.calibrate._temperature import (
     BandScore,
     Criterion,
     Demand,
-    Purpose,
     TowerFigures,
     TowerResult,
     TowerSample,
@@ -141,8 +150,10 @@ __all__ = [
     "OVAL_MM",
     "READ_STD_MM",
     "REFUSE_PCT",
+    "RETRACTION_CAPS",
     "RETRACTION_RULE_VERSION",
     "RULE_VERSION",
+    "SUSPECT_BIAS_C",
     "TARGET_PCT",
     "TEMPERATURE_RULE_VERSION",
     "TILT_TOLERANCE_MM",
@@ -169,12 +180,12 @@ __all__ = [
     "FoamResult",
     "FoamSample",
     "FoamVerdict",
+    "LabelRange",
     "Limit",
     "Method",
     "Moved",
     "PairResult",
     "PatchSample",
-    "Purpose",
     "Reconciled",
     "ReferencePiece",
     "Reprint",
@@ -187,6 +198,7 @@ __all__ = [
     "Screw",
     "SettingForm",
     "Strand",
+    "TemperatureBands",
     "Tilt",
     "TowerFigures",
     "TowerResult",
@@ -215,10 +227,14 @@ __all__ = [
     "flow_of_two_prints",
     "in_race",
     "judge_reprint",
+    "label_at",
     "next_ratings",
     "offset_for_surface",
     "possible_readings",
     "reconcile",
+    "retraction_bands",
+    "speed_bands",
     "strings_as_ratings",
+    "temperature_bands",
     "wall_mean",
 ]

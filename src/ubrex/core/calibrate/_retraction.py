@@ -95,7 +95,8 @@ class RetractionSample:
     """Strings and gaps of a tower, by distance [mm], one row for each rater.
 
     ``strings``: ratings, 4 for none; counts of crossings with a string where ``crossings`` says how many there are.
-    ``vetoed``: bands where the extruder clicked or ground: they and all longer ones are out.
+    ``vetoed``: bands where the extruder clicked or ground: they and all longer ones are out. ``of_speed``: the bands differ
+    in speed [mm/s] instead, which cleans and starves in the same way.
     """
 
     distances_mm: tuple[float, ...]
@@ -105,6 +106,12 @@ class RetractionSample:
     direct: bool = True
     stiffness: Stiffness = Stiffness.RIGID
     vetoed: frozenset[int] = frozenset()
+    of_speed: bool = False
+
+    @property
+    def most(self) -> float:
+        """The most that is ever picked."""
+        return self.cap.speed_mm_s if self.of_speed else self.cap.distance_mm
 
     @property
     def cap(self) -> RetractionCap:
@@ -245,7 +252,7 @@ def _judge(
     sample: RetractionSample, order: Sequence[int], p_good: Array, p_gap: Array, figures: RetractionFigures
 ) -> RetractionResult:
     distance = [sample.distances_mm[place] for place in order]
-    cap = sample.cap.distance_mm
+    cap = sample.most
     shut = min((sample.distances_mm[place] for place in sample.vetoed), default=float("inf"))
     clean, fed = p_good >= SURE_OF_STRINGS, p_gap >= SURE_OF_GAP
     short = np.array([length <= cap + 1e-9 and length < shut for length in distance])

@@ -18,6 +18,7 @@ from typing import Final
 import numpy as np
 
 from ubrex.core.calibrate._rating import Array, Row, contradicting, log_likelihood, log_table, normalised
+from ubrex.core.chain import Purpose
 from ubrex.core.errors import OutOfRange
 
 TEMPERATURE_RULE_VERSION: Final = "temperature/1"
@@ -76,15 +77,6 @@ DIRECTIONS: Final[Mapping[Criterion, int]] = {
 """What heat does: 1 better, -1 worse, 0 better and then worse (rules, E)."""
 
 
-class Purpose(StrEnum):
-    """What a part is for."""
-
-    EVERYDAY = "everyday"
-    STRENGTH = "strength"
-    LOOKS = "looks"
-    FIT = "fit"
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Demand:
     """What a purpose asks of a temperature: how much each criterion counts, and what must be met."""
@@ -123,7 +115,7 @@ DEMANDS: Final[Mapping[Purpose, Demand]] = {
         minimum={},
     ),
 }  # fmt: skip
-"""Purposes (rules, E)."""
+"""Purposes that a tower is rated for; lightness is a matter of foam, and of rule G (rules, E)."""
 
 
 class TowerVerdict(StrEnum):
