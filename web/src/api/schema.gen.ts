@@ -1236,6 +1236,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/runs/{run_id}/ratings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rate Band
+         * @description Rate a band of a tower, mark it, or take that back.
+         */
+        post: operations["rate_band"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setups/{setup_id}/wet-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Wet Test
+         * @description Write down what 50 mm fed into the air sounded like.
+         */
+        post: operations["note_wet_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/schools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Schools
+         * @description Where practitioners disagree, and the side of whoever asks.
+         */
+        get: operations["list_schools"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/schools/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Take Side
+         * @description Choose a side; it is remembered for the person.
+         */
+        put: operations["take_side"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/e-steps-runs": {
         parameters: {
             query?: never;
@@ -1490,6 +1570,22 @@ export interface components {
              * @default
              */
             detail: string;
+        };
+        /**
+         * CellRatingOut
+         * @description A rating of one band: one's own, and those of others. ``odd``: the others make it unlikely.
+         */
+        CellRatingOut: {
+            /** Key */
+            key: string;
+            /** Rating */
+            rating: number | null;
+            /** Word */
+            word: string;
+            /** Others */
+            others: components["schemas"]["OtherRatingOut"][];
+            /** Odd */
+            odd: boolean;
         };
         /**
          * Change
@@ -2311,6 +2407,13 @@ export interface components {
          * @enum {string}
          */
         Origin: "measured" | "label" | "family" | "copied" | "typed" | "read_from_file" | "rescaled" | "restored";
+        /** OtherRatingOut */
+        OtherRatingOut: {
+            /** Person */
+            person: string;
+            /** Rating */
+            rating: number;
+        };
         /**
          * OutlineOut
          * @description A line of a plan [mm]; ``bold``: part of what is measured.
@@ -2373,6 +2476,20 @@ export interface components {
             now: boolean;
         };
         /**
+         * PieceBandOut
+         * @description A band of a tower: its value, from where to where [mm], and from where on the nozzle has settled.
+         */
+        PieceBandOut: {
+            /** Text */
+            text: string;
+            /** From Mm */
+            from_mm: number;
+            /** To Mm */
+            to_mm: number;
+            /** Settled */
+            settled: string;
+        };
+        /**
          * PieceIn
          * @description A piece to look at before it is printed; numbers as typed.
          */
@@ -2409,6 +2526,8 @@ export interface components {
             grams: string;
             /** Remarks */
             remarks: string[];
+            /** Bands */
+            bands: components["schemas"]["PieceBandOut"][];
             /** Refused */
             refused: string;
             /** Field */
@@ -2560,6 +2679,23 @@ export interface components {
          * @enum {string}
          */
         Purpose: "everyday" | "strength" | "looks" | "fit" | "lightness";
+        /**
+         * RatingIn
+         * @description A rating of a band, or a veto (1); None takes back what stands there. ``key``: a scale, or what takes a band out.
+         */
+        RatingIn: {
+            /** Band */
+            band: number;
+            /** Key */
+            key: string;
+            /** Rating */
+            rating: number | null;
+            /**
+             * Taken At
+             * Format: date-time
+             */
+            taken_at: string;
+        };
         /** ReadBackIn */
         ReadBackIn: {
             /** Typed */
@@ -2641,7 +2777,7 @@ export interface components {
          * @description Why a verdict is what it is.
          * @enum {string}
          */
-        Reason: "outside_tolerance" | "within_tolerance" | "no_error_found" | "probably_real" | "more_repeats" | "change_method" | "irregular_feed" | "invalid_reading" | "implausible" | "microstep_or_gear_ratio" | "line_spacing_needed" | "line_narrower_than_layer" | "wrong_number_of_lines" | "bead_narrower_than_layer" | "no_response" | "walls_read_thick" | "lines_not_fused";
+        Reason: "outside_tolerance" | "within_tolerance" | "no_error_found" | "probably_real" | "more_repeats" | "change_method" | "irregular_feed" | "invalid_reading" | "implausible" | "microstep_or_gear_ratio" | "line_spacing_needed" | "line_narrower_than_layer" | "wrong_number_of_lines" | "bead_narrower_than_layer" | "no_response" | "walls_read_thick" | "lines_not_fused" | "best_band" | "will_do" | "all_alike" | "best_beyond" | "must_not_met" | "too_few_bands" | "nothing_rated" | "no_band_left" | "not_the_lever" | "beyond_cap" | "starved" | "finer" | "longer" | "no_foam";
         /**
          * RecordIn
          * @description What a record's form holds: fields by name, as typed. ``parent_id``: what the record hangs on.
@@ -2769,6 +2905,9 @@ export interface components {
             skip?: string | null;
             /** Zero */
             zero?: string | null;
+            purpose?: components["schemas"]["Purpose"] | null;
+            /** Swap */
+            swap?: number[] | null;
         };
         /**
          * RunLineOut
@@ -2828,6 +2967,7 @@ export interface components {
             /** Cells */
             cells: components["schemas"]["CellOut"][];
             piece: components["schemas"]["PieceOut"] | null;
+            tower: components["schemas"]["TowerOut"] | null;
             /** File Name */
             file_name: string;
             /** Sliced */
@@ -2907,6 +3047,56 @@ export interface components {
             liner: components["schemas"]["Liner"];
             /** Note */
             note: string;
+        };
+        /**
+         * ScaleOut
+         * @description What is rated on each band: its name, where to look, how much it counts, and a word and a sentence for 0 to 4.
+         *
+         *     ``most``: the highest number; more than 4 where something is counted.
+         */
+        ScaleOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Look */
+            look: string;
+            /** Counts */
+            counts: string;
+            /** Words */
+            words: string[];
+            /** Sentences */
+            sentences: string[];
+            /** Most */
+            most: number;
+        };
+        /**
+         * SchoolOut
+         * @description A disagreement of practitioners: both sides, the usual way, what would decide, and the side taken.
+         */
+        SchoolOut: {
+            /** Key */
+            key: string;
+            /** Topic */
+            topic: string;
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** Usual */
+            usual: string;
+            /** Test */
+            test: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "usual" | "one" | "other";
+        };
+        /** SchoolsOut */
+        SchoolsOut: {
+            /** Schools */
+            schools: components["schemas"]["SchoolOut"][];
         };
         /** SessionIn */
         SessionIn: {
@@ -3019,6 +3209,14 @@ export interface components {
             /** Removed */
             removed: boolean;
         };
+        /** SideIn */
+        SideIn: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "usual" | "one" | "other";
+        };
         /**
          * SpoolEntryIn
          * @description What was found on a spool; which numbers it takes depends on its kind.
@@ -3129,7 +3327,7 @@ export interface components {
         };
         /**
          * StartOut
-         * @description The start of a run: the ways to go through it, cautions, and what it rests on.
+         * @description The start of a run: the ways to go through it, cautions, and what it rests on; the wet test where it comes first.
          */
         StartOut: {
             setup: components["schemas"]["SetupOut"];
@@ -3142,6 +3340,9 @@ export interface components {
             cautions: components["schemas"]["CautionOut"][];
             /** Rests On */
             rests_on: string;
+            wet_test: components["schemas"]["WetTestOut"] | null;
+            /** Schools */
+            schools: components["schemas"]["SchoolOut"][];
             /** Open Run Id */
             open_run_id: number | null;
         };
@@ -3301,7 +3502,101 @@ export interface components {
          * @description Instruments a workshop measures with.
          * @enum {string}
          */
-        ToolKind: "calliper" | "micrometer" | "ruler" | "scale" | "thermometer";
+        ToolKind: "calliper" | "micrometer" | "ruler" | "scale" | "thermometer" | "eyes";
+        /**
+         * TowerBandOut
+         * @description A band, top of the tower first. ``index``: from the bottom. ``score``: 0 to 4, None before anything counts.
+         */
+        TowerBandOut: {
+            /** Index */
+            index: number;
+            /** Text */
+            text: string;
+            /** Cells */
+            cells: components["schemas"]["CellRatingOut"][];
+            /** Vetoes */
+            vetoes: string[];
+            /** Said */
+            said: string;
+            /** Missing */
+            missing: boolean;
+            /** Out */
+            out: boolean;
+            /** Snapped */
+            snapped: boolean;
+            /** Remark */
+            remark: string;
+            /** Score */
+            score: number | null;
+            /** Score Text */
+            score_text: string;
+            /** Spread */
+            spread: number;
+            /** Inside */
+            inside: boolean;
+            /** Offered */
+            offered: boolean;
+            /** In Use */
+            in_use: boolean;
+            /** Widths */
+            widths: string;
+            /** Photos */
+            photos: number;
+        };
+        /**
+         * TowerNextOut
+         * @description The cell that is looked at next.
+         */
+        TowerNextOut: {
+            /** Band */
+            band: number;
+            /** Key */
+            key: string;
+        };
+        /**
+         * TowerOut
+         * @description A tower with its ratings. ``waiting``: what is still asked for, in order.
+         */
+        TowerOut: {
+            /** Unit */
+            unit: string;
+            /** Score Name */
+            score_name: string;
+            purpose: components["schemas"]["Purpose"] | null;
+            /** Purposes */
+            purposes: components["schemas"]["TowerPurposeOut"][];
+            /** Scales */
+            scales: components["schemas"]["ScaleOut"][];
+            /** Bands */
+            bands: components["schemas"]["TowerBandOut"][];
+            /** Vetoes */
+            vetoes: components["schemas"]["TowerVetoOut"][];
+            /** Waiting */
+            waiting: components["schemas"]["TowerNextOut"][];
+            /** Left */
+            left: string;
+            /** Facts */
+            facts: string[];
+            /** Can Swap */
+            can_swap: boolean;
+        };
+        /** TowerPurposeOut */
+        TowerPurposeOut: {
+            purpose: components["schemas"]["Purpose"];
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+        };
+        /** TowerVetoOut */
+        TowerVetoOut: {
+            /** Key */
+            key: string;
+            /** Word */
+            word: string;
+            /** Sentence */
+            sentence: string;
+        };
         /**
          * TypedFieldOut
          * @description One field of the form: what is set now, what is usual, and what must not be exceeded.
@@ -3420,6 +3715,28 @@ export interface components {
          * @enum {string}
          */
         Wearing: "nozzle" | "nozzle_abrasive" | "tube" | "fan" | "belts" | "plate" | "grease";
+        /**
+         * WetTestIn
+         * @description What was heard: how many pops in 50 mm; 0 is smooth and silent.
+         */
+        WetTestIn: {
+            /** Pops */
+            pops: number;
+        };
+        /**
+         * WetTestOut
+         * @description The test that a run of thirsty filament opens with: why, and what was found last. ``spool``: where it is written.
+         */
+        WetTestOut: {
+            /** Sentence */
+            sentence: string;
+            /** Wet */
+            wet: boolean;
+            /** Found */
+            found: string;
+            /** Spool Id */
+            spool_id: number | null;
+        };
         /**
          * WorkshopOut
          * @description The workshop; ``empty``: no setup yet, the first-setup form comes first.
@@ -5801,6 +6118,151 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FileViewOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    rate_band: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RatingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    note_wet_test: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WetTestIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_schools: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_side: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolsOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

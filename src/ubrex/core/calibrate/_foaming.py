@@ -230,6 +230,7 @@ def _flow_at(sample: FoamSample, figures: FoamFigures, chosen_c: float) -> FoamF
     """Width at a temperature from the bands nearest to it, and the flow that makes the wall as wide as its line."""
     celsius = np.array(sample.temperatures_c)
     width = np.array(figures.band_means_mm)
+    coldest = figures.band_means_mm[0] - sample.bead.deficit_mm
     nearest = int(np.argmin(np.abs(celsius - chosen_c)))
     start = min(max(0, nearest - WINDOW // 2), len(celsius) - WINDOW)
     near = slice(start, start + WINDOW)
@@ -252,7 +253,7 @@ def _flow_at(sample: FoamSample, figures: FoamFigures, chosen_c: float) -> FoamF
         flow_std=std,
         flow_low=flow - reach,
         flow_high=flow + reach,
-        density_ratio=swollen / (width[0] - sample.bead.deficit_mm) if width[0] > sample.bead.deficit_mm else None,
+        density_ratio=swollen / coldest if coldest > 0 else None,
     )
 
 

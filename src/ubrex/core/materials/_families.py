@@ -6,6 +6,9 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
+THIRSTY_H: Final = 6.0
+"""Filament that is dried for so long or longer is tested wet before a tower is printed of it (E)."""
+
 
 class Enclosure(StrEnum):
     """What a family wants round the print."""
@@ -65,6 +68,11 @@ class Family:
     def nozzle_low_c(self) -> float | None:
         """Coolest usual nozzle temperature."""
         return None if self.nozzle is None else self.nozzle.low
+
+    @property
+    def hygroscopic(self) -> bool:
+        """Whether it drinks enough from the air that a tower of it may measure the water: it dries for 6 h or more (E)."""
+        return self.dry_always or (self.dry_h is not None and self.dry_h.low >= THIRSTY_H)
 
     @property
     def foaming(self) -> bool:

@@ -38,6 +38,20 @@ class Reason(StrEnum):
     NO_RESPONSE = "no_response"
     WALLS_READ_THICK = "walls_read_thick"
     LINES_NOT_FUSED = "lines_not_fused"
+    BEST_BAND = "best_band"
+    WILL_DO = "will_do"
+    ALL_ALIKE = "all_alike"
+    BEST_BEYOND = "best_beyond"
+    MUST_NOT_MET = "must_not_met"
+    TOO_FEW_BANDS = "too_few_bands"
+    NOTHING_RATED = "nothing_rated"
+    NO_BAND_LEFT = "no_band_left"
+    NOT_THE_LEVER = "not_the_lever"
+    BEYOND_CAP = "beyond_cap"
+    STARVED = "starved"
+    FINER = "finer"
+    LONGER = "longer"
+    NO_FOAM = "no_foam"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

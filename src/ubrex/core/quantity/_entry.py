@@ -27,6 +27,8 @@ PER_UNIT: Final = {
     Unit.MM3_PER_S: {"": 1.0, "mm3/s": 1.0, "mm³/s": 1.0},
     Unit.SECONDS: {"": 1.0, "s": 1.0, "ms": 0.001},
     Unit.HOURS: {"": 1.0, "h": 1.0, "min": 1 / 60},
+    Unit.RATING: {"": 1.0},
+    Unit.COUNT: {"": 1.0},
 }
 """Unit text that may be typed behind a number, and what one of it is in the unit kept (exact by definition)."""
 

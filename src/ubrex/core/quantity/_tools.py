@@ -29,6 +29,8 @@ class Unit(StrEnum):
     MM3_PER_S = "mm³/s"
     SECONDS = "s"
     HOURS = "h"
+    RATING = "rating"
+    COUNT = "count"
 
 
 class ToolKind(StrEnum):
@@ -39,11 +41,13 @@ class ToolKind(StrEnum):
     RULER = "ruler"
     SCALE = "scale"
     THERMOMETER = "thermometer"
+    EYES = "eyes"
 
     @property
     def unit(self) -> Unit:
         """What the instrument reads in."""
-        return {ToolKind.SCALE: Unit.G, ToolKind.THERMOMETER: Unit.CELSIUS}.get(self, Unit.MM)
+        units = {ToolKind.SCALE: Unit.G, ToolKind.THERMOMETER: Unit.CELSIUS, ToolKind.EYES: Unit.RATING}
+        return units.get(self, Unit.MM)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

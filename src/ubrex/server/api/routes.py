@@ -27,7 +27,9 @@ from ubrex.server.services import (
     people,
     preflight,
     profile,
+    ratings,
     runs,
+    schools,
     setups,
     starts,
     values,
@@ -79,6 +81,7 @@ from ubrex.server.services.views import (
     PreviewOut,
     PrintIn,
     ProblemOut,
+    RatingIn,
     ReadBackIn,
     ReadingIn,
     ReadingListIn,
@@ -93,11 +96,13 @@ from ubrex.server.services.views import (
     RunsOut,
     RunStartIn,
     SafetyIn,
+    SchoolsOut,
     SessionIn,
     SessionOut,
     SetupIn,
     SetupNoteIn,
     SetupOut,
+    SideIn,
     SpoolEntryIn,
     StartOut,
     StepKind,
@@ -106,6 +111,7 @@ from ubrex.server.services.views import (
     TypedFormOut,
     TypedValuesIn,
     ValueOut,
+    WetTestIn,
     WorkshopOut,
 )
 from ubrex.server.store.database import database, unit_of_work
@@ -559,6 +565,30 @@ def download_body(run_id: int, caller: CallerOf, form: bodies.Form = "stl") -> R
 def show_layers(run_id: int, caller: CallerOf) -> FileViewOut:
     """The file of a run, layer by layer."""
     return caller.do(runs.preview_of, run_id)
+
+
+@router.post("/runs/{run_id}/ratings", status_code=201)
+def rate_band(run_id: int, body: RatingIn, once: OnceOf) -> RunOut:
+    """Rate a band of a tower, mark it, or take that back."""
+    return once.do(RunOut, ratings.rate, run_id, body)
+
+
+@router.post("/setups/{setup_id}/wet-tests", status_code=201)
+def note_wet_test(setup_id: int, body: WetTestIn, once: OnceOf) -> StartOut:
+    """Write down what 50 mm fed into the air sounded like."""
+    return once.do(StartOut, starts.note_wet_test, setup_id, body)
+
+
+@router.get("/schools")
+def list_schools(caller: CallerOf) -> SchoolsOut:
+    """Where practitioners disagree, and the side of whoever asks."""
+    return caller.do(schools.list_schools)
+
+
+@router.put("/schools/{key}")
+def take_side(key: str, body: SideIn, once: OnceOf) -> SchoolsOut:
+    """Choose a side; it is remembered for the person."""
+    return once.do(SchoolsOut, schools.take_side, key, body)
 
 
 @router.get("/runs")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 import json
 import tempfile
 import uuid
@@ -126,6 +127,8 @@ def _restore_table(table: type[Record], file: zipfile.ZipFile) -> int:
 
 
 def _plain(value: object) -> str:
+    if isinstance(value, bytes | memoryview):
+        return base64.b64encode(value).decode()
     return value.isoformat() if isinstance(value, datetime) else str(value)
 
 
@@ -133,4 +136,6 @@ def _typed(table: type[Record], key: str, value: Any) -> Any:
     field = table._meta.combined[key]
     if value is not None and field.field_type == "TIMESTAMPTZ":
         return datetime.fromisoformat(value)
+    if value is not None and field.field_type == "BYTEA":
+        return base64.b64decode(value, validate=True)
     return uuid.UUID(value) if value is not None and field.field_type == "UUID" else value

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any, Protocol
+from typing import Any, Protocol, runtime_checkable
 
 from ubrex.core.chain import Step
 from ubrex.core.quantity import ToolKind, Unit
-from ubrex.server.services import diameter, esteps, first_layer, readings, walls
+from ubrex.server.services import diameter, esteps, first_layer, foam, rated, readings, towers, walls
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.values import NewValue
 from ubrex.server.services.views import CautionOut, CellOut, PieceOut, ResultOut, StripOut
@@ -104,9 +104,21 @@ class Case(Protocol):
         """Why its readings no longer count for a decision; empty if they do."""
 
 
+@runtime_checkable
+class Printed(Protocol):
+    """A run whose piece is written as a file."""
+
+    def file(self) -> str:
+        """Text of the file."""
+
+
 def load(run: Run, work: Work) -> Case:
     """A run with its readings."""
-    rows = readings.of_run(run.id)
+    return of(run, readings.of_run(run.id), work)
+
+
+def of(run: Run, rows: Sequence[Reading], work: Work) -> Case:
+    """A run with these readings."""
     match Step(run.step), run.method:
         case Step.FLOW, diameter.METHOD:
             return diameter.DiameterCase(run, rows)
@@ -114,6 +126,12 @@ def load(run: Run, work: Work) -> Case:
             return walls.WallCase(run, rows, work)
         case Step.Z_OFFSET, _:
             return first_layer.PatchCase(run, rows, work)
+        case Step.TEMPERATURE, towers.FOAM_METHOD:
+            return foam.FoamCase(run, rows, work)
+        case Step.TEMPERATURE, _:
+            return rated.TemperatureCase(run, rows, work)
+        case Step.RETRACTION, _:
+            return rated.PullCase(run, rows, work)
         case _:
             return esteps.EStepsCase(esteps.load(run), work)
 

@@ -289,7 +289,7 @@ FORMS: Final[Mapping[RecordKind, RecordForm]] = {
         noun="measuring tool",
         fields=(
             _NAME,
-            _choice("kind", "Kind", {kind.value: kind.value for kind in ToolKind}),
+            _choice("kind", "Kind", {kind.value: kind.value for kind in ToolKind if kind is not ToolKind.EYES}),
             _number("resolution", "Step it shows, in its unit", _MM, 0.0001, 10, "tools show steps of 0.001 to 1",
                     needed=True, usual="0.01"),
             _number("max_permissible_error", "Permissible error, in its unit", _MM, 0, 10, "even a ruler is good to 1 mm",

@@ -19,12 +19,17 @@ USUAL_ERROR_STEPS: Final = {
     ToolKind.RULER: 1.0,
     ToolKind.SCALE: 2.0,
     ToolKind.THERMOMETER: 20.0,
+    ToolKind.EYES: 1.0,
 }
 """Permissible error in steps where the maker says none: usual for hobby tools; the one typed wins."""
 
 
 _ALL: Final[Prepared[Instrument]] = Prepared(
-    lambda: Instrument.select().where(Instrument.retired_at.is_null()).order_by(Instrument.name)
+    lambda: (
+        Instrument.select()
+        .where(Instrument.retired_at.is_null(), Instrument.kind != ToolKind.EYES.value)
+        .order_by(Instrument.name)
+    )
 )
 
 

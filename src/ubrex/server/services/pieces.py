@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from ubrex.core.bead import Bead
+from ubrex.core.calibrate import RETRACTION_CAPS, RetractionCap
 from ubrex.core.chain import Kind
 from ubrex.core.gcode import (
     USUAL_ACCELERATION_MM_S2,
@@ -23,7 +24,7 @@ from ubrex.core.gcode import (
     write_gcode,
 )
 from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_test
-from ubrex.core.materials import Hazard, caution, family, strictest
+from ubrex.core.materials import Hazard, Stiffness, caution, family, strictest
 from ubrex.server.services import limits, setups
 from ubrex.server.services.errors import Clash
 from ubrex.server.services.standings import Standings
@@ -32,6 +33,7 @@ from ubrex.server.services.views import (
     FileViewOut,
     LayerOut,
     OutlineOut,
+    PieceBandOut,
     PieceOut,
     PlaceOut,
     PointOut,
@@ -49,9 +51,6 @@ UNSTATED_BED_C: Final = 60.0
 COLDEST_FEED_C: Final = 150.0
 BELOW_USUAL_C: Final = 20.0
 """Filament is not pushed colder than so much below what is usual for its family."""
-
-RETRACTION_DIRECT_MM, RETRACTION_REMOTE_MM = 4.0, 10.0
-"""Longest pull that does not carry melt into the cold zone, by feed path."""
 
 USUAL_RETRACTION_MM: Final = {"direct": 0.8, "remote": 4.0}
 
@@ -102,11 +101,17 @@ def limits_of(found: Standings, *, still: bool = False) -> MachineLimits:
         bed=_cap(found, Kind.BED, UNSTATED_BED_C, "no limit of this bed was entered"),
         feeds_from_c=COLDEST_FEED_C if usual is None else max(COLDEST_FEED_C, usual - BELOW_USUAL_C),
         melt_mm3_s=row.melt.low if top is None else top.number,
-        retraction_mm=RETRACTION_DIRECT_MM if machine.feed_path == "direct" else RETRACTION_REMOTE_MM,
+        retraction_mm=retraction_cap(setup).distance_mm,
         speed_mm_s=machine.max_speed_mm_s or USUAL_SPEED_MM_S,
         acceleration_mm_s2=machine.acceleration_mm_s2 or USUAL_ACCELERATION_MM_S2,
         safe=not found.held,
     )
+
+
+def retraction_cap(setup: Setup) -> RetractionCap:
+    """Longest and fastest pull on this setup; filament of no known stiffness is taken for half soft."""
+    stiffness = family(setup.filament.family).stiffness or Stiffness.SEMI
+    return RETRACTION_CAPS[setup.toolhead.machine.feed_path == "direct", stiffness]
 
 
 def _cap(found: Standings, kind: Kind, unstated_c: float, why: str) -> HeatCap:
@@ -116,8 +121,13 @@ def _cap(found: Standings, kind: Kind, unstated_c: float, why: str) -> HeatCap:
     return HeatCap(max_c=limit.max_c, why=LIMITS[limit.of])
 
 
-def manner_of(found: Standings, bead: Bead, flow: float, held: MachineLimits) -> Manner:
-    """Speeds and retraction for a piece of such lines: the setup's own where it has them, careful ones where not."""
+def manner_of(
+    found: Standings, bead: Bead, flow: float, held: MachineLimits, *, speed_mm_s: float | None = None
+) -> Manner:
+    """Speeds and retraction for a piece of such lines: the setup's own where it has them, careful ones where not.
+
+    ``speed_mm_s``: the speed wanted, where it is not the setup's own; the melt rate and the machine limit it all the same.
+    """
     setup = found.setup
     own = {kind: value.number for kind, value in found.values.items()}
     usual = USUAL_RETRACTION_MM["direct" if setup.toolhead.machine.feed_path == "direct" else "remote"]
@@ -125,7 +135,7 @@ def manner_of(found: Standings, bead: Bead, flow: float, held: MachineLimits) ->
     return Manner(
         filament_mm=own.get(Kind.DIAMETER, setup.filament.diameter_mm),
         flow=flow,
-        speed_mm_s=min(own.get(Kind.SPEED_OUTER, 30.0), fastest),
+        speed_mm_s=min(speed_mm_s or own.get(Kind.SPEED_OUTER, 30.0), fastest),
         first_speed_mm_s=min(20.0, fastest),
         travel_mm_s=min(120.0, held.speed_mm_s),
         retraction_mm=min(own.get(Kind.RETRACTION, usual), held.retraction_mm),
@@ -233,6 +243,17 @@ def view(
         minutes=f"{minutes:.0f} min of printing, heating not counted" if minutes >= 1 else "under a minute of printing",
         grams=f"{piece.grams(manner.filament_mm, density):.1f} g",
         remarks=list(remarks),
+        bands=[
+            PieceBandOut(
+                text=plain(band.value),
+                from_mm=band.from_mm,
+                to_mm=band.to_mm,
+                settled=""
+                if band.settled_mm <= band.from_mm
+                else f"settled from {plain(round(band.settled_mm, 1))} mm up",
+            )
+            for band in piece.bands
+        ],
         refused="",
         field="",
     )
@@ -241,8 +262,8 @@ def view(
 def no_piece(name: str, why: str, field: str) -> PieceOut:
     """A piece that cannot be written, and why; ``field``: where to change that."""
     return PieceOut(
-        name=name, outlines=[], places=[], width_mm=0, depth_mm=0, height_mm=0, size="", minutes="", grams="", remarks=[],
-        refused=why, field=field,
+        name=name, outlines=[], places=[], width_mm=0, depth_mm=0, height_mm=0, size="", minutes="", grams="",
+        remarks=[], bands=[], refused=why, field=field,
     )  # fmt: skip
 
 

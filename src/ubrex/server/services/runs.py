@@ -26,10 +26,12 @@ from ubrex.server.services import (
     readings,
     setups,
     standings,
+    towers,
     values,
     walls,
 )
 from ubrex.server.services.errors import Clash, FieldProblem, Missing, Outdated, Refused
+from ubrex.server.services.rated import TowerCase
 from ubrex.server.services.scopes import owners
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
@@ -120,6 +122,9 @@ def _select_lines() -> Any:
         .join(Strike, JOIN.LEFT_OUTER, on=(Strike.reading == Reading.id))
         .where(Reading.run == Run.id, Strike.id.is_null())
     )
+    # A decision may make several values; the first is the one it was about.
+    first = TunedValue.alias()
+    main_value = first.select(fn.MIN(first.id)).where(first.decision == Decision.id)
     shown = (
         Run.id, Run.step, Run.state, Run.inputs, Run.started_at, Setup.id, Toolhead.id, Machine.name, Hotend.name,
         Nozzle.bore_mm, Nozzle.material, Filament.name, Person.name, Decision.action, TunedValue.number,
@@ -129,7 +134,7 @@ def _select_lines() -> Any:
         .select(*shown, counted.alias("counted"))
         .switch(Run)
         .join(Decision, JOIN.LEFT_OUTER, on=(Decision.run == Run.id), attr="decision")
-        .join(TunedValue, JOIN.LEFT_OUTER, on=(TunedValue.decision == Decision.id), attr="value")
+        .join(TunedValue, JOIN.LEFT_OUTER, on=(TunedValue.id == main_value), attr="value")
         .order_by(Run.id.desc())
     )
 
@@ -146,7 +151,7 @@ _ONE: Final[Prepared[Run]] = Prepared(lambda run_id: _select_runs().where(Run.id
 _LOCKED: Final[Prepared[Run]] = Prepared(lambda run_id: _select_runs().where(Run.id == run_id).for_update(of=Run))
 _DECISION: Final[Prepared[Decision]] = Prepared(_decision_of)
 _OPEN: Final[Prepared[Run]] = Prepared(_open_of)
-_READINGS: Final = Insert(Reading)
+READINGS: Final = Insert(Reading)
 _NEXT_VERSION: Final[Prepared[Run]] = Prepared(
     lambda run_id: Run.update(version=Run.version + 1).where(Run.id == run_id)
 )
@@ -186,13 +191,13 @@ def start_esteps(work: Work, form: EStepsStartIn) -> RunOut:
 
 def show_run(work: Work, run_id: int, *, early: bool = False) -> RunOut:
     """A run as it stands; ``early`` shows a result before the readings first asked for are in."""
-    return _view(work, cases.load(get_run(run_id), work), early=early)
+    return view(work, cases.load(get_run(run_id), work), early=early)
 
 
 def edit_run(work: Work, run_id: int, version: int, form: RunEditIn) -> RunOut:
     """Use another tool from here on, leave earlier scatter out, pass a place over."""
     work.person()
-    run = _open_run(run_id)
+    run = open_run(run_id)
     _check_version(run, version)
     case = cases.load(run, work)
     if form.instrument_id is not None:
@@ -204,7 +209,9 @@ def edit_run(work: Work, run_id: int, version: int, form: RunEditIn) -> RunOut:
         run.use_history = form.use_history
     if form.zero is not None:
         run.inputs = run.inputs | {"zero_mm": _read_zero(case, form.zero)}
-    if form.skip is not None and run.method != walls.METHOD:
+    if form.purpose is not None or form.swap is not None:
+        run.inputs = run.inputs | _tower_edit(case, form)
+    if form.skip is not None and run.method not in {walls.METHOD, towers.FOAM_METHOD}:
         raise Clash("Here every place is needed: a plane takes all nine patches.", code="all_needed")
     if form.skip is not None:
         if form.skip != case.next_place():
@@ -212,6 +219,28 @@ def edit_run(work: Work, run_id: int, version: int, form: RunEditIn) -> RunOut:
         run.inputs = run.inputs | {"skipped": [*run.inputs.get("skipped", []), form.skip]}
     _save(run)
     return show_run(work, run_id)
+
+
+def _tower_edit(case: cases.Case, form: RunEditIn) -> dict[str, Any]:
+    """What a tower is rated for, or two of its bands that were printed the other way round."""
+    if not isinstance(case, TowerCase):
+        raise Clash("This run has no tower.", code="no_tower")
+    edit: dict[str, Any] = {}
+    if form.purpose is not None:
+        if all(row.purpose is not form.purpose for row in case.purposes()):
+            raise Refused(FieldProblem("purpose", "not_here", "A tower like this is not rated for that."))
+        edit["purpose"] = form.purpose.value
+    if form.swap is not None:
+        first, second = form.swap
+        if first == second or not all(0 <= band < case.count for band in form.swap):
+            raise Refused(FieldProblem("swap", "no_such_band", f"Choose two of the {case.count} bands."))
+        bands = list(case.inputs.values)
+        bands[first], bands[second] = bands[second], bands[first]
+        edit |= {
+            "values": bands,
+            "swapped": [*case.inputs.swapped, f"{case.text(first)} and {case.text(second)}"],
+        }
+    return edit
 
 
 def _read_zero(case: cases.Case, typed: str) -> float:
@@ -230,7 +259,7 @@ def _read_zero(case: cases.Case, typed: str) -> float:
 def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
     """Take a reading as typed; anything odd is asked about first and taken only ``as_typed``."""
     person = work.person()
-    run = _open_run(run_id)
+    run = open_run(run_id)
     case = cases.load(run, work)
     _refuse_overtaken(case)
     place = case.next_place()
@@ -251,7 +280,7 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
     problem = case.question(number)
     if problem is not None and (not problem.confirmable or form.as_typed != problem.code):
         raise Refused(problem)
-    taken = _READINGS.add(
+    taken = READINGS.add(
         run=run,
         position=len(case.rows) + 1,
         typed=form.typed.strip(),
@@ -267,13 +296,13 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
         received_at=work.now,
     )
     run.version += 1
-    _NEXT_VERSION.run(run.id)
-    return _view(work, case.with_reading(taken), early=False)
+    next_version(run)
+    return view(work, case.with_reading(taken))
 
 
 def take_list(work: Work, run_id: int, form: ReadingListIn) -> RunOut:
     """Take readings that were written down elsewhere, in walking order: all of them, or none."""
-    case = cases.load(_open_run(run_id), work)
+    case = cases.load(open_run(run_id), work)
     shown = show_run(work, run_id)
     for row in pasted.read_list(form.text, case.unit):
         one = ReadingIn(typed=row.text, taken_at=form.taken_at, as_typed=form.as_typed)
@@ -304,7 +333,7 @@ def strike_reading(work: Work, run_id: int, reading_id: int, form: StrikeIn) -> 
 
 def take_back(work: Work, run_id: int) -> RunOut:
     """Take back the last reading that counts."""
-    last = next(reversed(readings.counting(readings.of_run(_open_run(run_id).id))), None)
+    last = next(reversed(readings.counting(readings.of_run(open_run(run_id).id))), None)
     if last is None:
         raise Clash("There is no reading to take back.", code="nothing_to_take_back")
     return _strike(work, run_id, last.id, TAKEN_BACK, at_once=True)
@@ -312,7 +341,7 @@ def take_back(work: Work, run_id: int) -> RunOut:
 
 def _strike(work: Work, run_id: int, reading_id: int, reason: str, *, at_once: bool) -> RunOut:
     person = work.person()
-    run = _open_run(run_id)
+    run = open_run(run_id)
     reading = Reading.get_or_none(Reading.id == reading_id, Reading.run == run.id)
     if reading is None:
         raise Missing(f"Run {run_id} has no reading {reading_id}.", id=reading_id)
@@ -326,7 +355,7 @@ def _strike(work: Work, run_id: int, reading_id: int, reason: str, *, at_once: b
 def decide(work: Work, run_id: int, version: int, form: DecisionIn) -> RunOut:
     """Apply what a run proposes, or keep what is set: decision, value and revisions in one transaction."""
     person = work.person()
-    run = _open_run(run_id)
+    run = open_run(run_id)
     values.lock_toolhead(run.setup.toolhead_id)
     case = cases.load(run, work)
     _refuse_overtaken(case)
@@ -370,7 +399,7 @@ def _refuse_homeless(run: Run, new: Sequence[values.NewValue]) -> None:
 def leave(work: Work, run_id: int, version: int) -> RunOut:
     """Leave a run undecided. Its readings stay on record and count for nothing."""
     work.person()
-    run = _open_run(run_id)
+    run = open_run(run_id)
     _check_version(run, version)
     run.state, run.ended_at = "left", work.now
     _save(run)
@@ -446,7 +475,7 @@ def state_of(run: Run) -> RunState:
     return cast("RunState", run.state)
 
 
-def _open_run(run_id: int) -> Run:
+def open_run(run_id: int) -> Run:
     """An open run on a setup in use, locked until this work is done."""
     run = _found(_LOCKED.first(run_id), run_id)
     if run.setup.removed_at is not None:
@@ -482,7 +511,13 @@ def _save(run: Run) -> None:
     run.save(only=[Run.state, Run.instrument, Run.inputs, Run.use_history, Run.ended_at, Run.version])
 
 
-def _view(work: Work, case: cases.Case, *, early: bool) -> RunOut:
+def next_version(run: Run) -> None:
+    """Count a change of a run, so that nobody decides on what they have not seen."""
+    _NEXT_VERSION.run(run.id)
+
+
+def view(work: Work, case: cases.Case, *, early: bool = False) -> RunOut:
+    """A run as a screen shows it; ``early``: with its result before the readings first asked for are in."""
     run = case.run
     setup = run.setup
     result = case.result(early=early or run.state != "open")
@@ -501,6 +536,7 @@ def _view(work: Work, case: cases.Case, *, early: bool) -> RunOut:
         instrument=instruments.view(run.instrument, work),
         cells=case.cells(),
         piece=case.piece(),
+        tower=case.tower() if isinstance(case, TowerCase) else None,
         file_name=file_name(run) if cases.prints(run) else "",
         sliced=SLICED_ELSEWHERE if cases.sliced_elsewhere(run) else "",
         verify=_verify(run),
@@ -564,11 +600,7 @@ def _written(work: Work, run: Run, *, pad: bool) -> str:
     try:
         if pad and isinstance(case, first_layer.PatchCase):
             return case.pad_file()
-        if (
-            not pad
-            and cases.prints(run)
-            and isinstance(case, esteps.EStepsCase | walls.WallCase | first_layer.PatchCase)
-        ):
+        if not pad and cases.prints(run) and isinstance(case, cases.Printed):
             return case.file()
     except (RefusedFile, OutOfRange) as error:
         raise Clash(f"This file cannot be written: {error}.", code="refused_file") from error

@@ -45,7 +45,7 @@ from ubrex.server.store.records import Setup
 
 DAY_S: Final = 86400.0
 
-CAN_RUN: Final = frozenset({Step.E_STEPS, Step.Z_OFFSET, Step.FLOW})
+CAN_RUN: Final = frozenset({Step.E_STEPS, Step.Z_OFFSET, Step.TEMPERATURE, Step.FLOW, Step.RETRACTION})
 """Steps whose calibration exists; the others take a typed value."""
 
 _OPTIONAL: Final = frozenset({Step.LEVEL, Step.SEAM, Step.BED})

@@ -4,24 +4,32 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import timedelta
 from typing import Final, TypeAlias
 
 from ubrex.core.chain import Kind, Step, rests_on
 from ubrex.core.errors import OutOfRange
+from ubrex.core.materials import family
 from ubrex.core.quantity import ToolKind
 from ubrex.server.services import (
     diameter,
     first_layer,
+    foam,
     instruments,
+    inventory,
     pieces,
     profile,
+    ratings,
     runs,
+    schools,
     setups,
     standings,
+    towers,
     values,
     walls,
 )
 from ubrex.server.services.errors import Clash, FieldProblem, Missing, Refused
+from ubrex.server.services.schools import Side
 from ubrex.server.services.standings import Standings
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
@@ -29,16 +37,22 @@ from ubrex.server.services.views import (
     PieceOut,
     RunOut,
     RunStartIn,
+    SpoolEntryIn,
     StartFieldOut,
     StartMethodOut,
     StartOut,
+    WetTestIn,
+    WetTestOut,
 )
 from ubrex.server.services.work import Work, find
-from ubrex.server.store.records import Instrument, Run
+from ubrex.server.store.records import Instrument, Run, Setup, SpoolEntry
+from ubrex.server.words import towers as tower_words
 from ubrex.server.words import walls as words
+from ubrex.server.words.inventory import entry_said
+from ubrex.server.words.numbers import day, plain
 from ubrex.server.words.standing import STEP_NAMES, rests_said
 
-Inputs: TypeAlias = walls.WallInputs | diameter.DiameterInputs | first_layer.PatchInputs
+Inputs: TypeAlias = walls.WallInputs | diameter.DiameterInputs | first_layer.PatchInputs | towers.TowerInputs
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -84,8 +98,39 @@ WAYS: Final[Mapping[Step, tuple[Way, ...]]] = {
             tools=first_layer.TOOLS,
         ),
     ),
+    Step.TEMPERATURE: (
+        Way(
+            method=towers.FOAM_METHOD,
+            name="Foaming tower, measured",
+            why="Single walls from cold to hot: where it swells most, and the flow that goes with it.",
+            procedure=tower_words.FOAM_PROCEDURE,
+            reads="width of a wall",
+            tools=foam.TOOLS,
+        ),
+        Way(
+            method=towers.TEMPERATURE_METHOD,
+            name="Temperature tower, rated",
+            why="Bands from cold to hot, each with a bridge, overhangs, a tip, a gap and a tab to snap.",
+            procedure=tower_words.TOWER_PROCEDURE,
+            reads="ratings of 0 to 4",
+            tools=(),
+        ),
+    ),
+    Step.RETRACTION: (
+        Way(
+            method=towers.PULL_METHOD,
+            name="Retraction tower, rated",
+            why="The shortest pull that is good enough; or that it is not the retraction.",
+            procedure=tower_words.PULL_PROCEDURE,
+            reads="ratings of 0 to 4",
+            tools=(),
+        ),
+    ),
 }
-"""Steps that are gone through here; e-steps have a start of their own."""
+"""Steps that are gone through here; e-steps have a start of their own. A way without tools is looked at."""
+
+TEST_HOLDS: Final = timedelta(days=7)
+"""So long a spool that was dried, or silent in the air, counts as dry (E)."""
 
 
 def start_form(work: Work, setup_id: int, step: Step) -> StartOut:
@@ -93,6 +138,8 @@ def start_form(work: Work, setup_id: int, step: Step) -> StartOut:
     setup = setups.usable_setup(setup_id)
     found = standings.of_setup(setup, work.now)
     tools = instruments.all_instruments(work)
+    sides = schools.sides_of(work.person_id)
+    ways = _ways(step, setup)
     open_run = runs.open_run_of(setup.id, step)
     return StartOut(
         setup=setups.view(setup),
@@ -105,35 +152,88 @@ def start_form(work: Work, setup_id: int, step: Step) -> StartOut:
                 why=way.why,
                 procedure=list(way.procedure),
                 reads=way.reads,
-                fields=_fields_of(way.method, found),
+                fields=_fields_of(way.method, found, sides),
                 instruments=(usable := [tool for tool in tools if tool.kind in way.tools]),
-                missing="" if usable else f"Needs a {' or '.join(kind.value for kind in way.tools)}: add one below.",
+                missing=""
+                if usable or not way.tools
+                else f"Needs a {' or '.join(kind.value for kind in way.tools)}: add one below.",
                 prints=way.prints,
             )
-            for way in _ways(step)
+            for way in ways
         ],
         cautions=pieces.cautions(setup),
         rests_on=rests_said(rests_on(step, found.states)),
+        wet_test=_wet_test(setup, work) if step in {Step.TEMPERATURE, Step.RETRACTION} else None,
+        schools=schools.views_of(
+            tuple(dict.fromkeys(key for way in ways for key in towers.SCHOOLS_OF.get(way.method, ()))), sides
+        ),
         open_run_id=None if open_run is None else open_run.id,
     )
 
 
-def _ways(step: Step) -> tuple[Way, ...]:
+def _ways(step: Step, setup: Setup) -> tuple[Way, ...]:
+    """Ways to go through a step on a setup; what foams is measured first, and only what foams."""
     if step not in WAYS:
         raise Missing(f"{STEP_NAMES[step]} cannot be measured here yet: type its value in.", step=step.value)
-    return WAYS[step]
+    foaming = family(setup.filament.family).foaming or "foaming" in setup.filament.flags
+    return tuple(way for way in WAYS[step] if foaming or way.method != towers.FOAM_METHOD)
 
 
-def _fields_of(method: str, found: Standings) -> list[StartFieldOut]:
+def _wet_test(setup: Setup, work: Work) -> WetTestOut | None:
+    """The test that comes before a tower of thirsty filament; None where it is dry, or does not drink."""
+    row = family(setup.filament.family)
+    if not row.hygroscopic:
+        return None
+    last = None
+    if setup.spool_id is not None:
+        last = (
+            SpoolEntry.select()
+            .where(SpoolEntry.spool == setup.spool_id, SpoolEntry.kind.in_(("wet_test", "dried")))
+            .order_by(SpoolEntry.at.desc(), SpoolEntry.id.desc())
+            .first()
+        )
+    wet = last is not None and last.kind == "wet_test" and last.number > 0
+    if last is not None and not wet and work.now - last.at <= TEST_HOLDS:
+        return None
+    dry = "Dry it as its maker says, then test again."
+    if row.dry_c is not None and row.dry_h is not None:
+        dry = (
+            f"Dry it at {plain(row.dry_c.low)} °C for {plain(row.dry_h.low)} h, or as its maker says, then test again."
+        )
+    found = "" if last is None else f"{entry_said(last.kind, last.number, last.second)}, {day(last.at)}"
+    return WetTestOut(sentence=tower_words.wet_test_said(dry), wet=wet, found=found, spool_id=setup.spool_id)
+
+
+def note_wet_test(work: Work, setup_id: int, form: WetTestIn) -> StartOut:
+    """Write down what 50 mm in the air sounded like; pops hold everything until it is dry."""
+    setup = setups.usable_setup(setup_id)
+    if setup.spool_id is None:
+        raise Clash(
+            "This setup does not say which spool is on it, so there is nowhere to write it. Choose the spool on the bench.",
+            code="no_spool",
+        )
+    entry = SpoolEntryIn(kind="wet_test", number=str(form.pops))
+    inventory.add_entry(work, setup.spool_id, entry)
+    return start_form(work, setup_id, Step.TEMPERATURE)
+
+
+def _fields_of(method: str, found: Standings, sides: Mapping[str, Side]) -> list[StartFieldOut]:
     match method:
         case walls.METHOD:
             return walls.start_fields(found)
         case diameter.METHOD:
             return diameter.start_fields(found)
+        case towers.TEMPERATURE_METHOD:
+            return towers.heat_fields(found, sides, foaming=False)
+        case towers.FOAM_METHOD:
+            return towers.heat_fields(found, sides, foaming=True)
+        case towers.PULL_METHOD:
+            return towers.pull_fields(found, sides)
     return first_layer.start_fields(found)
 
 
 def _read(work: Work, found: Standings, form: PieceIn, fields: TypedFields) -> Inputs | None:
+    sides = schools.sides_of(work.person_id)
     match form.method:
         case walls.METHOD:
             return walls.read(found, form.values, fields, work.now)
@@ -141,6 +241,12 @@ def _read(work: Work, found: Standings, form: PieceIn, fields: TypedFields) -> I
             return diameter.read(form.values, fields)
         case first_layer.METHOD:
             return first_layer.read(found, form.values, fields)
+        case towers.TEMPERATURE_METHOD:
+            return towers.read_heat(found, form.values, fields, sides, foaming=False)
+        case towers.FOAM_METHOD:
+            return towers.read_heat(found, form.values, fields, sides, foaming=True)
+        case towers.PULL_METHOD:
+            return towers.read_pulls(found, form.values, fields)
     raise Missing(f"There is no way named {form.method}.", method=form.method)
 
 
@@ -156,6 +262,8 @@ def show_piece(work: Work, setup_id: int, form: PieceIn) -> PieceOut:
                 return walls.preview(found, inputs)
             case first_layer.PatchInputs():
                 return first_layer.preview(found, inputs)
+            case towers.TowerInputs():
+                return towers.preview(found, inputs)
     except OutOfRange as error:
         raise Refused(
             FieldProblem(_field_of(error), "out_of_range", f"{str(error)[:1].upper()}{str(error)[1:]}.")
@@ -163,7 +271,9 @@ def show_piece(work: Work, setup_id: int, form: PieceIn) -> PieceOut:
     raise Clash("Nothing is printed for this.", code="no_file")
 
 
-_FIELDS: Final = {"line_width_mm": "line_width", "width_mm": "line_width", "layer_mm": "layer", "height_mm": "layer"}
+_FIELDS: Final = {
+    "line_width_mm": "line_width", "width_mm": "line_width", "layer_mm": "layer", "height_mm": "layer", "bands": "hottest",
+}  # fmt: skip
 
 
 def _field_of(error: OutOfRange) -> str:
@@ -174,7 +284,7 @@ def start_run(work: Work, form: RunStartIn) -> RunOut:
     """Start a run of a step; there is one open run for each step of a setup."""
     person = work.person()
     setup = setups.usable_setup(form.setup_id)
-    way = next((one for one in _ways(form.step) if one.method == form.method), None)
+    way = next((one for one in _ways(form.step, setup) if one.method == form.method), None)
     if way is None:
         raise Missing(f"There is no way named {form.method}.", method=form.method)
     if way.prints:
@@ -182,8 +292,8 @@ def start_run(work: Work, form: RunStartIn) -> RunOut:
     values.lock_toolhead(setup.toolhead_id)
     found = standings.of_setup(setup, work.now)
     fields = TypedFields()
-    instrument = find(Instrument, form.instrument_id, "measuring tool")
-    if ToolKind(instrument.kind) not in way.tools:
+    instrument = find(Instrument, form.instrument_id, "measuring tool") if way.tools else ratings.eyes()
+    if way.tools and ToolKind(instrument.kind) not in way.tools:
         said = f"{instrument.name} cannot read this: choose another tool."
         fields.add(FieldProblem("instrument_id", "wrong_kind", said))
     inputs = _read(work, found, form, fields)

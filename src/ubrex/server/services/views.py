@@ -564,6 +564,15 @@ class OutlineOut(Schema):
     bold: bool
 
 
+class PieceBandOut(Schema):
+    """A band of a tower: its value, from where to where [mm], and from where on the nozzle has settled."""
+
+    text: str
+    from_mm: float
+    to_mm: float
+    settled: str
+
+
 class PieceOut(Schema):
     """A test piece: seen from above, how big, how long and how heavy; why it cannot be written, where it cannot."""
 
@@ -577,6 +586,7 @@ class PieceOut(Schema):
     minutes: str
     grams: str
     remarks: list[str]
+    bands: list[PieceBandOut]
     refused: str
     field: str
 
@@ -607,8 +617,43 @@ class StartMethodOut(Schema):
     prints: bool
 
 
+class SchoolOut(Schema):
+    """A disagreement of practitioners: both sides, the usual way, what would decide, and the side taken."""
+
+    key: str
+    topic: str
+    one: str
+    other: str
+    usual: str
+    test: str
+    side: Literal["usual", "one", "other"]
+
+
+class SchoolsOut(Schema):
+    schools: list[SchoolOut]
+
+
+class SideIn(Schema):
+    side: Literal["usual", "one", "other"]
+
+
+class WetTestOut(Schema):
+    """The test that a run of thirsty filament opens with: why, and what was found last. ``spool``: where it is written."""
+
+    sentence: str
+    wet: bool
+    found: str
+    spool_id: int | None
+
+
+class WetTestIn(Schema):
+    """What was heard: how many pops in 50 mm; 0 is smooth and silent."""
+
+    pops: Annotated[int, Field(ge=0, le=999)]
+
+
 class StartOut(Schema):
-    """The start of a run: the ways to go through it, cautions, and what it rests on."""
+    """The start of a run: the ways to go through it, cautions, and what it rests on; the wet test where it comes first."""
 
     setup: SetupOut
     step: Step
@@ -616,6 +661,8 @@ class StartOut(Schema):
     methods: list[StartMethodOut]
     cautions: list[CautionOut]
     rests_on: str
+    wet_test: WetTestOut | None
+    schools: list[SchoolOut]
     open_run_id: int | None
 
 
@@ -733,6 +780,121 @@ class FileDifferenceOut(Schema):
     by: Literal["commands", "remarks"]
 
 
+class ScaleOut(Schema):
+    """What is rated on each band: its name, where to look, how much it counts, and a word and a sentence for 0 to 4.
+
+    ``most``: the highest number; more than 4 where something is counted.
+    """
+
+    key: str
+    name: str
+    look: str
+    counts: str
+    words: list[str]
+    sentences: list[str]
+    most: int
+
+
+class OtherRatingOut(Schema):
+    person: str
+    rating: int
+
+
+class CellRatingOut(Schema):
+    """A rating of one band: one's own, and those of others. ``odd``: the others make it unlikely."""
+
+    key: str
+    rating: int | None
+    word: str
+    others: list[OtherRatingOut]
+    odd: bool
+
+
+class TowerBandOut(Schema):
+    """A band, top of the tower first. ``index``: from the bottom. ``score``: 0 to 4, None before anything counts."""
+
+    index: int
+    text: str
+    cells: list[CellRatingOut]
+    vetoes: list[str]
+    said: str
+    missing: bool
+    out: bool
+    snapped: bool
+    remark: str
+    score: float | None
+    score_text: str
+    spread: float
+    inside: bool
+    offered: bool
+    in_use: bool
+    widths: str
+    photos: int
+
+
+class TowerPurposeOut(Schema):
+    purpose: Purpose
+    name: str
+    why: str
+
+
+class TowerNextOut(Schema):
+    """The cell that is looked at next."""
+
+    band: int
+    key: str
+
+
+class TowerVetoOut(Schema):
+    key: str
+    word: str
+    sentence: str
+
+
+class TowerOut(Schema):
+    """A tower with its ratings. ``waiting``: what is still asked for, in order."""
+
+    unit: str
+    score_name: str
+    purpose: Purpose | None
+    purposes: list[TowerPurposeOut]
+    scales: list[ScaleOut]
+    bands: list[TowerBandOut]
+    vetoes: list[TowerVetoOut]
+    waiting: list[TowerNextOut]
+    left: str
+    facts: list[str]
+    can_swap: bool
+
+
+class RatingIn(Schema):
+    """A rating of a band, or a veto (1); None takes back what stands there. ``key``: a scale, or what takes a band out."""
+
+    band: Annotated[int, Field(ge=0, le=99)]
+    key: Annotated[str, StringConstraints(min_length=1, max_length=16)]
+    rating: Annotated[int, Field(ge=0, le=999)] | None
+    taken_at: datetime
+
+
+class PhotoOut(Schema):
+    id: int
+    band: int | None
+    band_text: str
+    width: int
+    height: int
+    note: str
+    person: str
+    at: datetime
+
+
+class PhotosOut(Schema):
+    """Photographs of a run, and of the run before it of the same step on the same setup."""
+
+    photos: list[PhotoOut]
+    before_run_id: int | None
+    before: list[PhotoOut]
+
+
 class RunOut(Schema):
     id: int
     version: int
@@ -747,6 +909,7 @@ class RunOut(Schema):
     instrument: InstrumentOut
     cells: list[CellOut]
     piece: PieceOut | None
+    tower: TowerOut | None
     file_name: str
     sliced: str
     verify: str
@@ -769,6 +932,8 @@ class RunEditIn(Schema):
     use_history: bool | None = None
     skip: str | None = None
     zero: Typed | None = None
+    purpose: Purpose | None = None
+    swap: Annotated[list[int], Field(min_length=2, max_length=2)] | None = None
 
 
 class DecisionIn(Schema):

@@ -6,6 +6,7 @@ from typing import Any
 
 from peewee import (
     AutoField,
+    BlobField,
     BooleanField,
     CompositeKey,
     DoubleField,
@@ -514,6 +515,36 @@ class Meaning(Record):
     at = DateTimeTZField()
 
 
+class Photo(Record):
+    """A photograph of a run, or of one band of its tower; re-encoded, without what a camera writes into it."""
+
+    run = ForeignKeyField(Run)
+    run_id: int
+    band = IntegerField(null=True)
+    media_type = TextField()
+    width = IntegerField()
+    height = IntegerField()
+    content = BlobField()
+    note = TextField(default="")
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+    removed_at = DateTimeTZField(null=True)
+
+
+class SideTaken(Record):
+    """The side a person takes where practitioners disagree; the newest one counts."""
+
+    person = ForeignKeyField(Person)
+    person_id: int
+    school = TextField()
+    side = TextField()
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "side_taken"
+
+
 class SafetyCheck(Record):
     """The card *safe to tune*, gone through: what was found on that day."""
 
@@ -558,5 +589,7 @@ WORKSHOP_TABLES: tuple[type[Record], ...] = (
     SafetyCheck,
     Note,
     Meaning,
+    Photo,
+    SideTaken,
 )
 """Everything a backup holds, in an order in which rows can be put back."""

@@ -22,6 +22,8 @@ _UNIT_TEXT: Final = {
     Unit.MM3_PER_S: "mm³/s",
     Unit.SECONDS: "s",
     Unit.HOURS: "h",
+    Unit.RATING: "",
+    Unit.COUNT: "",
 }
 
 

@@ -22,6 +22,9 @@ METHOD_NAMES: Final = {
     "box": "walls of a hollow box",
     "diameter": "filament, two ways at each place",
     "patches": "nine patches of one layer",
+    "tower": "temperature tower, rated",
+    "pulls": "retraction tower, rated",
+    "foam": "foaming tower, walls measured",
 }
 """Ways to measure what is printed, in a few words."""
 

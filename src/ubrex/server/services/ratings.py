@@ -1,0 +1,87 @@
+"""Ratings of a tower: one key press each; what is changed or taken back is struck, never erased."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from ubrex.core.quantity import ToolKind, Unit
+from ubrex.server.services import cases, readings, runs
+from ubrex.server.services.errors import Clash, FieldProblem, Refused
+from ubrex.server.services.rated import SNAPPED, TowerCase, place_of
+from ubrex.server.services.views import RatingIn, RunOut
+from ubrex.server.services.work import Work
+from ubrex.server.store.records import Instrument, Strike
+
+EYES: Final = "Eyes and fingers"
+AGAIN: Final = "rated again"
+CLEARED: Final = "cleared"
+
+
+def rate(work: Work, run_id: int, form: RatingIn) -> RunOut:
+    """Rate a band, mark it, or take that back; a second rating by the same person takes the place of the first."""
+    person = work.person()
+    run = runs.open_run(run_id)
+    case = cases.load(run, work)
+    if not isinstance(case, TowerCase):
+        raise Clash("Nothing is rated in this run.", code="not_rated")
+    _judge(case, form)
+    place = place_of(form.band, form.key)
+    # A mark is a fact of the tower, whoever made it; a rating is one person's.
+    mark = form.key in case.vetoes or form.key == SNAPPED
+    here = [row for row in case.readings if row.place == place and (mark or row.person_id == person.id)]
+    if form.rating is None and not here:
+        raise Clash("There is nothing to take back here.", code="nothing_to_take_back")
+    if form.rating is not None and any(row.number == form.rating for row in here):
+        return runs.view(work, case)
+    for row in here:
+        reason = CLEARED if form.rating is None else AGAIN
+        Strike.create(reading=row, reason=reason, at_once=True, person=person, at=work.now)
+    if form.rating is not None:
+        unit = Unit.COUNT if not mark and case.scale(form.key).most > 4 else Unit.RATING
+        runs.READINGS.add(
+            run=run,
+            position=len(case.rows) + 1,
+            typed=str(form.rating),
+            number=float(form.rating),
+            unit=unit.value,
+            instrument=eyes(),
+            resolution=1.0,
+            max_permissible_error=0.0,
+            taken_as_typed=None,
+            place=place,
+            person=person,
+            taken_at=min(form.taken_at, work.now),
+            received_at=work.now,
+        )
+    runs.next_version(run)
+    run.version += 1
+    return runs.view(work, cases.of(run, readings.of_run(run.id), work))
+
+
+def _judge(case: TowerCase, form: RatingIn) -> None:
+    """Refuse what is no band, no scale, or no number of it."""
+    if form.band >= case.count:
+        said = f"This tower has {case.count} bands."
+        raise Refused(FieldProblem("band", "no_such_band", said))
+    if form.key in case.vetoes or (form.key == SNAPPED and case.snapping()):
+        if form.rating not in {None, 1}:
+            raise Refused(FieldProblem("rating", "no_such_rating", "A band is marked, or it is not."))
+        return
+    if form.key not in case.keys:
+        raise Refused(FieldProblem("key", "no_such_scale", "That is not rated on this tower."))
+    most = case.scale(form.key).most
+    if form.rating is not None and form.rating > most:
+        said = "A rating is 0 to 4." if most == 4 else f"There are {most} crossings in a band."
+        raise Refused(FieldProblem("rating", "no_such_rating", said))
+    if form.rating is not None and form.band in case.said.marked("missing"):
+        raise Refused(FieldProblem("band", "not_printed", "This band was not printed: take that mark off first."))
+
+
+def eyes() -> Instrument:
+    """What ratings are made with: there from the first one on, and not among the measuring tools."""
+    found: Instrument | None = Instrument.get_or_none(Instrument.kind == ToolKind.EYES.value)
+    if found is None:
+        found = Instrument.create(
+            name=EYES, kind=ToolKind.EYES.value, resolution=1.0, max_permissible_error=0.0, version=1
+        )
+    return found

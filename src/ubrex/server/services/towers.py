@@ -1,0 +1,450 @@
+"""Towers before they are rated: which bands a setup gets and why, the start form, the piece, the file."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, Final, Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from ubrex.core.bead import Bead
+from ubrex.core.calibrate import (
+    FEWEST_FOAM_BANDS,
+    SUSPECT_BIAS_C,
+    LabelRange,
+    TemperatureBands,
+    label_at,
+    retraction_bands,
+    speed_bands,
+    temperature_bands,
+)
+from ubrex.core.chain import Kind, Purpose
+from ubrex.core.gcode import MachineLimits, Manner
+from ubrex.core.gcode.pieces import (
+    MOST_BANDS,
+    NARROWEST,
+    RETRACTION_BAND_MM,
+    WIDEST,
+    Piece,
+    TowerOptions,
+    foaming_tower,
+    retraction_tower,
+    temperature_tower,
+)
+from ubrex.core.materials import Stiffness, Window, family, strictest
+from ubrex.core.quantity import Unit
+from ubrex.server.services import limits, pieces
+from ubrex.server.services.errors import FieldProblem
+from ubrex.server.services.pieces import Printing
+from ubrex.server.services.schools import Side
+from ubrex.server.services.standings import Standings
+from ubrex.server.services.typed import TypedFields
+from ubrex.server.services.views import OptionOut, PieceOut, StartFieldOut
+from ubrex.server.words.numbers import DASH, NBSP, plain
+from ubrex.server.words.profile import LIMITS, window_said
+
+TEMPERATURE_METHOD: Final = "tower"
+PULL_METHOD: Final = "pulls"
+FOAM_METHOD: Final = "foam"
+
+Of = Literal["temperature", "retraction", "foaming"]
+
+FEWEST_PRINTED: Final = 3
+USUAL_SPEED_MM_S: Final = 40.0
+
+SCHOOLS_OF: Final[Mapping[str, tuple[str, ...]]] = {
+    TEMPERATURE_METHOD: ("label", "err_hot"),
+    FOAM_METHOD: ("label", "err_hot"),
+    PULL_METHOD: ("flexible_strings",),
+}
+"""Disagreements that move a tower or what it offers."""
+
+
+class TowerInputs(BaseModel):
+    """What a tower run keeps besides its ratings; ``current`` is what is in use, 0 where nothing is. Bands bottom up."""
+
+    model_config = ConfigDict(frozen=True)
+
+    of: Of
+    current: float
+    in_use: bool
+    unit: Unit
+    places: int
+    asked: int
+    values: list[float]
+    of_speed: bool = False
+    crossings: int | None = None
+    line_width_mm: float
+    layer_mm: float
+    first_layer_mm: float
+    nozzle_c: float
+    bed_c: float | None = None
+    fan_pct: float = 0.0
+    flow: float = 100.0
+    speed_mm_s: float = USUAL_SPEED_MM_S
+    purpose: Purpose = Purpose.EVERYDAY
+    cut: str = ""
+    moved: str = ""
+    swapped: list[str] = []
+    skipped: list[str] = []
+    zero_mm: float = 0.0
+    err: Side = "usual"
+
+    @property
+    def bead(self) -> Bead:
+        """The line of the tower."""
+        return Bead(width_mm=self.line_width_mm, height_mm=self.layer_mm)
+
+    @property
+    def printing(self) -> Printing:
+        """How it is printed: hot as its first band."""
+        nozzle = self.nozzle_c if self.of == "retraction" else self.values[0]
+        return Printing(nozzle_c=nozzle, bed_c=self.bed_c, fan_pct=self.fan_pct, flow=self.flow / 100)
+
+
+@dataclass(frozen=True)
+class Proposed:
+    """The bands that a setup gets for a temperature or foaming tower, and what moved them."""
+
+    found: Standings
+    sides: Mapping[str, Side]
+
+    @property
+    def speed_mm_s(self) -> float:
+        """The speed the proposal holds for."""
+        value = self.found.values.get(Kind.SPEED_OUTER)
+        return USUAL_SPEED_MM_S if value is None else value.number
+
+    @cached_property
+    def window(self) -> Window:
+        """True temperatures worth a try: the label's at that speed, else the family's."""
+        filament, row = self.found.setup.filament, family(self.found.setup.filament.family)
+        rows = [
+            LabelRange(low_c=one["low_c"], high_c=one["high_c"], from_mm_s=one.get("from_mm_s") or 0.0)
+            for one in filament.label
+        ]
+        return label_at(rows, self.speed_mm_s) or row.nozzle or Window(low=200, high=230)
+
+    @property
+    def bias_c(self) -> float:
+        """What the hotend shows too much; nothing for those who follow the spool."""
+        checked = self.found.values.get(Kind.HEAT_BIAS)
+        return 0.0 if checked is None or self.sides.get("label") == "one" else checked.number
+
+    def bands(self, *, foaming: bool) -> TemperatureBands:
+        """The bands."""
+        held = pieces.limits_of(self.found, still=True)
+        limit = strictest(limits.of_kind(self.found.setup, Kind.NOZZLE, self.found.values.get(Kind.HEAT_BIAS)))
+        return temperature_bands(
+            self.window,
+            bias_c=self.bias_c,
+            limit=limit,
+            coldest_c=held.feeds_from_c,
+            **({"fewest": FEWEST_FOAM_BANDS + 1} if foaming else {}),
+        )
+
+    def why(self, bands: TemperatureBands) -> str:
+        """Where the bands come from, in one or two sentences."""
+        filament = self.found.setup.filament
+        whose = "the spool's label" if filament.label else f"what is usual for {family(filament.family).name}"
+        said = f"From {whose}, {window_said(self.window, '°C')} at {plain(self.speed_mm_s)}{NBSP}mm/s."
+        if self.bias_c and abs(self.bias_c) <= SUSPECT_BIAS_C:
+            said += (
+                f" This hotend shows {plain(abs(self.bias_c))} too {'much' if self.bias_c > 0 else 'little'}: moved."
+            )
+        elif self.bias_c:
+            said += f" Its heat check of {plain(self.bias_c)} °C is suspect: it moves nothing until it is confirmed."
+        if bands.cut is not None:
+            said += (
+                f" Cut short at {plain(bands.cut.max_c)}{NBSP}°C: {LIMITS[bands.cut.of]}. A better one may lie beyond, and "
+                "this hotend may not go there."
+            )
+        return said
+
+
+def _field(name: str, label: str, unit: str, value: float | str, hint: str = "", when: str = "") -> StartFieldOut:
+    shown = value if isinstance(value, str) else plain(round(value, 3))
+    return StartFieldOut(name=name, label=label, unit=unit, value=shown, hint=hint, options=[], when=when)
+
+
+def _choice(name: str, label: str, options: Mapping[str, str], value: str, hint: str = "") -> StartFieldOut:
+    shown = [OptionOut(value=key, text=text) for key, text in options.items()]
+    return StartFieldOut(name=name, label=label, unit="", value=value, hint=hint, options=shown)
+
+
+def _line_fields(found: Standings) -> list[StartFieldOut]:
+    own, bore = {kind: value.number for kind, value in found.values.items()}, found.setup.nozzle.bore_mm
+    row = family(found.setup.filament.family)
+    layer = own.get(Kind.LAYER, round(bore / 2, 2))
+    bed = own.get(Kind.BED, own.get(Kind.BED_FIRST, row.bed.low if row.bed else 0.0))
+    return [
+        _field(
+            "line_width", "Line width", "mm", own.get(Kind.LINE_WIDTH, round(bore * 1.1, 2)),
+            f"{plain(NARROWEST * bore)} to {plain(WIDEST * bore)} for this bore",
+        ),
+        _field("layer", "Layer", "mm", layer),
+        _field("first_layer", "First layer", "mm", own.get(Kind.LAYER_FIRST, layer)),
+        _field("flow", "Flow", "%", round(own.get(Kind.FLOW, 50.0 if row.foaming else 100.0), 1)),
+        _field("bed", "Bed", "°C", bed, "0: not heated"),
+        _field("fan", "Fan", "%", own.get(Kind.FAN, row.fan.low if row.fan else 0.0), "as the part will have it"),
+    ]  # fmt: skip
+
+
+def heat_fields(found: Standings, sides: Mapping[str, Side], *, foaming: bool) -> list[StartFieldOut]:
+    """What is asked before a temperature or foaming tower is printed."""
+    proposed = Proposed(found, sides)
+    bands = proposed.bands(foaming=foaming)
+    shown = bands.temperatures_c or (0.0,)
+    fields = [
+        _field("coldest", "Coldest band", "°C", shown[0], proposed.why(bands)),
+        _field("hottest", "Hottest band", "°C", shown[-1]),
+        _choice("step", "Step", {"5": "5 °C", "10": "10 °C"}, plain(bands.step_c)),
+        _field(
+            "speed", "Speed", "mm/s", proposed.speed_mm_s,
+            "What you want to print at: a faster line wants it hotter." if not foaming else "The same in all bands.",
+        ),
+    ]  # fmt: skip
+    if not foaming:
+        fields.append(
+            _choice(
+                "order", "Hottest band", {"below": "at the bottom", "above": "at the top"}, "below",
+                "At the bottom the nozzle only ever cools, and a cold band that fails takes no good one with it. "
+                "At the top, if the hottest one may sag.",
+            )
+        )  # fmt: skip
+    return fields + _line_fields(found)
+
+
+def pull_fields(found: Standings, sides: Mapping[str, Side]) -> list[StartFieldOut]:
+    """What is asked before a retraction tower is printed."""
+    setup, own = found.setup, {kind: value.number for kind, value in found.values.items()}
+    row, cap = family(setup.filament.family), pieces.retraction_cap(setup)
+    bands = pull_values(found, sides)
+    soft = row.stiffness is Stiffness.FLEXIBLE
+    said = f"At most {plain(cap.distance_mm)} mm: {cap.why}."
+    if soft:
+        said += " Step up from none, and stop at the first click."
+    nozzle = own.get(Kind.NOZZLE) or (row.nozzle_low_c or 200)
+    return [
+        _choice("vary", "Bands differ in", {"distance": "distance", "speed": "speed"}, "distance"),
+        _field("shortest", "Shortest", "mm", bands[0], said, when="vary=distance"),
+        _field("longest", "Longest", "mm", bands[-1], when="vary=distance"),
+        _field("slowest", "Slowest", "mm/s", speed_bands(cap.speed_mm_s)[0], when="vary=speed"),
+        _field("fastest", "Fastest", "mm/s", cap.speed_mm_s, f"At most {plain(cap.speed_mm_s)}.", when="vary=speed"),
+        _field("count", "Bands", "", str(len(bands))),
+        _choice(
+            "strings", "Strings", {"rated": "rated 0 to 4", "counted": "counted"}, "rated",
+            "Counting says more, and takes longer: one side of each band, layer by layer.",
+        ),
+        _field("nozzle", "Nozzle", "°C", nozzle),
+        _field("speed", "Speed", "mm/s", own.get(Kind.SPEED_OUTER, USUAL_SPEED_MM_S)),
+        *_line_fields(found),
+    ]  # fmt: skip
+
+
+def pull_values(found: Standings, sides: Mapping[str, Side]) -> tuple[float, ...]:
+    """Distances that are proposed: up to the cap; to half of it for those who retract almost nothing on flexibles."""
+    cap = pieces.retraction_cap(found.setup)
+    soft = family(found.setup.filament.family).stiffness is Stiffness.FLEXIBLE
+    little = soft and sides.get("flexible_strings") == "one"
+    return retraction_bands(cap.distance_mm, from_zero=soft, share=0.5 if little else 1.0)
+
+
+class _Reader:
+    """Numbers of a start form, judged against what a setup allows."""
+
+    def __init__(self, found: Standings, typed: Mapping[str, str], fields: TypedFields) -> None:
+        self.found, self.typed, self.fields = found, typed, fields
+        self.held: MachineLimits = pieces.limits_of(found)
+        self.bore = found.setup.nozzle.bore_mm
+
+    def number(self, name: str, what: str, low: float, high: float, why: str, unit: Unit = Unit.MM) -> float:
+        """A number between two bounds."""
+        return self.fields.number(name, self.typed.get(name, ""), what=what, low=low, high=high, why=why, unit=unit)
+
+    def nozzle(self, name: str, what: str) -> float:
+        """A temperature that the nozzle may have."""
+        cap = self.held.nozzle
+        why = f"fed from {plain(self.held.feeds_from_c)} °C on, and never above {plain(cap.max_c)} °C: {cap.why}"
+        return self.number(name, what, self.held.feeds_from_c, cap.max_c, why, Unit.CELSIUS)
+
+    def line(self) -> dict[str, Any]:
+        """Line, layers, bed, fan, flow and speed."""
+        bore, bed = self.bore, self.held.bed
+        layers = f"a bore of {plain(bore)} mm lays layers of 0.05 to {plain(0.75 * bore)} mm"
+        return {
+            "line_width_mm": self.number(
+                "line_width", "Line width", round(NARROWEST * bore, 4), round(WIDEST * bore, 4),
+                f"a bore of {plain(bore)} mm lays lines of {plain(NARROWEST * bore)} to {plain(WIDEST * bore)} mm",
+            ),
+            "layer_mm": self.number("layer", "The layer", 0.05, round(0.75 * bore, 4), layers),
+            "first_layer_mm": self.number("first_layer", "The first layer", 0.05, round(0.75 * bore, 4), layers),
+            "bed_c": self.number(
+                "bed", "The bed", 0, bed.max_c, f"never above {plain(bed.max_c)} °C: {bed.why}", Unit.CELSIUS
+            )
+            or None,
+            "fan_pct": self.number("fan", "The fan", 0, 100, "a fan turns at 0 to 100 %", Unit.PERCENT),
+            "flow": self.number("flow", "Flow", 25, 200, "walls take 25 to 200 %", Unit.PERCENT),
+            "speed_mm_s": self.number(
+                "speed", "The speed", 5, self.held.speed_mm_s,
+                f"this machine is held to {plain(self.held.speed_mm_s)} mm/s", Unit.MM_PER_S,
+            ),
+        }  # fmt: skip
+
+
+_FIELDS: Final = (
+    "coldest", "hottest", "step", "shortest", "longest", "slowest", "fastest", "count", "nozzle", "line_width", "layer",
+    "first_layer", "bed", "fan", "flow", "speed",
+)  # fmt: skip
+
+
+def read_heat(
+    found: Standings, typed: Mapping[str, str], fields: TypedFields, sides: Mapping[str, Side], *, foaming: bool
+) -> TowerInputs | None:
+    """Inputs of a temperature or foaming run from its start form; None where a field needs another look."""
+    reader = _Reader(found, typed, fields)
+    coldest, hottest = reader.nozzle("coldest", "The coldest band"), reader.nozzle("hottest", "The hottest band")
+    step = 10.0 if typed.get("step") == "10" else 5.0
+    line = reader.line()
+    fewest = FEWEST_FOAM_BANDS if foaming else FEWEST_PRINTED
+    count = int((hottest - coldest) / step + 1e-9) + 1
+    if not (fields.has("coldest") or fields.has("hottest")):
+        if hottest <= coldest:
+            fields.add(FieldProblem("hottest", "upside_down", "The hottest band has to be hotter than the coldest."))
+        elif count < fewest:
+            many = f"{count} band{'s' if count > 1 else ''}"
+            said = f"That makes {many}: nothing can be told from fewer than {fewest}. Widen it."
+            fields.add(FieldProblem("hottest", "too_few", said))
+        elif count > MOST_BANDS:
+            said = f"That makes {count} bands; a tower has {MOST_BANDS} at most."
+            fields.add(FieldProblem("hottest", "too_many", said))
+    if any(fields.has(name) for name in _FIELDS):
+        return None
+    values = [coldest + step * place for place in range(count)]
+    proposed = Proposed(found, sides)
+    now = found.values.get(Kind.NOZZLE)
+    upwards = foaming or typed.get("order") == "above"
+    return TowerInputs(
+        of="foaming" if foaming else "temperature",
+        current=0.0 if now is None else now.number,
+        in_use=now is not None,
+        unit=Unit.CELSIUS,
+        places=0,
+        asked=3 * count if foaming else 3,
+        values=values if upwards else values[::-1],
+        nozzle_c=hottest,
+        purpose=_purpose(found),
+        moved=proposed.why(proposed.bands(foaming=foaming)),
+        err=sides.get("err_hot", "usual"),
+        **line,
+    )
+
+
+def read_pulls(found: Standings, typed: Mapping[str, str], fields: TypedFields) -> TowerInputs | None:
+    """Inputs of a retraction run from its start form; None where a field needs another look."""
+    reader = _Reader(found, typed, fields)
+    cap = pieces.retraction_cap(found.setup)
+    of_speed = typed.get("vary") == "speed"
+    low_name, high_name = ("slowest", "fastest") if of_speed else ("shortest", "longest")
+    most, unit = (cap.speed_mm_s, Unit.MM_PER_S) if of_speed else (cap.distance_mm, Unit.MM)
+    why = f"at most {plain(most)} {unit.value} here: {cap.why}"
+    low = reader.number(low_name, "The least", 1.0 if of_speed else 0.0, most, why, unit)
+    high = reader.number(high_name, "The most", 1.0 if of_speed else 0.0, most, why, unit)
+    count = round(reader.number("count", "The number of bands", 1, MOST_BANDS, f"1 to {MOST_BANDS} bands", Unit.COUNT))
+    nozzle = reader.nozzle("nozzle", "The nozzle")
+    line = reader.line()
+    places = 0 if of_speed else 1
+    if not any(fields.has(name) for name in (low_name, high_name, "count")):
+        values = [round(low + (high - low) * place / max(1, count - 1), places) for place in range(count)]
+        if high <= low:
+            fields.add(FieldProblem(high_name, "upside_down", "The most has to be more than the least."))
+        elif len(set(values)) < FEWEST_PRINTED:
+            said = f"That makes {len(set(values))}: nothing can be told from fewer than {FEWEST_PRINTED} bands."
+            fields.add(FieldProblem("count", "too_few", said))
+        elif len(set(values)) < count:
+            fields.add(FieldProblem("count", "too_many", "Bands that close cannot be told apart: fewer, or farther."))
+    if any(fields.has(name) for name in _FIELDS):
+        return None
+    now = found.values.get(Kind.RETRACTION_SPEED if of_speed else Kind.RETRACTION)
+    layer = line["layer_mm"] or reader.bore / 2
+    return TowerInputs(
+        of="retraction",
+        current=0.0 if now is None else now.number,
+        in_use=now is not None,
+        unit=unit,
+        places=places,
+        asked=3,
+        values=values,
+        of_speed=of_speed,
+        crossings=round(RETRACTION_BAND_MM / layer) if typed.get("strings") == "counted" else None,
+        nozzle_c=nozzle,
+        moved=f"Up to {plain(most)} {unit.value}: {cap.why}.",
+        **line,
+    )
+
+
+def _purpose(found: Standings) -> Purpose:
+    chosen = Purpose(found.setup.purpose)
+    return Purpose.EVERYDAY if chosen is Purpose.LIGHTNESS else chosen
+
+
+def tower_of(found: Standings, inputs: TowerInputs) -> tuple[Piece, Manner]:
+    """The tower of a run, and how it is printed.
+
+    Raises
+    ------
+    OutOfRange
+        If line, layer, bands or size do not go with the bore or the machine.
+    """
+    held = pieces.limits_of(found)
+    manner = pieces.manner_of(found, inputs.bead, inputs.flow / 100, held, speed_mm_s=inputs.speed_mm_s)
+    options = TowerOptions(
+        bore_mm=found.setup.nozzle.bore_mm,
+        line_width_mm=inputs.line_width_mm,
+        layer_mm=inputs.layer_mm,
+        first_layer_mm=inputs.first_layer_mm,
+        values=tuple(inputs.values),
+        fan_pct=inputs.fan_pct,
+    )
+    match inputs.of:
+        case "temperature":
+            return temperature_tower(options, held.volume, manner), manner
+        case "foaming":
+            return foaming_tower(options, held.volume, manner), manner
+    return retraction_tower(options, held.volume, manner, of_speed=inputs.of_speed), manner
+
+
+def preview(found: Standings, inputs: TowerInputs) -> PieceOut:
+    """The tower before it is printed."""
+    piece, manner = tower_of(found, inputs)
+    rate = manner.speed_mm_s * inputs.bead.area_mm2 * inputs.flow / 100
+    remarks = [
+        inputs.moved,
+        f"It holds for {plain(round(manner.speed_mm_s, 1))}{NBSP}mm/s, {plain(round(rate, 1))}{NBSP}mm³/s.",
+    ]
+    if manner.speed_mm_s < inputs.speed_mm_s - 0.05:
+        remarks.append(
+            f"{plain(inputs.speed_mm_s)}{NBSP}mm/s would melt more than is known to be safe here: printed slower."
+        )
+    if inputs.of != "retraction":
+        remarks.append(f"At each border the nozzle waits 10{NBSP}s beside the tower for its new temperature.")
+    return pieces.view(piece, found, manner, [], [remark for remark in remarks if remark])
+
+
+def heading(piece: Piece, inputs: TowerInputs) -> list[tuple[str, str]]:
+    """What the head of a file says of a tower."""
+    unit = inputs.unit.value
+    return [
+        ("bands", f"{len(piece.bands)}, {plain(piece.bands[0].value)} {unit} at the bottom"),
+        *(
+            (
+                f"band {place}",
+                f"{plain(band.value)} {unit}, {band.from_mm:.2f}{DASH}{band.to_mm:.2f} mm, settled from "
+                f"{band.settled_mm:.2f} mm",
+            )
+            for place, band in enumerate(piece.bands, 1)
+        ),
+        ("why these", inputs.moved),
+    ]

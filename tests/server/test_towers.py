@@ -1,0 +1,365 @@
+"""Towers that are rated or measured: start, ratings by key, verdict, decision; and what goes wrong on the way."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from tests.server.conftest import Person
+from tests.server.test_inventory import edit
+from tests.server.test_profile import type_in
+
+CRITERIA = ("stringing", "surface", "overhang", "bridging", "blobs", "bond")
+HOT_IS_BETTER = {"bond": (0, 1, 2, 3, 4, 4, 4)}
+
+
+@pytest.fixture
+def sized(ines: Person) -> Person:
+    """A machine whose size is entered, and a filament with its label."""
+    answer = edit(ines, "machine", 1, width_mm="220", depth_mm="220", height_mm="250", bed_max_c="80")
+    assert answer.status_code == 200, answer.text
+    assert edit(ines, "filament", 1, label="200-230").status_code == 200
+    return ines
+
+
+def begin(person: Person, step: str = "temperature", method: str = "tower", **typed: str) -> Any:
+    """The response to a run started with what its form proposes."""
+    form = person.get(f"/setups/{person.setup_id}/starts/{step}")
+    (way,) = [row for row in form["methods"] if row["method"] == method]
+    values = {row["name"]: row["value"] for row in way["fields"]} | typed
+    body = {"setup_id": person.setup_id, "step": step, "method": method, "instrument_id": 1, "values": values}
+    return person.post("/runs", body)
+
+
+def rate(person: Person, run: Any, band: int, key: str, rating: int | None) -> Any:
+    """The response to one rating."""
+    body = {"band": band, "key": key, "rating": rating, "taken_at": person.clock.now.isoformat()}
+    return person.post(f"/runs/{run['id']}/ratings", body)
+
+
+def rate_all(person: Person, run: Any, key: str, ratings: tuple[int, ...]) -> Any:
+    """A run with one criterion rated from the coldest (or shortest) band to the hottest."""
+    order = sorted(range(len(ratings)), key=lambda index: value_of(run, index))
+    for index, rating in zip(order, ratings, strict=True):
+        answer = rate(person, run, index, key, rating)
+        assert answer.status_code == 201, answer.text
+        run = answer.json()
+    return run
+
+
+def value_of(run: Any, index: int) -> float:
+    """The value of a band."""
+    return float(next(band["text"] for band in run["tower"]["bands"] if band["index"] == index))
+
+
+def band_at(run: Any, value: float) -> Any:
+    """The band of a value."""
+    return next(band for band in run["tower"]["bands"] if float(band["text"]) == value)
+
+
+def codes(answer: Any) -> dict[str, str]:
+    """Codes of the problems at their fields."""
+    assert answer.status_code == 422, answer.text
+    return {row["field"]: row["code"] for row in answer.json()["fields"]}
+
+
+def rated(person: Person, run: Any) -> Any:
+    """A tower whose middle is best: bond comes with heat, everything else goes."""
+    run = rate_all(person, run, "stringing", (4, 4, 4, 3, 2, 1, 0))
+    run = rate_all(person, run, "surface", (2, 3, 4, 4, 3, 2, 1))
+    run = rate_all(person, run, "overhang", (4, 4, 4, 3, 2, 2, 1))
+    return rate_all(person, run, "bond", (1, 2, 3, 4, 4, 4, 4))
+
+
+def test_a_tower_is_proposed_printed_rated_and_applied(sized: Person) -> None:
+    """From the label, in 5 °C bands; what is offered was printed; applied it is the setup's own and asks flow for a look."""
+    form = sized.get(f"/setups/{sized.setup_id}/starts/temperature")
+    assert [way["method"] for way in form["methods"]] == ["tower"], "only what foams has a foaming tower"
+    fields = {row["name"]: row for row in form["methods"][0]["fields"]}
+    assert (fields["coldest"]["value"], fields["hottest"]["value"]) == ("200", "230")
+    assert "the spool's label" in fields["coldest"]["hint"]
+    run = begin(sized).json()
+    assert [band["text"] for band in run["tower"]["bands"]] == ["200", "205", "210", "215", "220", "225", "230"]
+    assert run["tower"]["bands"][0]["index"] == 6, "hottest below: the top of the tower is the coldest"
+    assert run["tower"]["waiting"][0]["key"] != "bond"
+    assert run["result"] is None
+    text = sized.client.get(f"/api/v1/runs/{run['id']}/file").text
+    assert text.startswith("; Temperature tower"), text[:300]
+    assert text.index("M104 S230") < text.index("M104 S225") < text.index("M104 S200")
+    assert "; band 7: 200 °C" in text
+    run = rated(sized, run)
+    assert run["result"]["verdict"] == "apply"
+    assert run["result"]["proposal"] in {"210", "215"}
+    offered = band_at(run, float(run["result"]["proposal"]))
+    assert offered["offered"]
+    assert offered["inside"]
+    assert offered["cells"][0]["word"] in {"none", "hairs"}
+    answer = sized.decide(run, "apply")
+    assert answer.status_code == 201, answer.text
+    bench = sized.get(f"/setups/{sized.setup_id}/bench")
+    row = next(step for step in bench["steps"] if step["step"] == "temperature")
+    assert row["value"]["setting"] == run["result"]["proposal"]
+    assert row["standing"] == "fresh"
+    assert row["value"]["half_width_text"], "no number without its uncertainty"
+
+
+def test_the_temperature_in_use_stays_where_it_will_do(sized: Person) -> None:
+    """A change costs flow, retraction and top speed: kept, and kept again without a question."""
+    assert type_in(sized, {"nozzle": "210"}).status_code == 201
+    run = rated(sized, begin(sized).json())
+    assert run["result"]["verdict"] == "keep", run["result"]
+    assert band_at(run, 210)["in_use"]
+    assert run["result"]["keep_text"] == "210"
+    assert run["result"]["ask_before"], "changing it all the same is asked about"
+    assert sized.decide(run, "keep").status_code == 201
+
+
+def test_what_is_rated_again_or_taken_back_stays_on_record(sized: Person) -> None:
+    """The old figure is struck, with its reason; the grid shows the new one."""
+    run = begin(sized).json()
+    for rating in (4, 1, None):
+        run = rate(sized, run, 2, "stringing", rating).json()
+    assert [row["struck"] for row in run["readings"]] == ["rated again", "cleared"]
+    assert run["tower"]["bands"][4]["cells"][0]["rating"] is None
+    assert rate(sized, run, 2, "stringing", None).status_code == 409
+    again = rate(sized, rate(sized, run, 2, "stringing", 3).json(), 2, "stringing", 3).json()
+    assert len(again["readings"]) == 3, "the same figure twice is one rating"
+
+
+def test_two_people_rate_one_tower_and_see_each_other(sized: Person) -> None:
+    """Each has their own figures; the other's stand beside them; both count."""
+    run = rate(sized, begin(sized).json(), 0, "stringing", 1).json()
+    other = sized.post("/people", {"name": "Otto"}).json()["id"]
+    sized.id, first = other, sized.id
+    run = rate(sized, run, 0, "stringing", 3).json()
+    cell = next(cell for cell in run["tower"]["bands"][-1]["cells"] if cell["key"] == "stringing")
+    assert cell["rating"] == 3
+    assert [(row["person"], row["rating"]) for row in cell["others"]] == [("Ines", 1)]
+    assert all(row["struck"] is None for row in run["readings"])
+    sized.id = first
+
+
+def test_a_band_that_failed_is_out_and_one_that_was_not_printed_takes_no_rating(sized: Person) -> None:
+    """A mark is a fact of the tower: whoever made it, anybody may take it back."""
+    run = rated(sized, begin(sized).json())
+    best = band_at(run, float(run["result"]["proposal"]))["index"]
+    run = rate(sized, run, best, "failed", 1).json()
+    assert not next(band for band in run["tower"]["bands"] if band["index"] == best)["inside"]
+    assert float(run["result"]["proposal"]) != value_of(run, best)
+    run = rate(sized, run, 6, "missing", 1).json()
+    assert codes(rate(sized, run, 6, "blobs", 2)) == {"band": "not_printed"}
+    assert all(cell["band"] != 6 for cell in run["tower"]["waiting"])
+    back = rate(sized, run, best, "failed", None).json()
+    assert not next(band for band in back["tower"]["bands"] if band["index"] == best)["out"]
+
+
+def test_ratings_that_contradict_the_rest_are_named(sized: Person) -> None:
+    """A whole bond on the coldest band beside four that fall apart: said, and kept."""
+    run = rate_all(sized, begin(sized).json(), "bond", (4, 0, 0, 0, 1, 3, 4))
+    run = rate_all(sized, run, "stringing", (4, 4, 4, 3, 2, 1, 0))
+    assert "Bond at 200" in run["finding"]
+    odd = [cell["odd"] for cell in band_at(run, 200)["cells"] if cell["key"] == "bond"]
+    assert odd == [True]
+
+
+def test_bands_printed_in_the_wrong_order_are_swapped_and_keep_their_ratings(sized: Person) -> None:
+    """The ratings belong to the plastic, the temperature to what was set there."""
+    run = rate(sized, begin(sized).json(), 0, "stringing", 0).json()
+    edit_body = {"swap": [0, 6]}
+    answer = sized.client.patch(f"/api/v1/runs/{run['id']}", json=edit_body, headers=sized.headers(run["version"]))
+    assert answer.status_code == 200, answer.text
+    swapped = answer.json()
+    assert value_of(swapped, 0) == 200
+    cell = next(cell for cell in band_at(swapped, 200)["cells"] if cell["key"] == "stringing")
+    assert cell["rating"] == 0
+    assert any("230 and 200 swapped" in fact for fact in swapped["tower"]["facts"])
+
+
+def test_what_a_tower_is_rated_for_can_be_changed_while_it_is_rated(sized: Person) -> None:
+    """Strength wants it hotter than looks; lightness is not a matter of this tower."""
+    run = rated(sized, begin(sized).json())
+
+    def set_for(purpose: str) -> Any:
+        now = sized.get(f"/runs/{run['id']}")
+        headers = sized.headers(now["version"])
+        return sized.client.patch(f"/api/v1/runs/{run['id']}", json={"purpose": purpose}, headers=headers)
+
+    strong, pretty = set_for("strength").json(), set_for("looks").json()
+    assert float(strong["result"]["proposal"]) > float(pretty["result"]["proposal"])
+    assert codes(set_for("lightness")) == {"purpose": "not_here"}
+
+
+@pytest.mark.parametrize(
+    ("typed", "field", "code"),
+    [
+        ({"coldest": "210", "hottest": "210"}, "hottest", "upside_down"),
+        ({"coldest": "210", "hottest": "214"}, "hottest", "too_few"),
+        ({"coldest": "200", "hottest": "241"}, "hottest", "out_of_range"),
+        ({"coldest": "120"}, "coldest", "out_of_range"),
+        ({"speed": "fast"}, "speed", "not_a_number"),
+        ({"line_width": "0.9"}, "line_width", "out_of_range"),
+    ],
+)
+def test_a_tower_that_says_nothing_or_goes_too_far_is_refused_at_its_field(
+    sized: Person, typed: dict[str, str], field: str, code: str
+) -> None:
+    """One band, upside down, hotter than the liner stands, too cold to feed."""
+    assert codes(begin(sized, **typed)) == {field: code}
+
+
+def test_a_lined_hotend_cuts_the_tower_short_and_says_so(sized: Person) -> None:
+    """The label goes to 265; the liner does not."""
+    assert edit(sized, "filament", 1, label="230-265", family="petg").status_code == 200
+    form = sized.get(f"/setups/{sized.setup_id}/starts/temperature")
+    fields = {row["name"]: row for row in form["methods"][0]["fields"]}
+    assert fields["hottest"]["value"] == "240"
+    assert "limit of its liner" in fields["coldest"]["hint"]
+
+
+def test_a_label_with_rows_by_speed_follows_the_speed(sized: Person) -> None:
+    """At 40 mm/s between the row for slow and the row for 80."""
+    assert edit(sized, "filament", 1, label="190-210; 210-230 from 80 mm/s").status_code == 200
+    form = sized.get(f"/setups/{sized.setup_id}/starts/temperature")
+    fields = {row["name"]: row["value"] for row in form["methods"][0]["fields"]}
+    assert (fields["coldest"], fields["hottest"]) == ("200", "220")
+
+
+def test_a_rating_that_is_none_is_refused(sized: Person) -> None:
+    """No such band, no such scale, no such figure."""
+    run = begin(sized).json()
+    assert codes(rate(sized, run, 9, "stringing", 2)) == {"band": "no_such_band"}
+    assert codes(rate(sized, run, 1, "gloss", 2)) == {"key": "no_such_scale"}
+    assert codes(rate(sized, run, 1, "stringing", 7)) == {"rating": "no_such_rating"}
+    flow = sized.start()
+    assert rate(sized, flow, 0, "stringing", 2).status_code == 409
+
+
+def test_thirsty_filament_is_tested_in_the_air_first(sized: Person) -> None:
+    """Pops: it is wet, and everything waits until it is dry. Silent: the tower."""
+    assert edit(sized, "filament", 1, family="tpu", label="210-230").status_code == 200
+    spool = {"values": {"name": "1", "full_g": "750"}, "parent_id": 1}
+    made = sized.post("/records/spool", spool)
+    assert made.status_code == 201, made.text
+    (now,) = [row for row in sized.get(f"/setups/{sized.setup_id}/picks/purpose") if row["now"]]
+    picked = sized.post("/assemblies", now["form"] | {"spool_id": made.json()["id"]})
+    assert picked.status_code in {200, 201}, picked.text
+    sized.setup_id = picked.json()["id"]
+    start = sized.get(f"/setups/{sized.setup_id}/starts/temperature")
+    assert "50 mm" in start["wet_test"]["sentence"]
+    assert "Dry it at 50 °C for 6 h" in start["wet_test"]["sentence"]
+    wet = sized.post(f"/setups/{sized.setup_id}/wet-tests", {"pops": 4})
+    assert wet.status_code == 201, wet.text
+    assert wet.json()["wet_test"]["wet"]
+    bench = sized.get(f"/setups/{sized.setup_id}/bench")
+    assert bench["waiting"], "what waits until it is dry stands in the margin"
+    sized.clock.wait(hours=7)
+    assert sized.post(f"/setups/{sized.setup_id}/wet-tests", {"pops": 0}).json()["wet_test"] is None
+    sized.clock.wait(days=9)
+    assert sized.get(f"/setups/{sized.setup_id}/starts/temperature")["wet_test"] is not None
+
+
+def test_a_side_once_taken_is_remembered_for_the_person(sized: Person) -> None:
+    """Both sides stay in sight; another person is not bound by it."""
+    before = sized.get(f"/setups/{sized.setup_id}/starts/temperature")["schools"]
+    assert {row["key"]: row["side"] for row in before} == {"label": "usual", "err_hot": "usual"}
+    assert all(row["one"] and row["other"] and row["test"] for row in before)
+    answer = sized.client.put("/api/v1/schools/err_hot", json={"side": "one"}, headers=sized.headers())
+    assert answer.status_code == 200, answer.text
+    mine = sized.client.get(f"/api/v1/setups/{sized.setup_id}/starts/temperature", headers=sized.headers()).json()
+    assert {row["key"]: row["side"] for row in mine["schools"]}["err_hot"] == "one"
+    usual, hotter = (rated(sized, begin(sized).json()) for _ in (0,)), None
+    run = next(usual)
+    inside = [float(band["text"]) for band in run["tower"]["bands"] if band["inside"]]
+    hotter = float(run["result"]["proposal"])
+    assert hotter == max(inside), "err hot: the hottest of what will do"
+    assert sized.client.put("/api/v1/schools/none", json={"side": "one"}, headers=sized.headers()).status_code == 404
+
+
+def test_a_click_vetoes_its_distance_and_all_longer_ones(sized: Person) -> None:
+    """The least that is good enough is picked; once it clicks, nothing is."""
+    run = begin(sized, "retraction", "pulls").json()
+    count = len(run["tower"]["bands"])
+    assert value_of(run, count - 1) == 7.0, "never beyond the cap of a rigid strand in a tube"
+    run = rate_all(sized, run, "strings", (0, 0, 1, 3, 4, 4, 4, 4))
+    run = rate_all(sized, run, "gap", (4, 4, 4, 4, 4, 3, 3, 3))
+    assert run["result"]["verdict"] == "apply"
+    picked = float(run["result"]["proposal"])
+    assert picked == value_of(run, 3)
+    clicked = rate(sized, run, 3, "clicks", 1).json()
+    assert clicked["result"]["verdict"] == "repeat"
+    assert not clicked["result"]["can_apply"]
+    assert all(band["out"] for band in clicked["tower"]["bands"] if float(band["text"]) >= picked)
+
+
+def test_strings_that_do_not_respond_send_to_the_dryer(sized: Person) -> None:
+    """It is not the retraction: dry first, then cooler."""
+    run = rate_all(sized, begin(sized, "retraction", "pulls").json(), "strings", (1, 1, 2, 1, 1, 2, 1, 1))
+    assert run["result"]["title"] == "It is not the retraction"
+    assert "dry" in run["result"]["sentence"]
+    assert not run["result"]["can_apply"]
+
+
+def test_strings_can_be_counted_and_speeds_compared(sized: Person) -> None:
+    """Counts go up to the crossings of a band; a speed is kept as a speed."""
+    run = begin(sized, "retraction", "pulls", strings="counted", vary="speed").json()
+    most = run["tower"]["scales"][0]["most"]
+    assert most == 25
+    assert codes(rate(sized, run, 0, "strings", 26)) == {"rating": "no_such_rating"}
+    run = rate_all(sized, run, "strings", (24, 20, 6, 1, 0, 0, 0, 0))
+    assert run["result"]["unit_text"] == "mm/s"
+    assert run["result"]["can_apply"]
+    assert sized.decide(run, "apply").status_code == 201
+    bench = sized.get(f"/setups/{sized.setup_id}/bench")
+    line = next(row for row in bench["crib"] if row["kind"] == "retraction_speed")
+    assert line["text"] == run["result"]["proposal"]
+
+
+@pytest.mark.parametrize(
+    ("typed", "field", "code"),
+    [
+        ({"longest": "9"}, "longest", "out_of_range"),
+        ({"shortest": "3", "longest": "2"}, "longest", "upside_down"),
+        ({"count": "1"}, "count", "too_few"),
+        ({"shortest": "1", "longest": "1.3", "count": "8"}, "count", "too_many"),
+    ],
+)
+def test_a_pull_beyond_its_cap_is_refused(sized: Person, typed: dict[str, str], field: str, code: str) -> None:
+    """No file pulls farther than feed path and stiffness allow."""
+    assert codes(begin(sized, "retraction", "pulls", **typed)) == {field: code}
+
+
+def foam(sized: Person) -> Any:
+    """A foaming run, all bands measured: widest at 215."""
+    assert edit(sized, "filament", 1, family="foaming_pla", label="200-230").status_code == 200
+    run = begin(sized, "temperature", "foam", flow="70").json()
+    widths = {200: 0.48, 205: 0.52, 210: 0.57, 215: 0.6, 220: 0.58, 225: 0.53, 230: 0.47}
+    while run["entry"]["place"] and run["tower"]["waiting"]:
+        celsius = value_of(run, run["tower"]["waiting"][0]["band"])
+        answer = sized.read(run["id"], f"{widths[int(celsius)]:.2f}")
+        assert answer.status_code == 201, answer.text
+        run = answer.json()
+    return run
+
+
+def test_foam_is_measured_to_its_peak_and_gives_temperature_and_flow(sized: Person) -> None:
+    """Three arms of each band; the peak, and the flow that makes a wall as wide as its line."""
+    run = foam(sized)
+    assert len(run["readings"]) == 21
+    assert run["result"]["verdict"] == "apply", run["result"]
+    assert abs(float(run["result"]["proposal"]) - 215) <= 3
+    assert sized.decide(run, "apply").status_code == 201
+    bench = sized.get(f"/setups/{sized.setup_id}/bench")
+    crib = {row["kind"]: row["text"] for row in bench["crib"]}
+    assert crib["nozzle"] == run["result"]["proposal"]
+    assert 40 < float(crib["flow"]) < 60
+    assert len([row for row in sized.get("/runs")["ended"] if row["id"] == run["id"]]) == 1
+
+
+def test_dark_drops_take_a_band_and_all_hotter_ones_out(sized: Person) -> None:
+    """Spoiled at 215: what is offered lies below."""
+    run = foam(sized)
+    spoiled = band_at(run, 215)["index"]
+    run = rate(sized, run, spoiled, "drops", 1).json()
+    assert all(band["out"] for band in run["tower"]["bands"] if float(band["text"]) >= 215)
+    assert float(run["result"]["proposal"]) <= 210
