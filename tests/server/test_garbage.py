@@ -121,8 +121,8 @@ def test_the_contract_names_every_answer(app: FastAPI) -> None:
     for path, methods in app.openapi()["paths"].items():
         for method, operation in methods.items():
             for status, answer in operation["responses"].items():
-                (content,) = answer["content"].values()
-                if path.endswith(("/backup", "/file")) and status == "200":
+                if path.endswith(("/backup", "/file", "/body", "/photos/{photo_id}")) and status == "200":
                     continue
+                (content,) = answer["content"].values()
                 shape = content["schema"]
                 assert "$ref" in shape or "$ref" in shape.get("items", {}), (method, path, status)

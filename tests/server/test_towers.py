@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import io
 from typing import Any
 
 import pytest
+from PIL import Image
 
 from tests.server.conftest import Person
 from tests.server.test_inventory import edit
@@ -363,3 +365,69 @@ def test_dark_drops_take_a_band_and_all_hotter_ones_out(sized: Person) -> None:
     run = rate(sized, run, spoiled, "drops", 1).json()
     assert all(band["out"] for band in run["tower"]["bands"] if float(band["text"]) >= 215)
     assert float(run["result"]["proposal"]) <= 210
+
+
+def picture(form: str, size: tuple[int, int] = (3000, 2000), **more: Any) -> bytes:
+    """A photograph as a camera writes it: lying on its side, with a place in it."""
+    image = Image.new("RGB", size, (120, 90, 60))
+    exif = Image.Exif()
+    exif[0x0112] = 6
+    exif[0x010F] = "Camera of the workshop"
+    out = io.BytesIO()
+    image.save(out, form, exif=exif, **more)
+    return out.getvalue()
+
+
+def attach(person: Person, run_id: int, content: bytes, query: str = "") -> Any:
+    """The response to a photograph."""
+    headers = person.headers() | {"Content-Type": "application/octet-stream"}
+    return person.client.post(f"/api/v1/runs/{run_id}/photos{query}", content=content, headers=headers)
+
+
+@pytest.mark.parametrize("form", ["JPEG", "PNG", "WEBP"])
+def test_a_photo_is_kept_upright_small_and_without_what_the_camera_wrote(sized: Person, form: str) -> None:
+    """On a band; beside it the last run's; in the backup."""
+    before = begin(sized).json()
+    assert attach(sized, before["id"], picture(form)).status_code == 201
+    version = sized.get(f"/runs/{before['id']}")["version"]
+    assert sized.post(f"/runs/{before['id']}/leave", version=version).status_code == 201
+    run = begin(sized).json()
+    answer = attach(sized, run["id"], picture(form), "?band=2&note=underside")
+    assert answer.status_code == 201, answer.text
+    (photo,) = answer.json()["photos"]
+    assert (photo["band"], photo["band_text"], photo["note"]) == (2, "220", "underside")
+    assert answer.json()["before_run_id"] == before["id"]
+    assert len(answer.json()["before"]) == 1
+    kept = sized.client.get(f"/api/v1/photos/{photo['id']}").content
+    with Image.open(io.BytesIO(kept)) as image:
+        assert image.format == "JPEG"
+        assert image.size == (1067, 1600), "turned upright, 1600 points at most"
+        assert not image.getexif()
+    assert b"Camera" not in kept
+    assert sized.get(f"/runs/{run['id']}")["tower"]["bands"][4]["photos"] == 1
+    off = sized.post(f"/photos/{photo['id']}/removal").json()
+    assert off["photos"] == []
+    assert sized.client.get(f"/api/v1/photos/{photo['id']}").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("content", "code"),
+    [
+        (b"G1 X1 Y2\n" * 200, "not_a_photo"),
+        (b"", "not_a_photo"),
+        (picture("JPEG")[:4000], "not_a_photo"),
+        (b"\xff\xd8" + b"0" * 40_000_000, "too_large"),
+    ],
+)
+def test_what_is_no_photo_is_refused_with_its_reason(sized: Person, content: bytes, code: str) -> None:
+    """G-code, nothing, a photo cut off, 40 MB of something."""
+    run = begin(sized).json()
+    answer = attach(sized, run["id"], content)
+    assert codes(answer) == {"photo": code}
+    assert sized.get(f"/runs/{run['id']}/photos")["photos"] == []
+
+
+def test_a_photo_of_a_band_that_is_not_there_is_refused(sized: Person) -> None:
+    """Seven bands; there is no ninth."""
+    run = begin(sized).json()
+    assert codes(attach(sized, run["id"], picture("JPEG"), "?band=8")) == {"band": "no_such_band"}

@@ -15,7 +15,7 @@ from ubrex.demo import load_demo
 from ubrex.server.services import bench, history, runs, setups
 from ubrex.server.services.views import BenchOut, StepOut
 from ubrex.server.services.work import Desk, utc_now
-from ubrex.server.words import changes, esteps, machine, numbers, standing
+from ubrex.server.words import changes, esteps, machine, numbers, standing, towers
 
 FIGURES = EStepsFigures(
     count=3, mean_reading=98.4, fed_mm=98.4, spread_pct=0.3, factor=1.0163, error_pct=1.63, std_pct=0.15, dof=2,
@@ -28,8 +28,21 @@ OF_WALLS = {
     Reason.BEAD_NARROWER_THAN_LAYER, Reason.NO_RESPONSE, Reason.WALLS_READ_THICK, Reason.LINES_NOT_FUSED,
 }  # fmt: skip
 
+OF_TOWERS = {
+    Reason.BEST_BAND, Reason.WILL_DO, Reason.ALL_ALIKE, Reason.BEST_BEYOND, Reason.MUST_NOT_MET, Reason.TOO_FEW_BANDS,
+    Reason.NOTHING_RATED, Reason.NO_BAND_LEFT, Reason.NOT_THE_LEVER, Reason.BEYOND_CAP, Reason.STARVED, Reason.FINER,
+    Reason.LONGER, Reason.NO_FOAM,
+}  # fmt: skip
 
-@pytest.mark.parametrize("reason", [reason for reason in Reason if reason not in OF_WALLS])
+
+@pytest.mark.parametrize("reason", sorted(OF_TOWERS))
+def test_every_reason_of_a_tower_has_a_title_of_its_own(reason: Reason) -> None:
+    """None of them falls through to the words for an empty tower, but that of an empty tower."""
+    title = towers.tower_title(Verdict.KEEP, reason, "210")
+    assert (title == "Nothing rated yet") == (reason is Reason.NOTHING_RATED)
+
+
+@pytest.mark.parametrize("reason", [reason for reason in Reason if reason not in OF_WALLS | OF_TOWERS])
 @pytest.mark.parametrize("figures", [FIGURES, None])
 def test_every_reason_has_a_title_and_a_sentence(reason: Reason, figures: EStepsFigures | None) -> None:
     """A new reason without words would show a person an empty verdict."""

@@ -97,6 +97,13 @@ async def keyed(
 OnceOf = Annotated[Once, Depends(keyed)]
 
 
+async def _bytes(request: Request) -> bytes:
+    return await request.body()
+
+
+BytesOf = Annotated[bytes, Depends(_bytes)]
+
+
 async def version_seen(if_match: Annotated[str | None, Header()] = None) -> int:
     """Version in ``If-Match``; an edit says which version it was made from."""
     digits = (if_match or "").strip('"')

@@ -15,9 +15,11 @@ from ubrex.server.api.problems import problem
 LARGEST_BODY: Final = 1_000_000
 LARGEST_BACKUP: Final = 256_000_000
 LARGEST_FILE: Final = 130_000_000
+LARGEST_PICTURE: Final = 64_000_000
 FILE_PATHS: Final = ("/file-checks", "/file-comparisons")
+PHOTO_PATH: Final = "/photos"
 BACKUP_PATH: Final = "/api/v1/backup"
-"""Bytes a request may carry."""
+"""Bytes a request may carry; of a picture more than is kept, so that the answer can say how large it was."""
 
 SAFE_METHODS: Final = frozenset({"GET", "HEAD", "OPTIONS"})
 
@@ -66,6 +68,8 @@ class Guard:
         most = LARGEST_BACKUP if scope["path"] == BACKUP_PATH else LARGEST_BODY
         if scope["path"].endswith(FILE_PATHS):
             most = LARGEST_FILE
+        if scope["path"].endswith(PHOTO_PATH):
+            most = LARGEST_PICTURE
         refused = self._refusal(scope["method"], headers, most)
         if refused is not None:
             await problem(*refused)(scope, receive, send)

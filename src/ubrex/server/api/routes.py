@@ -10,7 +10,7 @@ from peewee import PeeweeException
 from starlette.concurrency import run_in_threadpool
 
 from ubrex import __version__
-from ubrex.server.api.caller import COOKIE, CallerOf, DeskOf, GateOf, OnceOf, VersionOf, signed_in_caller
+from ubrex.server.api.caller import COOKIE, BytesOf, CallerOf, DeskOf, GateOf, OnceOf, VersionOf, signed_in_caller
 from ubrex.server.services import (
     access,
     assembly,
@@ -25,6 +25,7 @@ from ubrex.server.services import (
     instruments,
     inventory,
     people,
+    photos,
     preflight,
     profile,
     ratings,
@@ -74,6 +75,7 @@ from ubrex.server.services.views import (
     PartOut,
     PersonIn,
     PersonOut,
+    PhotosOut,
     PickOut,
     PieceIn,
     PieceOut,
@@ -571,6 +573,43 @@ def show_layers(run_id: int, caller: CallerOf) -> FileViewOut:
 def rate_band(run_id: int, body: RatingIn, once: OnceOf) -> RunOut:
     """Rate a band of a tower, mark it, or take that back."""
     return once.do(RunOut, ratings.rate, run_id, body)
+
+
+@router.get("/runs/{run_id}/photos")
+def list_photos(run_id: int, caller: CallerOf) -> PhotosOut:
+    """Photographs of a run, and of the one before it."""
+    return caller.do(photos.list_photos, run_id)
+
+
+@router.post(
+    "/runs/{run_id}/photos",
+    status_code=201,
+    openapi_extra={
+        "requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}
+    },
+)
+def add_photo(
+    run_id: int,
+    content: BytesOf,
+    once: OnceOf,
+    band: Annotated[int | None, Query(ge=0)] = None,
+    note: Annotated[str, Query(max_length=200)] = "",
+) -> PhotosOut:
+    """Keep a photograph of a run, or of one band of its tower."""
+    return once.do(PhotosOut, photos.add_photo, run_id, content, band=band, note=note)
+
+
+@router.get("/photos/{photo_id}", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}})
+def show_photo(photo_id: int, caller: CallerOf) -> Response:
+    """A photograph."""
+    content = caller.do(photos.show_photo, photo_id)
+    return Response(content, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
+
+
+@router.post("/photos/{photo_id}/removal")
+def remove_photo(photo_id: int, once: OnceOf) -> PhotosOut:
+    """Take a photograph off its run."""
+    return once.do(PhotosOut, photos.remove_photo, photo_id)
 
 
 @router.post("/setups/{setup_id}/wet-tests", status_code=201)

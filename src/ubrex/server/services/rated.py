@@ -52,7 +52,7 @@ from ubrex.server.services.views import (
     TowerVetoOut,
 )
 from ubrex.server.services.work import Work
-from ubrex.server.store.records import Decision, Photo, Reading, Run
+from ubrex.server.store.records import Decision, Photo, PhotoOff, Reading, Run
 from ubrex.server.words import towers as words
 from ubrex.server.words.numbers import DASH, NBSP, plain, plus_minus, unit_text
 from ubrex.server.words.profile import window_said
@@ -334,7 +334,8 @@ class TowerCase:
         inside, offered = self.pick()
         scores, odd, out = self.scores(), self.odd(), self.out
         pictures: dict[int | None, int] = defaultdict(int)
-        for row in Photo.select(Photo.band).where(Photo.run == self.run.id, Photo.removed_at.is_null()):
+        off = PhotoOff.select(PhotoOff.photo)
+        for row in Photo.select(Photo.band).where(Photo.run == self.run.id, Photo.id.not_in(off)):
             pictures[row.band] += 1
         missing, snapped = self.said.marked(MISSING), self.said.marked(SNAPPED)
         marked = {key: self.said.marked(key) for key in self.vetoes}

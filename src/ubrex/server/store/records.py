@@ -529,7 +529,20 @@ class Photo(Record):
     person = ForeignKeyField(Person)
     person_id: int
     at = DateTimeTZField()
-    removed_at = DateTimeTZField(null=True)
+
+
+class PhotoOff(Record):
+    """A photograph taken off its run: it is shown no more, and stays on record."""
+
+    id = None
+    photo = ForeignKeyField(Photo, primary_key=True)
+    photo_id: int
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "photo_off"
 
 
 class SideTaken(Record):
@@ -590,6 +603,7 @@ WORKSHOP_TABLES: tuple[type[Record], ...] = (
     Note,
     Meaning,
     Photo,
+    PhotoOff,
     SideTaken,
 )
 """Everything a backup holds, in an order in which rows can be put back."""
