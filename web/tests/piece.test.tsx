@@ -28,6 +28,7 @@ function piece(places: Place[], more: Partial<Schemas["PieceOut"]> = {}): Schema
     minutes: "4 min",
     grams: "0.7 g",
     remarks: [],
+    bands: [],
     refused: "",
     field: "",
     ...more,

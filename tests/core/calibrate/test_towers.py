@@ -120,7 +120,7 @@ def test_ratings_that_are_all_alike_tell_nothing_apart() -> None:
     [
         (TowerSample(temperatures_c=(200.0,), raters=({Criterion.BOND: (3,)},)), TowerVerdict.TOO_FEW_BANDS),
         (TowerSample(temperatures_c=CELSIUS, raters=()), TowerVerdict.NOTHING_RATED),
-        (TowerSample(temperatures_c=CELSIUS, raters=({Criterion.DETAIL: (3,) * 7},)), TowerVerdict.NOTHING_RATED),
+        (TowerSample(temperatures_c=CELSIUS, raters=({Criterion.BOND: (None,) * 7},)), TowerVerdict.NOTHING_RATED),
         (replace(TOWER, failed=frozenset(range(7))), TowerVerdict.NO_BAND_LEFT),
     ],
 )
@@ -146,9 +146,8 @@ def test_the_ends_are_looked_at_first_and_bond_last() -> None:
 
 
 def test_a_last_rating_that_cannot_matter_is_known_not_to() -> None:
-    """Detail does not count for strength; the bond of the best band does."""
-    full = replace(TOWER, raters=(RATED | {Criterion.BOND: (0, 1, 2, 3, None, 4, 4)},))
-    assert not could_change(full, DEMANDS[Purpose.STRENGTH], Criterion.DETAIL, 4)
+    """The tip of a band that falls apart does not decide on strength; the bond of a good one does."""
+    assert not could_change(TOWER, DEMANDS[Purpose.STRENGTH], Criterion.DETAIL, 0)
     bare = replace(TOWER, raters=({Criterion.BOND: (None, None, None, None, None, None, 3)},))
     assert could_change(bare, DEMANDS[Purpose.STRENGTH], Criterion.BOND, 3)
 

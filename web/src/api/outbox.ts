@@ -3,13 +3,17 @@ import { type FieldProblem, isProblem, type Problem, type Schemas } from "./clie
 
 type Run = Schemas["RunOut"];
 
-/** A reading on its way: waiting to be sent, or refused and waiting for a person. */
+/** A rating of a band, or a mark on it; null takes back what stands there. */
+export type BandRating = { band: number; key: string; rating: number | null };
+
+/** A reading on its way: waiting to be sent, or refused and waiting for a person. `rated`: it is one of a tower. */
 export type Parcel = {
   key: string;
   runId: number;
   typed: string;
   takenAt: string;
   asTyped: FieldProblem["code"] | null;
+  rated?: BandRating;
   refusal: { reason: string; code: string; confirmable: boolean; suggested: string | null } | null;
 };
 

@@ -29,6 +29,7 @@ export const keys = {
   typedForm: (id: number, step: string) => ["ubrex", "typed", id, step] as const,
   preview: (id: number, kind: string, when: string) => ["ubrex", "preview", id, kind, when] as const,
   changeKinds: (id: number) => ["ubrex", "change-kinds", id] as const,
+  photos: (id: number) => ["ubrex", "photos", id] as const,
   runs: ["ubrex", "runs"] as const,
   run: (id: number, early: boolean) => ["ubrex", "run", id, early] as const,
 };
@@ -256,6 +257,13 @@ export function useRun(id: number, early: boolean) {
     queryKey: keys.run(id, early),
     queryFn: () =>
       answer(api.GET("/api/v1/runs/{run_id}", { params: { path: { run_id: id }, query: { early } } })),
+  });
+}
+
+export function usePhotos(id: number) {
+  return useQuery({
+    queryKey: keys.photos(id),
+    queryFn: () => answer(api.GET("/api/v1/runs/{run_id}/photos", { params: { path: { run_id: id } } })),
   });
 }
 

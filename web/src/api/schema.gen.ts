@@ -2300,7 +2300,11 @@ export interface components {
         InstrumentIn: {
             /** Name */
             name: string;
-            kind: components["schemas"]["ToolKind"];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "calliper" | "micrometer" | "ruler" | "scale" | "thermometer";
             /** Step */
             step: string;
             /**

@@ -52,7 +52,7 @@ export function PiecePlan({ piece, small }: { piece: Piece; small?: boolean }) {
       </svg>
       <figcaption className="text-small text-ink-2">
         From above, {piece.size}
-        {piece.height_mm > 2 && "; jaw tips 2 to 3 mm below the rim"}
+        {piece.height_mm > 2 && piece.bands.length === 0 && "; jaw tips 2 to 3 mm below the rim"}
       </figcaption>
     </figure>
   );
@@ -138,10 +138,11 @@ function Jaws({ x, y, ox, oy, unit }: { x: number; y: number; ox: number; oy: nu
   );
 }
 
-/** A test piece from the side: how high, and how deep the jaws go. */
+/** A test piece from the side: how high, and how deep the jaws go; a tower with its bands. */
 export function PieceSide({ piece }: { piece: Piece }) {
   const { width_mm: width, height_mm: height } = piece;
   if (height <= 2) return null;
+  if (piece.bands.length > 0) return <Bands piece={piece} />;
   const room = width * 0.14;
   const unit = width / 100;
   return (
@@ -175,5 +176,24 @@ export function PieceSide({ piece }: { piece: Piece }) {
         3 mm
       </text>
     </svg>
+  );
+}
+
+/** The bands of a tower, each with its value, bottom up; a hairline where the nozzle has settled only later. */
+function Bands({ piece }: { piece: Piece }) {
+  return (
+    <ol className="mt-2 flex flex-col-reverse border-b-[3px] border-ink">
+      {piece.bands.map((band) => (
+        <li
+          key={band.from_mm}
+          className="flex min-h-7 items-center gap-3 border-x-[1.5px] border-t-[1.5px] border-ink bg-sheet px-3"
+        >
+          <strong className="w-12 text-name">{band.text}</strong>
+          <span className="text-floor text-ink-2">
+            {band.from_mm.toFixed(1)} to {band.to_mm.toFixed(1)} mm{band.settled && `, ${band.settled}`}
+          </span>
+        </li>
+      ))}
+    </ol>
   );
 }

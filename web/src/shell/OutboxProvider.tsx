@@ -8,10 +8,16 @@ import { isPhone } from "./isPhone";
 const Context = createContext<Outbox | null>(null);
 
 function sendReading(parcel: Parcel) {
-  const { runId, typed, takenAt, asTyped, key } = parcel;
+  const { runId, typed, takenAt, asTyped, key, rated } = parcel;
+  const params = { path: { run_id: runId }, header: writeHeaders(undefined, key) };
+  if (rated) {
+    return answer(
+      api.POST("/api/v1/runs/{run_id}/ratings", { params, body: { ...rated, taken_at: takenAt } }),
+    );
+  }
   return answer(
     api.POST("/api/v1/runs/{run_id}/readings", {
-      params: { path: { run_id: runId }, header: writeHeaders(undefined, key) },
+      params,
       body: { typed, taken_at: takenAt, as_typed: asTyped as "unit_slip" | "impossible" | "far_off" | null },
     }),
   );

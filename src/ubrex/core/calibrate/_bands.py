@@ -64,7 +64,13 @@ def label_at(rows: Sequence[LabelRange], speed_mm_s: float) -> Window | None:
 
 
 def temperature_bands(
-    window: Window, *, bias_c: float, limit: Limit | None, coldest_c: float, fewest: int = WANTED_BANDS
+    window: Window,
+    *,
+    bias_c: float,
+    limit: Limit | None,
+    coldest_c: float,
+    fewest: int = WANTED_BANDS,
+    fine: bool = False,
 ) -> TemperatureBands:
     """Bands over a range of true temperatures, as the hotend has to be set for them.
 
@@ -78,10 +84,12 @@ def temperature_bands(
         The strictest limit, and what nothing is fed below.
     fewest
         Bands that the tower should have, where the limits leave room.
+    fine
+        Small steps however wide the range: a peak is narrower than a range.
     """
     bias = bias_c if abs(bias_c) <= SUSPECT_BIAS_C else 0.0
     low, high = window.low + bias, window.high + bias
-    step = COARSE_STEP_C if high - low > WIDE_C else FINE_STEP_C
+    step = COARSE_STEP_C if high - low > WIDE_C and not fine else FINE_STEP_C
     first, last = FINE_STEP_C * math.ceil(low / FINE_STEP_C - 1e-9), high
     count = int((last - first) / step + 1e-9) + 1
     while count < fewest:

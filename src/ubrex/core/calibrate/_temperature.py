@@ -89,28 +89,28 @@ DEMANDS: Final[Mapping[Purpose, Demand]] = {
     Purpose.EVERYDAY: Demand(
         weights={
             Criterion.BOND: 2, Criterion.STRINGING: 2, Criterion.SURFACE: 2,
-            Criterion.OVERHANG: 1, Criterion.BRIDGING: 1, Criterion.BLOBS: 1,
+            Criterion.OVERHANG: 1, Criterion.BRIDGING: 1, Criterion.BLOBS: 1, Criterion.DETAIL: 1,
         },
         minimum={},
     ),
     Purpose.STRENGTH: Demand(
         weights={
             Criterion.BOND: 5, Criterion.STRINGING: 1, Criterion.SURFACE: 1,
-            Criterion.OVERHANG: 1, Criterion.BRIDGING: 1, Criterion.BLOBS: 1,
+            Criterion.OVERHANG: 1, Criterion.BRIDGING: 1, Criterion.BLOBS: 1, Criterion.DETAIL: 1,
         },
         minimum={Criterion.BOND: 2.5},
     ),
     Purpose.LOOKS: Demand(
         weights={
             Criterion.SURFACE: 4, Criterion.STRINGING: 3, Criterion.OVERHANG: 2, Criterion.BLOBS: 2,
-            Criterion.BOND: 1, Criterion.BRIDGING: 1,
+            Criterion.BOND: 1, Criterion.BRIDGING: 1, Criterion.DETAIL: 1,
         },
         minimum={},
     ),
     Purpose.FIT: Demand(
         weights={
             Criterion.BLOBS: 3, Criterion.STRINGING: 2, Criterion.OVERHANG: 2, Criterion.BOND: 2,
-            Criterion.SURFACE: 1, Criterion.BRIDGING: 1,
+            Criterion.SURFACE: 1, Criterion.BRIDGING: 1, Criterion.DETAIL: 1,
         },
         minimum={},
     ),

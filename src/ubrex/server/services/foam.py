@@ -66,6 +66,7 @@ class FoamCase(TowerCase):
     tools = TOOLS
     unit = Unit.MM
     implied = "0."
+    score_places = 3
     vetoes = ("drops", "snaps", "smell", "failed", MISSING)
 
     @property

@@ -142,6 +142,7 @@ class TowerCase:
     has_history: ClassVar[bool] = False
     vetoes: ClassVar[tuple[str, ...]] = ("failed", MISSING)
     kind: ClassVar[Kind] = Kind.NOZZLE
+    score_places: ClassVar[int] = 1
 
     @cached_property
     def readings(self) -> Sequence[Reading]:
@@ -354,7 +355,7 @@ class TowerCase:
                 snapped=band in snapped,
                 remark=self.remark(band),
                 score=None if score is None else round(score[0], 3),
-                score_text="" if score is None else decimal_text(max(0.0, score[0]), 1),
+                score_text="" if score is None else decimal_text(max(0.0, score[0]), self.score_places),
                 spread=0.0 if score is None else round(score[1], 3),
                 inside=band in inside,
                 offered=band == offered,
@@ -413,6 +414,7 @@ class TowerCase:
             was = f"was {decimal_text(inputs.current, inputs.places)}"
             if change:
                 was += f", {'up' if change > 0 else 'down'} {decimal_text(abs(change), inputs.places)}"
+        so_far = bool(self.waiting())
         return ResultOut(
             verdict=verdict,
             reason=reason,
@@ -420,8 +422,8 @@ class TowerCase:
             sentence=sentence,
             limits=limits,
             remarks=list(remarks),
-            so_far=bool(self.waiting()),
-            blue=verdict is Verdict.APPLY,
+            so_far=so_far,
+            blue=verdict is Verdict.APPLY and not so_far,
             proposal=shown,
             half_width_text="" if half is None else plus_minus(half),
             change=was,

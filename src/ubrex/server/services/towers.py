@@ -142,6 +142,7 @@ class Proposed:
             bias_c=self.bias_c,
             limit=limit,
             coldest_c=held.feeds_from_c,
+            fine=foaming,
             **({"fewest": FEWEST_FOAM_BANDS + 1} if foaming else {}),
         )
 
@@ -149,7 +150,8 @@ class Proposed:
         """Where the bands come from, in one or two sentences."""
         filament = self.found.setup.filament
         whose = "the spool's label" if filament.label else f"what is usual for {family(filament.family).name}"
-        said = f"From {whose}, {window_said(self.window, '°C')} at {plain(self.speed_mm_s)}{NBSP}mm/s."
+        window = Window(low=round(self.window.low), high=round(self.window.high))
+        said = f"From {whose}, {window_said(window, '°C')} at {plain(self.speed_mm_s)}{NBSP}mm/s."
         if self.bias_c and abs(self.bias_c) <= SUSPECT_BIAS_C:
             said += (
                 f" This hotend shows {plain(abs(self.bias_c))} too {'much' if self.bias_c > 0 else 'little'}: moved."
@@ -198,7 +200,7 @@ def heat_fields(found: Standings, sides: Mapping[str, Side], *, foaming: bool) -
     bands = proposed.bands(foaming=foaming)
     shown = bands.temperatures_c or (0.0,)
     fields = [
-        _field("coldest", "Coldest band", "°C", shown[0], proposed.why(bands)),
+        _field("coldest", "Coldest band", "°C", shown[0]),
         _field("hottest", "Hottest band", "°C", shown[-1]),
         _choice("step", "Step", {"5": "5 °C", "10": "10 °C"}, plain(bands.step_c)),
         _field(
@@ -209,9 +211,9 @@ def heat_fields(found: Standings, sides: Mapping[str, Side], *, foaming: bool) -
     if not foaming:
         fields.append(
             _choice(
-                "order", "Hottest band", {"below": "at the bottom", "above": "at the top"}, "below",
-                "At the bottom the nozzle only ever cools, and a cold band that fails takes no good one with it. "
-                "At the top, if the hottest one may sag.",
+                "order", "It stands", {"below": "hottest at the foot", "above": "coldest at the foot"}, "below",
+                "Hottest first: the nozzle only ever cools, and a cold band that fails takes no good one with it. "
+                "Coldest first, if the hottest may sag.",
             )
         )  # fmt: skip
     return fields + _line_fields(found)
@@ -223,14 +225,12 @@ def pull_fields(found: Standings, sides: Mapping[str, Side]) -> list[StartFieldO
     row, cap = family(setup.filament.family), pieces.retraction_cap(setup)
     bands = pull_values(found, sides)
     soft = row.stiffness is Stiffness.FLEXIBLE
-    said = f"At most {plain(cap.distance_mm)} mm: {cap.why}."
-    if soft:
-        said += " Step up from none, and stop at the first click."
+    said = "Step up from none, and stop at the first click." if soft else ""
     nozzle = own.get(Kind.NOZZLE) or (row.nozzle_low_c or 200)
     return [
         _choice("vary", "Bands differ in", {"distance": "distance", "speed": "speed"}, "distance"),
         _field("shortest", "Shortest", "mm", bands[0], said, when="vary=distance"),
-        _field("longest", "Longest", "mm", bands[-1], when="vary=distance"),
+        _field("longest", "Longest", "mm", bands[-1], f"At most {plain(cap.distance_mm)} here.", when="vary=distance"),
         _field("slowest", "Slowest", "mm/s", speed_bands(cap.speed_mm_s)[0], when="vary=speed"),
         _field("fastest", "Fastest", "mm/s", cap.speed_mm_s, f"At most {plain(cap.speed_mm_s)}.", when="vary=speed"),
         _field("count", "Bands", "", str(len(bands))),

@@ -53,9 +53,15 @@ class WorkshopOut(Schema):
     people: list[PersonOut]
 
 
+MeasuringKind: TypeAlias = Literal[
+    ToolKind.CALLIPER, ToolKind.MICROMETER, ToolKind.RULER, ToolKind.SCALE, ToolKind.THERMOMETER
+]
+"""What can be added as a measuring tool; eyes and fingers are there by themselves."""
+
+
 class InstrumentIn(Schema):
     name: Name
-    kind: ToolKind
+    kind: MeasuringKind
     step: Typed
     permissible_error: Typed = ""
 

@@ -260,7 +260,8 @@ def temperature_said(
                 "do. A change would cost flow, retraction and top speed."
             )
         case TowerVerdict.PICK:
-            return f"{plain(offered_c)}{NBSP}°C is the best printed band for {aim}; {will_do} will do as well."
+            others = "no other band will do as well" if low_c == high_c else f"{will_do} will do as well"
+            return f"{plain(offered_c)}{NBSP}°C is the best printed band for {aim}; {others}."
         case TowerVerdict.NO_BAND_LEFT:
             return "Every band is taken out: print another tower."
         case TowerVerdict.TOO_FEW_BANDS:

@@ -6,7 +6,7 @@ import { useWrite } from "../../shell/useWrite";
 import { InstrumentFields, type InstrumentTyped } from "../setup/InstrumentFields";
 
 type Props = {
-  kind: Schemas["ToolKind"];
+  kind: InstrumentTyped["kind"];
   onAdded: (tool: Schemas["InstrumentOut"]) => void;
   onClose: () => void;
 };

@@ -1,8 +1,11 @@
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api, type Schemas, writeHeaders } from "../../api/client";
 import { GaugeStrip } from "../../instrument/GaugeStrip";
 import { Page } from "../../shell/Page";
 import { useWrite } from "../../shell/useWrite";
+import { PhotosDialog } from "../tower/PhotosDialog";
+import { TowerGrid } from "../tower/TowerGrid";
 import { AtTheMachine } from "./AtTheMachine";
 import { NotPlaced } from "./NotPlaced";
 import { Readings } from "./Readings";
@@ -12,6 +15,7 @@ import { useEntry } from "./useEntry";
 /** A run that ended: what was decided on what, and what is left to do at the machine. */
 export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
   const navigate = useNavigate();
+  const [photos, setPhotos] = useState(false);
   const entry = useEntry(run.id);
   const { decision, result } = run;
   const again = useWrite(
@@ -31,9 +35,11 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
       title={<RunTitle run={run} />}
       keys={[{ key: "H", label: "history", run: () => navigate("/profiles") }]}
     >
-      <div className="shrink-0 border-b border-rule bg-well px-3 py-3 desk:px-6">
-        <GaugeStrip strip={run.strip} size="hero" />
-      </div>
+      {!run.tower && (
+        <div className="shrink-0 border-b border-rule bg-well px-3 py-3 desk:px-6">
+          <GaugeStrip strip={run.strip} size="hero" />
+        </div>
+      )}
       <div className="grid flex-1 desk:grid-cols-[minmax(0,1fr)_18.5rem] wide:grid-cols-[minmax(0,1fr)_25rem]">
         <div className="min-w-0 px-3 py-4 desk:px-6">
           <h1 className="text-verdict">{decision ? decision.sentence : "Left undecided."}</h1>
@@ -75,6 +81,14 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
               )}
             </div>
           )}
+          {run.tower && (
+            <div className="mt-4 overflow-x-auto" style={{ "--row": "44px" } as React.CSSProperties}>
+              <TowerGrid tower={run.tower} />
+              <button type="button" className="link min-h-11 text-body" onClick={() => setPhotos(true)}>
+                Photos
+              </button>
+            </div>
+          )}
           <NotPlaced parcels={entry.notPlaced} onAgain={entry.takeAgain} onDrop={entry.drop} />
           <div className="mt-6 flex flex-wrap gap-3">
             <Link to="/" className="button">
@@ -87,6 +101,7 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
         </div>
         <Readings run={run} waiting={[]} />
       </div>
+      {photos && <PhotosDialog run={run} onClose={() => setPhotos(false)} />}
     </Page>
   );
 }

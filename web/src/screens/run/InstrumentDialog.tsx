@@ -32,7 +32,7 @@ export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onC
   if (adding) {
     return (
       <AddInstrument
-        kind={run.instrument.kind}
+        kind={run.instrument.kind === "eyes" ? "calliper" : run.instrument.kind}
         onAdded={(tool) => edit.mutate({ instrument_id: tool.id })}
         onClose={() => setAdding(false)}
       />

@@ -12,6 +12,8 @@ import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
 import { AddInstrument } from "./AddInstrument";
 import { Cautions } from "./Cautions";
+import { School } from "./School";
+import { WetTest } from "./WetTest";
 
 type Start = Schemas["StartOut"];
 type Step = Start["step"];
@@ -53,11 +55,15 @@ function MeasureForm({ start }: { start: Start }) {
   const said = (field: string) =>
     problemAt(write.error, field)?.message ?? problemAt(piece.error, field)?.message;
   const form = useRefused(write.error);
+  const [goOn, setGoOn] = useState(false);
+  const ready = way !== undefined && (tool !== undefined || way.missing === "");
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    if (tool) write.mutate(undefined);
+    if (ready) write.mutate(undefined);
   };
   if (!way) return null;
+  if (start.wet_test && !goOn)
+    return <WetTest start={start} test={start.wet_test} onGoOn={() => setGoOn(true)} />;
   const trouble = write.error ?? (piece.error as Schemas["ProblemOut"] | null);
   return (
     <Page
@@ -125,8 +131,15 @@ function MeasureForm({ start }: { start: Start }) {
                   <strong>{piece.data.grams}</strong>, {piece.data.minutes}
                 </p>
               </div>
-              <PiecePlan piece={piece.data} />
-              <PieceSide piece={piece.data} />
+              <div className={piece.data.bands.length > 0 ? "grid items-end gap-4 desk:grid-cols-2" : ""}>
+                <PiecePlan piece={piece.data} />
+                <PieceSide piece={piece.data} />
+              </div>
+              {piece.data.remarks.map((remark) => (
+                <p key={remark} className="mt-1 text-body text-ink-2">
+                  {remark}
+                </p>
+              ))}
             </>
           )}
           <h2 className="mt-3 mb-1 text-name">How it goes</h2>
@@ -140,6 +153,9 @@ function MeasureForm({ start }: { start: Start }) {
           <div className="flex-1 space-y-3">
             {way.prints && <Cautions cautions={start.cautions} />}
             {start.rests_on && <p className="text-reason">{start.rests_on}</p>}
+            {start.schools.map((school) => (
+              <School key={school.key} school={school} />
+            ))}
           </div>
           <div className="space-y-2 bg-sheet py-3 wide:sticky wide:bottom-0 wide:border-t wide:border-rule">
             {tool ? (
@@ -155,17 +171,19 @@ function MeasureForm({ start }: { start: Start }) {
                 problem={said("instrument_id")}
               />
             ) : (
-              <p className="text-care font-semibold text-stale">{way.missing}</p>
+              way.missing && <p className="text-care font-semibold text-stale">{way.missing}</p>
             )}
-            <button type="button" className="link min-h-11 text-body" onClick={() => setAdding(true)}>
-              Add a measuring tool
-            </button>
+            {(tool || way.missing) && (
+              <button type="button" className="link min-h-11 text-body" onClick={() => setAdding(true)}>
+                Add a measuring tool
+              </button>
+            )}
             {trouble && trouble.fields.length === 0 && (
               <p role="alert" className="text-care font-semibold text-out">
                 {trouble.detail}
               </p>
             )}
-            <button type="submit" className="button button-main w-full" disabled={!tool || write.isPending}>
+            <button type="submit" className="button button-main w-full" disabled={!ready || write.isPending}>
               Start <KeyHint onBlue>Enter</KeyHint>
             </button>
             {start.open_run_id !== null && (

@@ -8,6 +8,7 @@ import { isPhone } from "../../shell/isPhone";
 import type { KeyAction } from "../../shell/keys";
 import { Page } from "../../shell/Page";
 import { useWrite } from "../../shell/useWrite";
+import { FoamBands } from "../tower/FoamBands";
 import { DecideDialog } from "./DecideDialog";
 import { InstrumentDialog } from "./InstrumentDialog";
 import { LeaveDialog } from "./LeaveDialog";
@@ -21,7 +22,7 @@ import { useEntry } from "./useEntry";
 import { VerdictBar } from "./VerdictBar";
 
 type Props = { run: Schemas["RunOut"]; onEarly: () => void };
-type Sheet = "apply" | "keep" | "strike" | "instrument" | "leave" | "paste" | null;
+type Sheet = "apply" | "keep" | "strike" | "instrument" | "leave" | "paste" | "veto" | null;
 
 /** Measuring: strip, entry, readings, verdict. Everything by keyboard, or by thumb. */
 export function OpenRun({ run, onEarly }: Props) {
@@ -48,13 +49,14 @@ export function OpenRun({ run, onEarly }: Props) {
     ...(live.length > 0
       ? [
           { key: "U", label: "take back", run: () => undo.mutate(undefined) },
-          { key: "X", label: "strike out", run: () => setSheet("strike") },
+          { key: run.tower ? "R" : "X", label: "strike out", run: () => setSheet("strike") },
         ]
       : []),
     { key: "Ctrl+Z", label: "take back", run: () => undo.mutate(undefined), quiet: true },
-    ...(run.entry.place && run.step === "flow" && run.piece
+    ...(run.entry.place && run.step !== "z_offset" && run.piece
       ? [{ key: "S", label: "pass it over", run: () => skip.mutate(undefined) }]
       : []),
+    ...(run.tower ? [{ key: "X", label: "band out", run: () => setSheet("veto") }] : []),
     { key: "I", label: "other tool", run: () => setSheet("instrument") },
     ...(few ? [{ key: "E", label: "show the result early", run: onEarly }] : []),
     ...(result?.can_apply ? [{ key: "A", label: "apply", run: () => setSheet("apply") }] : []),
@@ -74,9 +76,11 @@ export function OpenRun({ run, onEarly }: Props) {
       back="/"
       title={<RunTitle run={run} onInstrument={() => setSheet("instrument")} />}
     >
-      <div className="shrink-0 border-b border-rule bg-well px-3 py-2 desk:px-6 desk:py-3">
-        <GaugeStrip strip={run.strip} size="hero" />
-      </div>
+      {!run.tower && (
+        <div className="shrink-0 border-b border-rule bg-well px-3 py-2 desk:px-6 desk:py-3">
+          <GaugeStrip strip={run.strip} size="hero" />
+        </div>
+      )}
       <div className="order-3 grid flex-1 desk:order-none desk:min-h-0 desk:overflow-hidden desk:grid-cols-[17.25rem_minmax(0,1fr)_18.5rem] wide:grid-cols-[23rem_minmax(0,1fr)_25rem]">
         <MethodPanel run={run} />
         <section
@@ -195,7 +199,16 @@ export function OpenRun({ run, onEarly }: Props) {
             <NumberPad onPress={press} onTake={entry.take} takeText={takeText} />
           </div>
         </section>
-        <Readings run={run} waiting={entry.waiting} />
+        {run.tower ? (
+          <FoamBands
+            run={run}
+            tower={run.tower}
+            band={sheet === "veto" ? (run.tower.waiting[0]?.band ?? 0) : null}
+            onClose={() => setSheet(null)}
+          />
+        ) : (
+          <Readings run={run} waiting={entry.waiting} />
+        )}
       </div>
       <div className="order-2 shrink-0 desk:order-none">
         <VerdictBar

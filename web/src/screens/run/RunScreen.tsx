@@ -5,6 +5,7 @@ import { useRun } from "../../api/queries";
 import { TitleBlock } from "../../instrument/TitleBlock";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
+import { TowerRun } from "../tower/TowerRun";
 import { EndedRun } from "./EndedRun";
 import { OpenRun } from "./OpenRun";
 
@@ -19,6 +20,10 @@ export function RunScreen() {
         {run.isError ? <Trouble error={run.error} onAgain={() => run.refetch()} /> : <Waiting />}
       </Page>
     );
+  }
+  const { tower } = run.data;
+  if (run.data.state === "open" && tower && tower.scales.length > 0) {
+    return <TowerRun key={runId} run={run.data} tower={tower} />;
   }
   if (run.data.state === "open") return <OpenRun key={runId} run={run.data} onEarly={() => setEarly(true)} />;
   return <EndedRun key={runId} run={run.data} />;

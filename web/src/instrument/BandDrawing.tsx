@@ -1,0 +1,136 @@
+type Props = {
+  /** Ratings by what is rated; what is missing is drawn dashed. */
+  ratings: Readonly<Record<string, number | null>>;
+  /** What this tower has at all. */
+  has: readonly string[];
+  out?: boolean;
+  className?: string;
+};
+
+const [WIDE, HIGH] = [132, 68];
+const [LEFT, GAP, RIGHT] = [26, 58, 96];
+
+/** One band of a tower from the front, drawn from its ratings: strings in the gap, sag of the bridge, edge of the wall. */
+export function BandDrawing({ ratings, has, out = false, className = "" }: Props) {
+  const at = (key: string) => ratings[key] ?? null;
+  const shows = (key: string) => has.includes(key);
+  const sag = at("bridging");
+  const surface = at("surface");
+  const strings = at("stringing") ?? at("strings");
+  const detail = at("detail");
+  const lean = at("overhang");
+  const blobs = at("blobs");
+  const bond = at("bond");
+  const gap = at("gap");
+  return (
+    <svg
+      viewBox={`0 0 ${WIDE} ${HIGH}`}
+      preserveAspectRatio="none"
+      className={`block ${className}`}
+      aria-hidden="true"
+      fill="none"
+    >
+      <path
+        d={`${wall(LEFT, surface)}V${HIGH}H${GAP}V0Z`}
+        className={out ? "stroke-edge" : "fill-ground stroke-ink"}
+        strokeWidth={1.5}
+        strokeDasharray={out ? "4 3" : undefined}
+      />
+      <path
+        d={`M${RIGHT} 0V${HIGH}H${RIGHT + 20}${shows("overhang") ? `V${HIGH * 0.55}${leaning(lean)}` : ""}V0Z`}
+        className={out ? "stroke-edge" : "fill-ground stroke-ink"}
+        strokeWidth={1.5}
+        strokeDasharray={out ? "4 3" : undefined}
+      />
+      {shows("bridging") && (
+        <path
+          d={`M${GAP} 7Q${(GAP + RIGHT) / 2} ${sag === null ? 7 : 7 + (4 - sag) * 9} ${RIGHT} 7`}
+          className="stroke-ink"
+          strokeWidth={sag === 0 ? 1 : 2}
+          strokeDasharray={sag === null ? "2 4" : sag === 0 ? "9 6" : undefined}
+        />
+      )}
+      {strings !== null &&
+        Array.from({ length: STRINGS[Math.min(strings, 4)] ?? 0 }, (_, index) => {
+          const y = 20 + (index * 44) / Math.max(1, STRINGS[strings] ?? 1);
+          return (
+            <path
+              key={y}
+              d={`M${GAP} ${y}Q${(GAP + RIGHT) / 2} ${y + 5} ${RIGHT} ${y + (index % 3) - 1}`}
+              className="stroke-ink-2"
+              strokeWidth={strings < 2 ? 1.6 : 0.8}
+            />
+          );
+        })}
+      {blobs !== null &&
+        Array.from({ length: (4 - blobs) * 2 }, (_, index) => 12 + index * 7).map((y) => (
+          <circle key={y} cx={GAP - 1} cy={y} r={blobs === 0 ? 4 : 2.2} className="fill-ink-2" />
+        ))}
+      {shows("detail") && (
+        <path
+          d={tip(detail)}
+          className="fill-ground stroke-ink"
+          strokeWidth={1.5}
+          strokeDasharray={detail === null ? "2 3" : undefined}
+        />
+      )}
+      {gap !== null && gap < 4 && (
+        <path
+          d={`M${RIGHT} ${HIGH / 2 - (4 - gap) * 5}V${HIGH / 2 + (4 - gap) * 5}`}
+          className="stroke-well"
+          strokeWidth={4}
+        />
+      )}
+      {bond !== null && bond < 3 && (
+        <path d={crack(3 - bond)} className="stroke-out" strokeWidth={bond === 0 ? 3 : 2} />
+      )}
+    </svg>
+  );
+}
+
+const STRINGS = [16, 9, 4, 2, 0];
+
+/** The left edge of a band, rougher the worse its surface. */
+function wall(x: number, surface: number | null): string {
+  const rough = surface === null ? 0 : (4 - surface) * 1.1;
+  const steps = 9;
+  const points = Array.from({ length: steps + 1 }, (_, index) => {
+    const off = index % 2 === 0 ? 0 : rough;
+    return `${index === 0 ? "M" : "L"}${x - off} ${(HIGH * index) / steps}`;
+  });
+  return points.join("");
+}
+
+/** The right side, which leans out above; curled where overhangs failed. */
+function leaning(lean: number | null): string {
+  if (lean === null) return `L${RIGHT + 32} 12`;
+  const ragged = 4 - lean;
+  return [0, 1, 2, 3, 4]
+    .map((step) => {
+      const off = step % 2 === 1 ? ragged * 1.5 : 0;
+      return `L${RIGHT + 20 + step * 3 - off} ${HIGH * 0.55 - step * 6.4 + off}`;
+    })
+    .join("");
+}
+
+/** The thin point at the left foot. */
+function tip(detail: number | null): string {
+  const long = detail === null ? 16 : [0, 5, 9, 13, 17][detail];
+  const blunt = detail === null ? 0 : [0, 6, 4, 1.5, 0][detail];
+  const x = LEFT - (long ?? 0);
+  return `M${LEFT} ${HIGH - 26}L${x} ${HIGH - 16 - (blunt ?? 0)}V${HIGH - 16 + (blunt ?? 0)}L${LEFT} ${HIGH - 6}`;
+}
+
+/** A crack along the lower border of the band. */
+function crack(steps: number): string {
+  const high = 2 + steps;
+  return [LEFT, RIGHT]
+    .map((x) => {
+      const width = x === LEFT ? GAP - LEFT : 20;
+      return Array.from(
+        { length: 9 },
+        (_, index) => `${index === 0 ? "M" : "L"}${x + (width * index) / 8} ${HIGH - 1 - (index % 2) * high}`,
+      ).join("");
+    })
+    .join("");
+}

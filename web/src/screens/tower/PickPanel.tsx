@@ -1,0 +1,77 @@
+import type { Schemas } from "../../api/client";
+import { VerdictGlyph } from "../../instrument/Glyph";
+import { KeyHint } from "../../instrument/KeyHint";
+
+type Props = {
+  run: Schemas["RunOut"];
+  tower: Schemas["TowerOut"];
+  onApply: () => void;
+  onKeep: () => void;
+};
+
+/** What the tower says: the value to set, what will do as well, why, and whether more ratings could change it. */
+export function PickPanel({ run, tower, onApply, onKeep }: Props) {
+  const { result } = run;
+  if (!result) {
+    return (
+      <section aria-label="Verdict" className="px-5 py-4">
+        <p className="text-verdict leading-tight font-bold">Rate the ends first</p>
+        <p className="mt-1 text-reason text-ink-2">
+          Of each criterion the top and the bottom band, then the middle; from there only those that are still
+          in the race.
+        </p>
+      </section>
+    );
+  }
+  return (
+    <section aria-label="Verdict" className="px-5 pt-2 pb-1">
+      {result.can_apply && (
+        <p
+          className={`leading-none font-bold whitespace-nowrap ${result.blue ? "text-mark" : "text-ink-3"}`}
+          data-testid="proposal"
+        >
+          <span className="text-[60px]">{result.proposal}</span>{" "}
+          <span className="text-cell">{result.unit_text}</span>{" "}
+          <span className="text-body font-semibold">{result.half_width_text}</span>
+        </p>
+      )}
+      <div role="status" data-testid="verdict" data-verdict={result.verdict}>
+        <p className="mt-1 flex items-center gap-2 text-cell leading-tight font-bold">
+          <VerdictGlyph verdict={result.verdict} /> {result.so_far && "So far: "}
+          {result.title}
+        </p>
+        <p className="mt-1 text-body">{result.sentence}</p>
+        <p className="mt-1 text-body font-semibold text-asked">{tower.left}</p>
+      </div>
+      <div className="mt-2 flex items-center gap-2">
+        {result.can_apply && (
+          <button
+            type="button"
+            className={`button min-h-11 px-3 ${result.blue ? "button-main" : ""}`}
+            onClick={onApply}
+          >
+            Apply {result.proposal} <KeyHint onBlue={result.blue}>A</KeyHint>
+          </button>
+        )}
+        {result.can_keep && (
+          <button
+            type="button"
+            className={`button min-h-11 px-3 ${result.verdict === "keep" ? "button-main" : ""}`}
+            onClick={onKeep}
+          >
+            Keep {result.keep_text} <KeyHint onBlue={result.verdict === "keep"}>K</KeyHint>
+          </button>
+        )}
+      </div>
+      <details className="text-small text-ink-2">
+        <summary className="min-h-8 cursor-pointer">Why these bands, and what it holds for</summary>
+        <p>{[...result.remarks, result.limits].join(" ")}</p>
+        <ul className="mt-1 list-disc pl-4">
+          {tower.facts.map((fact) => (
+            <li key={fact}>{fact}</li>
+          ))}
+        </ul>
+      </details>
+    </section>
+  );
+}

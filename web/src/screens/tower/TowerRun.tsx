@@ -1,0 +1,202 @@
+import { Radio, RadioGroup } from "@headlessui/react";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { answer, api, editHeaders, type Schemas } from "../../api/client";
+import { KeyHint } from "../../instrument/KeyHint";
+import { TitleBlock } from "../../instrument/TitleBlock";
+import type { KeyAction } from "../../shell/keys";
+import { Page } from "../../shell/Page";
+import { useWrite } from "../../shell/useWrite";
+import { DecideDialog } from "../run/DecideDialog";
+import { LeaveDialog } from "../run/LeaveDialog";
+import { NotPlaced } from "../run/NotPlaced";
+import { PieceFile } from "../run/PieceFile";
+import { PhoneBand } from "./PhoneBand";
+import { PhotosDialog } from "./PhotosDialog";
+import { PickPanel } from "./PickPanel";
+import { ScalePanel } from "./ScalePanel";
+import { SwapDialog, VetoDialog } from "./TowerDialogs";
+import { TowerGrid } from "./TowerGrid";
+import { useTower } from "./useTower";
+
+type Props = { run: Schemas["RunOut"]; tower: Schemas["TowerOut"] };
+type Sheet = "apply" | "keep" | "leave" | "veto" | "swap" | "photos" | null;
+
+const PURPOSE_KEYS: Record<string, string> = { everyday: "E", strength: "T", looks: "L", fit: "F" };
+const TALL = 7;
+
+/** Rating a tower: one key a cell, the drawing made from it, and what it says as soon as it can. */
+export function TowerRun({ run, tower }: Props) {
+  const navigate = useNavigate();
+  const [sheet, setSheet] = useState<Sheet>(null);
+  const hand = useTower(run, tower);
+  const purpose = useWrite<Schemas["Purpose"], unknown>((chosen) =>
+    answer(
+      api.PATCH("/api/v1/runs/{run_id}", {
+        params: { path: { run_id: run.id }, header: editHeaders(run.version) },
+        body: { purpose: chosen },
+      }),
+    ),
+  );
+  const band = tower.bands.find((row) => row.index === hand.at?.band) ?? tower.bands[0];
+  const live = run.readings.filter((row) => row.struck === null).length;
+  const close = () => setSheet(null);
+  const keys: KeyAction[] = [
+    { key: "0", label: "to 4: rate", run: () => hand.digit(0) },
+    ...[1, 2, 3, 4, 5, 6, 7, 8, 9].map((figure) => ({
+      key: String(figure),
+      label: `rate ${figure}`,
+      run: () => hand.digit(figure),
+      quiet: true,
+    })),
+    { key: "Enter", label: "as above", run: hand.enter },
+    { key: "Backspace", label: "clear", run: hand.clear },
+    { key: "ArrowUp", label: "band above", run: () => hand.step(-1, 0), quiet: true },
+    { key: "ArrowDown", label: "band below", run: () => hand.step(1, 0), quiet: true },
+    { key: "ArrowLeft", label: "criterion before", run: () => hand.step(0, -1), quiet: true },
+    { key: "ArrowRight", label: "next criterion", run: () => hand.step(0, 1), quiet: true },
+    { key: "X", label: "band out", run: () => setSheet("veto") },
+    ...tower.purposes.map((row) => ({
+      key: PURPOSE_KEYS[row.purpose] ?? "",
+      label: row.name.toLowerCase(),
+      run: () => purpose.mutate(row.purpose),
+      quiet: true,
+    })),
+    { key: "P", label: "photos", run: () => setSheet("photos") },
+    { key: "S", label: "swap bands", run: () => setSheet("swap"), quiet: true },
+    ...(run.result?.can_apply ? [{ key: "A", label: "apply", run: () => setSheet("apply") }] : []),
+    ...(run.result?.can_keep ? [{ key: "K", label: "keep", run: () => setSheet("keep") }] : []),
+  ];
+  return (
+    <Page
+      tab="Runs"
+      keys={keys}
+      aside={run.setup.title}
+      back="/"
+      title={
+        <TitleBlock
+          folded={`Run ${run.id}, ${run.name}: ${tower.left}`}
+          cells={[
+            { label: `Run ${run.id}, ${run.setup.machine}`, value: run.name, detail: run.method_name },
+            ...run.cells,
+            {
+              label: "Ratings",
+              value: `${live} in`,
+              detail: hand.notSent ? `${hand.notSent} not sent yet` : tower.left,
+            },
+          ]}
+        />
+      }
+    >
+      <div
+        className="flex flex-1 flex-col desk:min-h-0 desk:flex-row desk:overflow-hidden"
+        style={{ "--row": tower.bands.length > TALL ? "50px" : "60px" } as React.CSSProperties}
+      >
+        <div className="hidden min-w-0 flex-1 desk:block desk:overflow-y-auto">
+          {tower.purposes.length > 0 && (
+            <Purposes tower={tower} onChoose={(chosen) => purpose.mutate(chosen)} />
+          )}
+          <div className="px-3 pb-4">
+            <TowerGrid tower={tower} hand={hand} />
+            {run.finding && (
+              <p role="status" className="mt-2 text-care font-semibold text-stale">
+                {run.finding}
+              </p>
+            )}
+            <NotPlaced
+              parcels={hand.notPlaced}
+              onAgain={(parcel) => hand.drop(parcel.key)}
+              onDrop={(parcel) => hand.drop(parcel.key)}
+            />
+            <div className="mt-3 flex flex-wrap items-start gap-x-6 gap-y-1">
+              <PieceFile run={run} />
+              <Others setSheet={setSheet} />
+            </div>
+          </div>
+        </div>
+        {band && (
+          <div className="desk:hidden">
+            <PhoneBand run={run} tower={tower} hand={hand} band={band} onVeto={() => setSheet("veto")} />
+          </div>
+        )}
+        <aside className="shrink-0 border-rule bg-well desk:w-76 desk:overflow-y-auto desk:border-l wide:w-90">
+          <PickPanel
+            run={run}
+            tower={tower}
+            onApply={() => setSheet("apply")}
+            onKeep={() => setSheet("keep")}
+          />
+          <div className="hidden border-t-2 border-ink px-5 py-3 desk:block">
+            {band && <ScalePanel hand={hand} bandText={band.text} unit={tower.unit} />}
+          </div>
+          <div className="px-3 pb-4 desk:hidden">
+            {run.finding && <p className="text-care font-semibold text-stale">{run.finding}</p>}
+            <NotPlaced
+              parcels={hand.notPlaced}
+              onAgain={(parcel) => hand.drop(parcel.key)}
+              onDrop={(parcel) => hand.drop(parcel.key)}
+            />
+            {tower.purposes.length > 0 && (
+              <Purposes tower={tower} onChoose={(chosen) => purpose.mutate(chosen)} />
+            )}
+            <PieceFile run={run} />
+            <Others setSheet={setSheet} />
+          </div>
+        </aside>
+      </div>
+      {(sheet === "apply" || sheet === "keep") && run.result && (
+        <DecideDialog run={run} result={run.result} action={sheet} onClose={close} />
+      )}
+      {sheet === "leave" && <LeaveDialog run={run} onClose={close} onLeft={() => navigate("/")} />}
+      {sheet === "veto" && band && <VetoDialog tower={tower} band={band.index} hand={hand} onClose={close} />}
+      {sheet === "swap" && <SwapDialog run={run} tower={tower} onClose={close} />}
+      {sheet === "photos" && <PhotosDialog run={run} band={hand.at?.band} onClose={close} />}
+    </Page>
+  );
+}
+
+type PurposesProps = { tower: Schemas["TowerOut"]; onChoose: (purpose: Schemas["Purpose"]) => void };
+
+/** What the part is for: it moves how much each criterion counts. */
+function Purposes({ tower, onChoose }: PurposesProps) {
+  const chosen = tower.purposes.find((row) => row.purpose === tower.purpose);
+  return (
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule bg-sheet px-3 py-1.5">
+      <span className="text-small text-ink-2">Rated for</span>
+      <RadioGroup
+        value={tower.purpose ?? undefined}
+        onChange={onChoose}
+        aria-label="Rated for"
+        className="flex flex-wrap border border-ink"
+      >
+        {tower.purposes.map((row) => (
+          <Radio
+            as="div"
+            key={row.purpose}
+            value={row.purpose}
+            className="flex min-h-11 cursor-pointer items-center gap-2 border-r border-rule px-4 text-body font-semibold last:border-r-0 data-checked:bg-ink data-checked:text-sheet desk:min-h-9"
+          >
+            {row.name} <KeyHint>{PURPOSE_KEYS[row.purpose] ?? ""}</KeyHint>
+          </Radio>
+        ))}
+      </RadioGroup>
+      <span className="text-small text-ink-2">{chosen?.why}</span>
+    </div>
+  );
+}
+
+function Others({ setSheet }: { setSheet: (sheet: Sheet) => void }) {
+  return (
+    <>
+      <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("photos")}>
+        Photos
+      </button>
+      <button type="button" className="link ml-4 min-h-11 text-body" onClick={() => setSheet("swap")}>
+        Two bands swapped?
+      </button>
+      <button type="button" className="link ml-4 min-h-11 text-body" onClick={() => setSheet("leave")}>
+        Leave the run
+      </button>
+    </>
+  );
+}
