@@ -56,6 +56,7 @@ def main() -> None:
         page.get_by_test_id("verdict").wait_for()
         _keep(page, "run-e-steps")
         _pieces(page, browser, demo.address)
+        _towers(page, browser, demo.address)
     shutil.rmtree(folder.parent)
 
 
@@ -92,6 +93,60 @@ def _pieces(page: Page, browser: Browser, address: str) -> None:
     page.get_by_label("Choose a file").set_input_files(file)
     page.get_by_text("Do not print this here").wait_for()
     _keep(page, "file-check")
+
+
+def _towers(page: Page, browser: Browser, address: str) -> None:
+    """A tower for the lamp brackets, rated but for its last tabs; pulls of soft filament; foam for the owl heads."""
+    page.goto(f"{address}/setups/3/measure/temperature")
+    page.get_by_role("heading", name="Temperature tower").wait_for()
+    page.get_by_label("Coldest band").fill("235")
+    page.get_by_label("Hottest band").fill("270")
+    page.get_by_role("button", name="Start").click()
+    page.get_by_text("Rate the ends first").wait_for()
+    page.keyboard.press("t")
+    page.wait_for_timeout(300)
+    for key, figures in (
+        ("stringing", "44443210"), ("overhang", "44433221"), ("bridging", "44443211"), ("surface", "23343322"),
+        ("blobs", "44443321"), ("detail", "44333221"), ("bond", "0123444."),
+    ):  # fmt: skip
+        _rate(page, key, figures)
+    page.get_by_test_id("verdict").wait_for()
+    _keep(page, "run-temperature")
+    phone = browser.new_page(
+        viewport={"width": 390, "height": 844}, color_scheme="light", is_mobile=True, has_touch=True
+    )
+    phone.goto(page.url)
+    phone.get_by_text("1 of 8 from the top").wait_for()
+    _keep(phone, "run-temperature-phone")
+    page.goto(f"{address}/setups/8/measure/retraction")
+    page.get_by_role("button", name="Smooth and silent").click()
+    page.get_by_role("button", name="Start").click()
+    page.get_by_text("Rate the ends first").wait_for()
+    _rate(page, "strings", "44444310")
+    _rate(page, "gap", "33344444")
+    page.get_by_test_id("verdict").wait_for()
+    _keep(page, "run-retraction")
+    page.goto(f"{address}/setups/7/measure/temperature")
+    page.get_by_role("heading", name="Foaming tower").wait_for()
+    page.get_by_role("button", name="Start").click()
+    page.get_by_text("Reading 1").wait_for()
+    for width in (0.47, 0.5, 0.54, 0.59, 0.62, 0.63, 0.6, 0.55, 0.5):
+        for off in (0.0, 0.01, -0.01):
+            page.keyboard.type(f"{width + off:.2f}")
+            page.keyboard.press("Enter")
+            page.wait_for_timeout(200)
+    page.get_by_test_id("verdict").wait_for()
+    _keep(page, "run-foaming")
+
+
+def _rate(page: Page, key: str, figures: str) -> None:
+    """Rate one criterion from the top band down."""
+    count = len(figures)
+    for row, figure in enumerate(figures):
+        if figure != ".":
+            page.locator(f'[data-cell="{count - 1 - row}:{key}"]').click()
+            page.keyboard.press(figure)
+            page.wait_for_timeout(150)
 
 
 MICROMETER = "Micrometer, 0.001 mm step, ±\N{NO-BREAK SPACE}0.003"

@@ -24,6 +24,7 @@ from ubrex.server.services import (
     wear,
 )
 from ubrex.server.services import bench as benches
+from ubrex.server.services import ratings as ratings_of
 from ubrex.server.services.views import (
     ChangeIn,
     DecisionIn,
@@ -32,11 +33,13 @@ from ubrex.server.services.views import (
     InstrumentIn,
     PersonIn,
     PrintIn,
+    RatingIn,
     ReadBackIn,
     ReadingIn,
     RecordIn,
     RecordKind,
     RoomIn,
+    RunEditIn,
     RunOut,
     RunStartIn,
     SafetyIn,
@@ -120,6 +123,17 @@ class Bench:
             values={row.name: row.value for row in fields} | given,
         )
         return self.read(self.desk.do(starts.start_run, self.person_id, form), *typed)
+
+    def rate(self, run: RunOut, **ratings: str) -> RunOut:
+        """Rate a tower from its top band down: a figure for each band, criterion by criterion; a dot leaves one out."""
+        assert run.tower is not None
+        bands = [band.index for band in run.tower.bands]
+        for key, figures in ratings.items():
+            for band, figure in zip(bands, figures, strict=True):
+                if figure != ".":
+                    form = RatingIn(band=band, key=key, rating=int(figure), taken_at=self.desk.clock())
+                    run = self.desk.do(ratings_of.rate, self.person_id, run.id, form)
+        return run
 
     def start(self, setup_id: int, current: str, *, method: Method = Method.OPEN_AIR) -> RunOut:
         """Start an e-steps run with the calliper; with the ruler where a mark is read."""
@@ -270,6 +284,7 @@ def load_demo(now: datetime) -> None:
     for days, person_id in ((190, ines.id), (150, first.person.id), (88, ines.id), (34, ines.id), (5, ines.id)):
         _prints(bench(days, person_id), first.setup_id, days)
     _measured(bench(18, ines.id), bench(12, ines.id), first.setup_id)
+    _brackets(bench(8, ines.id))
     bench(2, ines.id).desk.do(instruments.check_zero, ines.id, calliper.id)
 
 
@@ -416,6 +431,19 @@ def _kestrel_profile(earlier: Bench, later: Bench, kestrel: int) -> None:
     earlier.type_in(kestrel, flow="97", flow_bias="98", fan="40", fan_bridge="100", retraction="0.8", top_flow="9")
     later.change(kestrel, Change.NOZZLE_SAME, "The old one wore oval.")
     later.change(kestrel, Change.WET, "Stood open during the autumn fair.")
+
+
+def _brackets(bench: Bench) -> None:
+    """Lamp brackets in black ASA hang over the stage: a tower rated for strength, its tabs snapped last."""
+    asa = next(row for row in bench.desk.do(benches.list_setups, None) if row.filament == "Cinder ASA black")
+    run = bench.measure(asa.id, Step.TEMPERATURE, "tower", coldest="235", hottest="270", fan="10", bed="95")
+    edit = RunEditIn(purpose=Purpose.STRENGTH)
+    run = bench.desk.do(runs.edit_run, bench.person_id, run.id, run.version, edit)
+    run = bench.rate(
+        run, stringing=".4443210", overhang=".4433221", bridging=".4443211", surface=".3343322", blobs=".4443321",
+        detail=".4333221", bond="01234444",
+    )  # fmt: skip
+    bench.apply(run, "Brackets hang over the stage.", read_back=False)
 
 
 def _wren(bench: Bench) -> None:

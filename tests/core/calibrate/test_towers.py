@@ -56,7 +56,7 @@ def test_strength_goes_hotter_than_looks_and_offers_a_printed_band() -> None:
     assert strong.verdict is pretty.verdict is TowerVerdict.PICK
     assert CELSIUS[strong.figures.offered] > CELSIUS[pretty.figures.offered]
     for figures in (strong.figures, pretty.figures):
-        assert figures.low_c <= CELSIUS[figures.offered] <= figures.high_c
+        assert figures.will_do_c[0] <= CELSIUS[figures.offered] <= figures.will_do_c[1]
 
 
 @given(table=tables, purpose=purposes, failed=st.frozensets(st.integers(0, 6)))
@@ -71,7 +71,9 @@ def test_a_failed_band_is_never_offered_nor_inside_what_will_do(
     figures = result.figures
     assert figures.offered not in failed
     assert figures.low_c <= figures.pick_c <= figures.high_c
-    assert not any(figures.low_c <= CELSIUS[band] <= figures.high_c for band in failed)
+    assert not any(figures.will_do_c[0] <= CELSIUS[band] <= figures.will_do_c[1] for band in failed)
+    better = [band for band in range(7) if figures.low_c <= CELSIUS[band] <= figures.high_c]
+    assert all(figures.bands[band].score <= figures.bands[figures.offered].score for band in better)
     assert all(band.std >= 0 for band in figures.bands)
 
 

@@ -160,7 +160,8 @@ class BandScore:
 class TowerFigures:
     """What a tower says, in °C and on the scale of 0 to 4.
 
-    ``offered``: place of the printed band that is offered. ``low_c`` to ``high_c``: what will do as well. ``half_width_c``:
+    ``offered``: place of the printed band that is offered. ``low_c`` to ``high_c``: what will do as well as the pick, to a
+    degree; ``will_do_c``: the same, with the whole of the band that is offered. ``half_width_c``:
     the same at 95 %. ``direction``: where a better one would lie, 1 hotter, -1 cooler. ``contradictions``: rater, criterion
     and band of each rating that the others make unlikely.
     """
@@ -169,6 +170,7 @@ class TowerFigures:
     offered: int
     low_c: float
     high_c: float
+    will_do_c: tuple[float, float]
     half_width_c: float
     best_anywhere_c: float
     gain_outside: float
@@ -313,9 +315,11 @@ def _judge(sample: TowerSample, demand: Demand, used: Sequence[Criterion]) -> To
         verdict, direction = TowerVerdict.MINIMUM_NOT_MET, DIRECTIONS[hardest[1]]
     elif near_high - near_low >= FLAT_SHARE * (high - low):
         verdict = TowerVerdict.DOES_NOT_DISCRIMINATE
+    offered = _offered(temperatures, bands, sample.failed, near_low, near_high, float(grid[pick]))
     figures = TowerFigures(
         pick_c=float(grid[pick]),
-        offered=_offered(temperatures, bands, sample.failed, near_low, near_high, float(grid[pick])),
+        offered=offered,
+        will_do_c=(min(near_low, temperatures[offered]), max(near_high, temperatures[offered])),
         low_c=near_low,
         high_c=near_high,
         half_width_c=max(float(grid[pick]) - wide_low, wide_high - float(grid[pick]), step / 2),
@@ -359,12 +363,11 @@ def _offered(
     high_c: float,
     pick_c: float,
 ) -> int:
-    """The printed band with the best score inside the interval; the one nearest to the pick where none lies inside."""
+    """The printed band with the best score among those inside the interval and the one that the pick lies in."""
     left = [place for place in range(len(bands)) if place not in failed]
-    inside = [place for place in left if low_c <= temperatures_c[place] <= high_c]
-    if inside:
-        return max(inside, key=lambda place: bands[place].score)
-    return min(left, key=lambda place: abs(temperatures_c[place] - pick_c))
+    own = min(left, key=lambda place: abs(temperatures_c[place] - pick_c))
+    inside = {place for place in left if low_c <= temperatures_c[place] <= high_c} | {own}
+    return max(inside, key=lambda place: (bands[place].score, place == own))
 
 
 def next_ratings(
@@ -383,10 +386,8 @@ def next_ratings(
         (place for place in range(len(sample.temperatures_c)) if place not in missing),
         key=lambda place: sample.temperatures_c[place],
     )
-    counted = sorted(
-        (row for row in Criterion if demand.weights.get(row, 0) > 0),
-        key=lambda row: (row is Criterion.BOND, -demand.weights[row], list(Criterion).index(row)),
-    )
+    counted = [row for row in Criterion if demand.weights.get(row, 0) > 0]
+    counted.sort(key=lambda row: row is Criterion.BOND)
     race = in_race(sample, demand)
     ends = [order[0], order[len(order) // 2], order[-1]] if order else []
     found = []

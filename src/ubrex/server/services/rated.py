@@ -312,7 +312,7 @@ class TowerCase:
         value = self.inputs.values[band]
         if self.kind is not Kind.NOZZLE or window is None or value in window:
             return ""
-        return f"outside {window_said(window, '°C')} {whose}"
+        return f"outside {whose.removeprefix('of ').removeprefix('usual for ')}"
 
     def purposes(self) -> list[TowerPurposeOut]:
         """What it can be rated for."""
@@ -482,7 +482,11 @@ class TemperatureCase(TowerCase):
     @property
     def _in_use_will_do(self) -> bool:
         figures = self.found.figures
-        return figures is not None and self.inputs.in_use and figures.low_c <= self.inputs.current <= figures.high_c
+        return (
+            figures is not None
+            and self.inputs.in_use
+            and figures.will_do_c[0] <= self.inputs.current <= figures.will_do_c[1]
+        )
 
     def counts(self, key: str) -> str:
         """How much a criterion counts for the purpose."""
@@ -535,7 +539,7 @@ class TemperatureCase(TowerCase):
         inside = frozenset(
             band
             for band, value in enumerate(self.inputs.values)
-            if figures.low_c <= value <= figures.high_c and band not in self.out
+            if figures.will_do_c[0] <= value <= figures.will_do_c[1] and band not in self.out
         )
         return inside, self._offered(inside, figures.offered)
 
@@ -634,8 +638,8 @@ class TemperatureCase(TowerCase):
         return words.temperature_said(
             self.found.verdict,
             offered_c=inputs.current if offered is None else inputs.values[offered],
-            low_c=0.0 if figures is None else figures.low_c,
-            high_c=0.0 if figures is None else figures.high_c,
+            low_c=0.0 if figures is None else figures.will_do_c[0],
+            high_c=0.0 if figures is None else figures.will_do_c[1],
             direction=0 if figures is None else figures.direction,
             ends_c=(min(inputs.values), max(inputs.values)),
             purpose=inputs.purpose,

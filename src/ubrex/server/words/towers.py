@@ -275,9 +275,7 @@ def pull_said(
     """A retraction tower in a sentence or two."""
     match verdict:
         case RetractionVerdict.PICK:
-            return (
-                f"{distance}{NBSP}{unit} is the least that is good enough: P ≥ 0.7 for strings, 0.6 for the next line."
-            )
+            return f"{distance}{NBSP}{unit} is the least that is good enough, for strings and for the line after."
         case RetractionVerdict.GOOD_EVERYWHERE:
             return f"Strings never were a problem here: the least, {distance}{NBSP}{unit}, will do."
         case RetractionVerdict.DOES_NOT_RESPOND if foaming:

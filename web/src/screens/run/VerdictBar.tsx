@@ -43,8 +43,8 @@ export function VerdictBar({ run, few, onEarly, onApply, onKeep }: Props) {
       {result.can_apply && (
         <div className="min-w-0 whitespace-nowrap wide:w-86">
           <div className="truncate text-small text-ink-2">
-            {result.blue ? "To set" : result.so_far ? "So far" : "Best guess"}, {result.unit_text};{" "}
-            {result.change}
+            {result.blue ? "To set" : result.so_far ? "So far" : "Best guess"}, {result.unit_text}
+            {result.change && `; ${result.change}`}
           </div>
           <div className={`leading-none font-bold ${colour}`} data-testid="proposal">
             <span className="text-result-phone wide:text-result">{result.proposal}</span>{" "}

@@ -20,7 +20,7 @@ export function TowerGrid({ tower, hand, onBand }: Props) {
     <table className="w-full border-collapse text-left">
       <thead>
         <tr className="border-b-[1.5px] border-ink align-bottom">
-          <th scope="col" className="w-20 px-2 py-1 text-small font-normal text-ink-2">
+          <th scope="col" className="w-27 px-2 py-1 text-small font-normal text-ink-2">
             {tower.unit}
           </th>
           {!width && (
@@ -42,7 +42,7 @@ export function TowerGrid({ tower, hand, onBand }: Props) {
               <span className="block text-floor font-normal text-ink-2">{scale.counts || scale.look}</span>
             </th>
           ))}
-          <th scope="col" className="w-44 px-3 py-1 leading-tight">
+          <th scope="col" className="w-48 px-3 py-1 leading-tight">
             <span className="block text-reason font-[650]">{tower.score_name}</span>
             <span className="block text-floor font-normal text-ink-2">
               {width ? "mean of each band" : "0 to 4, with its spread"}
@@ -196,7 +196,7 @@ function Score({ band, bar }: { band: Band; bar: Bar }) {
           }}
         />
       </span>
-      <span className={`w-10 text-name font-[650] ${band.offered ? "text-mark" : ""}`}>
+      <span className={`min-w-10 text-name font-[650] ${band.offered ? "text-mark" : ""}`}>
         {band.score_text}
       </span>
     </span>

@@ -5,6 +5,7 @@ import { answer, api, editHeaders, type Schemas } from "../../api/client";
 import { KeyHint } from "../../instrument/KeyHint";
 import { TitleBlock } from "../../instrument/TitleBlock";
 import type { KeyAction } from "../../shell/keys";
+import { useOutbox } from "../../shell/OutboxProvider";
 import { Page } from "../../shell/Page";
 import { useWrite } from "../../shell/useWrite";
 import { DecideDialog } from "../run/DecideDialog";
@@ -30,14 +31,17 @@ export function TowerRun({ run, tower }: Props) {
   const navigate = useNavigate();
   const [sheet, setSheet] = useState<Sheet>(null);
   const hand = useTower(run, tower);
-  const purpose = useWrite<Schemas["Purpose"], unknown>((chosen) =>
-    answer(
-      api.PATCH("/api/v1/runs/{run_id}", {
-        params: { path: { run_id: run.id }, header: editHeaders(run.version) },
-        body: { purpose: chosen },
-      }),
-    ),
-  );
+  const outbox = useOutbox();
+  // What a tower is rated for depends on nothing that was seen: ratings still on their way are no reason to refuse it.
+  const purpose = useWrite<Schemas["Purpose"], unknown>(async (chosen) => {
+    await outbox.flush();
+    const path = { run_id: run.id };
+    const now = await answer(api.GET("/api/v1/runs/{run_id}", { params: { path } }));
+    const header = editHeaders(now.version);
+    return answer(
+      api.PATCH("/api/v1/runs/{run_id}", { params: { path, header }, body: { purpose: chosen } }),
+    );
+  });
   const band = tower.bands.find((row) => row.index === hand.at?.band) ?? tower.bands[0];
   const live = run.readings.filter((row) => row.struck === null).length;
   const close = () => setSheet(null);
@@ -88,6 +92,9 @@ export function TowerRun({ run, tower }: Props) {
         />
       }
     >
+      <h1 className="sr-only">
+        {run.name}, {run.method_name}
+      </h1>
       <div
         className="flex flex-1 flex-col desk:min-h-0 desk:flex-row desk:overflow-hidden"
         style={{ "--row": tower.bands.length > TALL ? "50px" : "60px" } as React.CSSProperties}

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { newKey, type Schemas } from "../../api/client";
 import type { BandRating } from "../../api/outbox";
 import { isPhone } from "../../shell/isPhone";
@@ -19,8 +19,10 @@ export function useTower(run: Schemas["RunOut"], tower: Tower) {
   const parcels = useParcels().filter((parcel) => parcel.runId === run.id);
   const [at, setAt] = useState<Cell | null>(tower.waiting[0] ?? null);
   const [digits, setDigits] = useState("");
+  // Keys may come faster than the page is drawn: what they act on is kept beside what is shown.
+  const now = useRef({ at, digits });
   const underWay = parcels.filter((parcel) => parcel.refusal === null && parcel.rated);
-  const scale = tower.scales.find((row) => row.key === at?.key);
+  const scaleOf = (cell: Cell | null) => tower.scales.find((row) => row.key === cell?.key);
   const top = (index: number) => tower.bands.findIndex((band) => band.index === index);
 
   const stored = (cell: Cell) =>
@@ -28,11 +30,18 @@ export function useTower(run: Schemas["RunOut"], tower: Tower) {
     null;
   /** What a cell shows: what is on its way, else what is stored. */
   const shown = (cell: Cell): number | null => {
-    const last = underWay.findLast((parcel) => same(parcel.rated, cell));
+    const last = outbox
+      .all()
+      .findLast((parcel) => parcel.runId === run.id && parcel.refusal === null && same(parcel.rated, cell));
     return last?.rated ? last.rated.rating : stored(cell);
   };
+  const count = (figures: string) => {
+    now.current.digits = figures;
+    setDigits(figures);
+  };
   const move = (cell: Cell | null) => {
-    setDigits("");
+    count("");
+    now.current.at = cell;
     setAt(cell);
   };
   const onwards = (from: Cell) => {
@@ -59,32 +68,36 @@ export function useTower(run: Schemas["RunOut"], tower: Tower) {
     });
     if (then !== undefined) move(then);
   };
-  const rate = (rating: number, cell = at) => {
+  const rate = (rating: number) => {
+    const cell = now.current.at;
     if (cell) void put({ ...cell, rating }, onwards(cell));
   };
   /** A digit rates at once; where something is counted it waits for Enter. */
   const digit = (figure: number) => {
+    const scale = scaleOf(now.current.at);
     if (!scale) return;
-    if (scale.most > 4) setDigits((before) => `${before}${figure}`.slice(0, 3));
+    if (scale.most > 4) count(`${now.current.digits}${figure}`.slice(0, 3));
     else if (figure <= scale.most) rate(figure);
   };
   /** Enter takes what was counted, or says of this band what was said of the one above. */
   const enter = () => {
-    if (!at) return;
-    if (digits !== "") {
-      rate(Number(digits));
+    const cell = now.current.at;
+    if (!cell) return;
+    if (now.current.digits !== "") {
+      rate(Number(now.current.digits));
       return;
     }
-    const above = tower.bands[top(at.band) - 1];
-    const rating = above ? shown({ ...at, band: above.index }) : null;
+    const above = tower.bands[top(cell.band) - 1];
+    const rating = above ? shown({ ...cell, band: above.index }) : null;
     if (rating !== null) rate(rating);
   };
   const clear = () => {
-    if (digits !== "") setDigits("");
-    else if (at && shown(at) !== null) void put({ ...at, rating: null });
+    const cell = now.current.at;
+    if (now.current.digits !== "") count("");
+    else if (cell && shown(cell) !== null) void put({ ...cell, rating: null });
   };
   const step = (rows: number, columns: number) => {
-    const here = at ?? tower.waiting[0] ?? null;
+    const here = now.current.at ?? tower.waiting[0] ?? null;
     if (!here) {
       const [band, first] = [tower.bands[0], tower.scales[0]];
       if (band && first) move({ band: band.index, key: first.key });
@@ -101,7 +114,7 @@ export function useTower(run: Schemas["RunOut"], tower: Tower) {
   return {
     at,
     digits,
-    scale,
+    scale: scaleOf(at),
     shown,
     move,
     rate,
