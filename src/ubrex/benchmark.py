@@ -15,7 +15,7 @@ import time
 import tracemalloc
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import Any, Final
 
@@ -24,6 +24,7 @@ import uvicorn
 from fastapi import FastAPI
 from playwright.sync_api import Browser
 
+from ubrex.benchmark_towers import rating_keys, tower_evaluation, towers_written
 from ubrex.browser import chromium
 from ubrex.core.calibrate import EStepsSample, Method, evaluate_esteps
 from ubrex.core.gcode import (
@@ -52,13 +53,13 @@ from ubrex.server.services import setups, standings
 from ubrex.server.services.work import utc_now
 from ubrex.server.store import database as store
 from ubrex.server.store.records import Machine, Setup, Spool
+from ubrex.timing import Times, alternate, figure_line
 
 FIRST_PORT: Final = 8700
 FEW: Final = 200
 GETS: Final = 300
 POSTS: Final = 150
 READINGS_A_RUN: Final = 6
-WARM_UP: Final = 30
 EVALUATIONS: Final = 2000
 
 FILL = """
@@ -122,17 +123,8 @@ INSERT INTO print (setup_id, machine_id, nozzle_id, surface_id, abrasive, what, 
 
 STANDINGS: Final = 12
 
-
-@dataclass(frozen=True, slots=True)
-class Times:
-    """Durations [ms] of one thing done many times."""
-
-    name: str
-    ms: list[float]
-
-    def at(self, share: float) -> float:
-        """Duration that ``share`` of the repeats stayed under."""
-        return sorted(self.ms)[min(len(self.ms) - 1, math.ceil(share * len(self.ms)) - 1)]
+ASA_SETUP: Final = 3
+"""A setup of the sample workshop whose hotend may be as hot as ten bands go."""
 
 
 def run_benchmark(readings: int) -> int:
@@ -151,8 +143,9 @@ def run_benchmark(readings: int) -> int:
                 before = few[name]
                 for share in (0.5, 0.95):
                     grown = f"{name} p{share * 100:.0f}, {readings} readings against {FEW}"
-                    print(_line(grown, times.at(share), before.at(share)))
+                    print(figure_line(grown, times.at(share), before.at(share)))
         _evaluation()
+        tower_evaluation()
         _files()
         _first_load(cluster)
     finally:
@@ -189,7 +182,7 @@ def _measure(cluster: Cluster, name: str, readings: int) -> dict[str, Times]:
         ("reading stored (POST)", "floor: INSERT (POST)"),
     ):
         for share in (0.5, 0.95):
-            print(_line(f"{ours} p{share * 100:.0f}", times[ours].at(share), times[floor].at(share)))
+            print(figure_line(f"{ours} p{share * 100:.0f}", times[ours].at(share), times[floor].at(share)))
     if readings > FEW:
         _standings()
     store.database.close_all()
@@ -218,7 +211,7 @@ def _standings() -> None:
             started = time.perf_counter()
             act()
             found[name].ms.append(1000 * (time.perf_counter() - started))
-    print(_line("standing of all setups p50", found["ours"].at(0.5), found["floor"].at(0.5)))
+    print(figure_line("standing of all setups p50", found["ours"].at(0.5), found["floor"].at(0.5)))
 
 
 def _requests(port: int) -> dict[str, Times]:
@@ -259,24 +252,8 @@ def _requests(port: int) -> dict[str, Times]:
         ("reading stored (POST)", stored),
     ]
     new_run()
-    found = _alternate(gets, GETS) | _alternate(posts, POSTS, every=(READINGS_A_RUN, new_run))
+    found = alternate(gets, GETS) | alternate(posts, POSTS, every=(READINGS_A_RUN, new_run))
     connection.close()
-    return found
-
-
-def _alternate(
-    things: Sequence[tuple[str, Callable[[], Any]]], repeats: int, every: tuple[int, Callable[[], None]] | None = None
-) -> dict[str, Times]:
-    """Times of things done by turns, so that a busy moment of the machine falls on all of them."""
-    found = {name: Times(name, []) for name, _ in things}
-    for index in range(WARM_UP + repeats):
-        if every is not None and index and index % every[0] == 0:
-            every[1]()
-        for name, act in things:
-            started = time.perf_counter()
-            act()
-            if index >= WARM_UP:
-                found[name].ms.append(1000 * (time.perf_counter() - started))
     return found
 
 
@@ -327,8 +304,8 @@ def _evaluation() -> None:
         scatter = statistics.stdev(readings, mean) / math.sqrt(len(readings)) / mean
         return 100 / mean * 2.776 * math.hypot(scatter, 0.0176 / mean)
 
-    found = _alternate([("ours", lambda: evaluate_esteps(sample)), ("floor", plain)], EVALUATIONS)
-    print(_line("e-steps evaluated p50", found["ours"].at(0.5), found["floor"].at(0.5)))
+    found = alternate([("ours", lambda: evaluate_esteps(sample)), ("floor", plain)], EVALUATIONS)
+    print(figure_line("e-steps evaluated p50", found["ours"].at(0.5), found["floor"].at(0.5)))
 
 
 FILE_LIMITS: Final = MachineLimits(
@@ -352,17 +329,18 @@ def _files() -> None:
     pads = PadOptions(bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2)
     volume = FILE_LIMITS.volume
     made: dict[str, Callable[[], Piece]] = {
-        "hollow box": lambda: hollow_box(box, volume, manner),
-        "nine patches": lambda: nine_patches(pads, volume, manner),
+        "hollow box": lambda: hollow_box.__wrapped__(box, volume, manner),
+        "nine patches": lambda: nine_patches.__wrapped__(pads, volume, manner),
         "pad": lambda: live_pad(pads, volume, manner),
     }
     for name, make in made.items():
-        found = _alternate([("ours", lambda make=make: _write(make(), manner))], PIECE_REPEATS)  # type: ignore[misc]
+        found = alternate([("ours", lambda make=make: _write(make(), manner))], PIECE_REPEATS)  # type: ignore[misc]
         print(f"{name} made and written p95: {found['ours'].at(0.95):.3g} ms (aim under 150)")
+    towers_written(volume, _write, PIECE_REPEATS)
     piece = hollow_box(replace(box, height_mm=60, side_mm=60), volume, manner)
     text = _write(piece, manner)
     moves = [move for move in piece.moves if isinstance(move, Go)]
-    found = _alternate([("ours", lambda: _write(piece, manner)), ("floor", lambda: _formatted(moves))], PIECE_REPEATS)
+    found = alternate([("ours", lambda: _write(piece, manner)), ("floor", lambda: _formatted(moves))], PIECE_REPEATS)
     ours = found["ours"].at(0.5) / text.count("\n")
     floor = found["floor"].at(0.5) / len(moves)
     print(
@@ -373,7 +351,7 @@ def _files() -> None:
 
 def _write(piece: Piece, manner: Manner) -> str:
     job = Job(
-        name=piece.name, moves=piece.moves, heat=Heat(nozzle_c=205, bed_c=60), manner=manner, bead=piece.bead,
+        name=piece.name, moves=piece.moves, heat=Heat(nozzle_c=240, bed_c=60), manner=manner, bead=piece.bead,
     )  # fmt: skip
     return write_gcode(job, limits=FILE_LIMITS, dialect=Dialect())
 
@@ -441,8 +419,9 @@ def _first_load(cluster: Cluster) -> None:
     print(f"script of the first load, gzip: {size / 1000:.0f} kB / 200 kB = {size / 200_000:.2f}")
     with _serving() as port, chromium() as browser:
         found = _pages(browser, f"http://127.0.0.1:{port}")
+        rating_keys(browser.new_page(), f"http://127.0.0.1:{port}", ASA_SETUP)
     store.database.close_all()
-    print(_line("bench usable, first load p50", found["ours"].at(0.5), found["floor"].at(0.5)))
+    print(figure_line("bench usable, first load p50", found["ours"].at(0.5), found["floor"].at(0.5)))
 
 
 def _pages(browser: Browser, address: str) -> dict[str, Times]:
@@ -457,7 +436,3 @@ def _pages(browser: Browser, address: str) -> dict[str, Times]:
             found[name].ms.append(1000 * (time.perf_counter() - started))
             context.close()
     return found
-
-
-def _line(name: str, ours: float, floor: float) -> str:
-    return f"{name}: {ours:.3g} ms / {floor:.3g} ms = {ours / floor:.2f}"
