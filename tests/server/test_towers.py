@@ -10,6 +10,7 @@ from PIL import Image
 
 from tests.server.conftest import Person
 from tests.server.test_inventory import edit
+from tests.server.test_printed_runs import BOX, read_all
 from tests.server.test_profile import type_in
 
 CRITERIA = ("stringing", "surface", "overhang", "bridging", "blobs", "bond")
@@ -34,10 +35,10 @@ def begin(person: Person, step: str = "temperature", method: str = "tower", **ty
     return person.post("/runs", body)
 
 
-def remarks_of(person: Person) -> str:
+def remarks_of(person: Person, **typed: str) -> str:
     """What is said of a tower before it is printed."""
     form = person.get(f"/setups/{person.setup_id}/starts/temperature")
-    values = {row["name"]: row["value"] for row in form["methods"][0]["fields"]}
+    values = {row["name"]: row["value"] for row in form["methods"][0]["fields"]} | typed
     piece = person.post(f"/setups/{person.setup_id}/pieces", {"method": "tower", "values": values})
     assert piece.status_code in {200, 201}, piece.text
     return " ".join(piece.json()["remarks"])
@@ -106,6 +107,7 @@ def test_a_tower_is_proposed_printed_rated_and_applied(sized: Person) -> None:
     assert offered["offered"]
     assert offered["inside"]
     assert offered["cells"][0]["word"] in {"none", "hairs"}
+    assert all(band["snapped"] for band in run["tower"]["bands"]), "whose bond is rated, its tab is broken"
     answer = sized.decide(run, "apply")
     assert answer.status_code == 201, answer.text
     bench = sized.get(f"/setups/{sized.setup_id}/bench")
@@ -113,6 +115,25 @@ def test_a_tower_is_proposed_printed_rated_and_applied(sized: Person) -> None:
     assert row["value"]["setting"] == run["result"]["proposal"]
     assert row["standing"] == "fresh"
     assert row["value"]["half_width_text"], "no number without its uncertainty"
+
+
+def test_an_applied_temperature_asks_what_rests_on_it_for_a_look(sized: Person) -> None:
+    """Flow was measured at 228; at 210 less comes out, and its row says why it is to be checked."""
+    assert type_in(sized, {"nozzle": "228", "e_steps": "410"}).status_code == 201
+    form = {"setup_id": sized.setup_id, "step": "flow", "method": "box", "instrument_id": 1, "values": BOX}
+    box = read_all(sized, sized.post("/runs", form).json(), "0.45", "0.455", "0.46", "0.45")
+    assert sized.decide(box, "keep").status_code == 201
+    sized.clock.wait(hours=2)
+
+    def flow_row() -> Any:
+        rows = sized.get(f"/setups/{sized.setup_id}/bench")["steps"]
+        return next(row for row in rows if row["step"] == "flow")
+
+    assert flow_row()["standing"] == "fresh"
+    run = rated(sized, begin(sized).json())
+    assert sized.decide(run, "apply").status_code == 201
+    assert flow_row()["standing"] in {"check", "stale"}
+    assert "temperature" in flow_row()["cause"].lower()
 
 
 def test_the_temperature_in_use_stays_where_it_will_do(sized: Person) -> None:
@@ -234,6 +255,10 @@ def test_a_label_with_rows_by_speed_follows_the_speed(sized: Person) -> None:
     form = sized.get(f"/setups/{sized.setup_id}/starts/temperature")
     fields = {row["name"]: row["value"] for row in form["methods"][0]["fields"]}
     assert (fields["coldest"], fields["hottest"]) == ("200", "220")
+    assert "200–220\N{NO-BREAK SPACE}°C at 40" in remarks_of(sized)
+    faster = remarks_of(sized, speed="80")
+    assert "210–230\N{NO-BREAK SPACE}°C at 80" in faster
+    assert "you chose the ends yourself" in faster, "the proposal holds for its speed, and says so"
 
 
 def test_a_rating_that_is_none_is_refused(sized: Person) -> None:

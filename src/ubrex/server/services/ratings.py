@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
+from ubrex.core.calibrate import BEST_RATING, Criterion
 from ubrex.core.quantity import ToolKind, Unit
 from ubrex.server.services import cases, readings, runs
 from ubrex.server.services.errors import Clash, FieldProblem, Refused
@@ -37,25 +38,33 @@ def rate(work: Work, run_id: int, form: RatingIn) -> RunOut:
         reason = CLEARED if form.rating is None else AGAIN
         Strike.create(reading=row, reason=reason, at_once=True, person=person, at=work.now)
     if form.rating is not None:
-        unit = Unit.COUNT if not mark and case.scale(form.key).most > 4 else Unit.RATING
-        runs.READINGS.add(
-            run=run,
-            position=len(case.rows) + 1,
-            typed=str(form.rating),
-            number=float(form.rating),
-            unit=unit.value,
-            instrument=eyes(),
-            resolution=1.0,
-            max_permissible_error=0.0,
-            taken_as_typed=None,
-            place=place,
-            person=person,
-            taken_at=min(form.taken_at, work.now),
-            received_at=work.now,
-        )
+        unit = Unit.COUNT if not mark and case.scale(form.key).most > BEST_RATING else Unit.RATING
+        _write(work, case, form, place, unit, at=len(case.rows) + 1)
+        # Whoever rates a bond has snapped the tab: from then on the band is no longer whole.
+        if form.key == Criterion.BOND.value and form.band not in case.said.marked(SNAPPED):
+            snapped = form.model_copy(update={"rating": 1})
+            _write(work, case, snapped, place_of(form.band, SNAPPED), Unit.RATING, at=len(case.rows) + 2)
     runs.next_version(run)
     run.version += 1
     return runs.view(work, cases.of(run, readings.of_run(run.id), work))
+
+
+def _write(work: Work, case: TowerCase, form: RatingIn, place: str, unit: Unit, *, at: int) -> None:
+    runs.READINGS.add(
+        run=case.run,
+        position=at,
+        typed=str(form.rating),
+        number=float(form.rating or 0),
+        unit=unit.value,
+        instrument=eyes(),
+        resolution=1.0,
+        max_permissible_error=0.0,
+        taken_as_typed=None,
+        place=place,
+        person=work.person(),
+        taken_at=min(form.taken_at, work.now),
+        received_at=work.now,
+    )
 
 
 def _judge(case: TowerCase, form: RatingIn) -> None:
@@ -71,7 +80,7 @@ def _judge(case: TowerCase, form: RatingIn) -> None:
         raise Refused(FieldProblem("key", "no_such_scale", "That is not rated on this tower."))
     most = case.scale(form.key).most
     if form.rating is not None and form.rating > most:
-        said = "A rating is 0 to 4." if most == 4 else f"There are {most} crossings in a band."
+        said = "A rating is 0 to 4." if most == BEST_RATING else f"There are {most} crossings in a band."
         raise Refused(FieldProblem("rating", "no_such_rating", said))
     if form.rating is not None and form.band in case.said.marked("missing"):
         raise Refused(FieldProblem("band", "not_printed", "This band was not printed: take that mark off first."))

@@ -110,12 +110,13 @@ class Proposed:
 
     found: Standings
     sides: Mapping[str, Side]
+    typed_mm_s: float | None = None
 
     @property
     def speed_mm_s(self) -> float:
-        """The speed the proposal holds for."""
+        """The speed the proposal holds for: the one typed, the setup's own, or a usual one."""
         value = self.found.values.get(Kind.SPEED_OUTER)
-        return USUAL_SPEED_MM_S if value is None else value.number
+        return self.typed_mm_s or (USUAL_SPEED_MM_S if value is None else value.number)
 
     @cached_property
     def window(self) -> Window:
@@ -323,7 +324,12 @@ def read_heat(
     if any(fields.has(name) for name in _FIELDS):
         return None
     values = [coldest + step * place for place in range(count)]
-    proposed = Proposed(found, sides)
+    proposed = Proposed(found, sides, line["speed_mm_s"])
+    bands = proposed.bands(foaming=foaming)
+    moved = proposed.why(bands)
+    ends = bands.temperatures_c[:1] + bands.temperatures_c[-1:]
+    if ends and ends != (coldest, hottest):
+        moved += f" That would be {plain(ends[0])}{DASH}{plain(ends[1])}{NBSP}°C; you chose the ends yourself."
     now = found.values.get(Kind.NOZZLE)
     upwards = foaming or typed.get("order") == "above"
     return TowerInputs(
@@ -336,7 +342,7 @@ def read_heat(
         values=values if upwards else values[::-1],
         nozzle_c=hottest,
         purpose=_purpose(found),
-        moved=proposed.why(proposed.bands(foaming=foaming)),
+        moved=moved,
         err=sides.get("err_hot", "usual"),
         **line,
     )
