@@ -24,6 +24,7 @@ from ubrex.core.calibrate import (
     evaluate_foaming,
     evaluate_retraction,
     evaluate_tower,
+    in_race,
     label_at,
     next_ratings,
     retraction_bands,
@@ -134,15 +135,15 @@ def test_a_tower_that_cannot_say_anything_is_refused(sample: TowerSample, verdic
 def test_the_ends_are_looked_at_first_and_bond_last() -> None:
     """Snapping breaks the tower: strings, edges and surfaces are looked at while it stands."""
     empty = TowerSample(temperatures_c=CELSIUS, raters=())
-    asked = next_ratings(empty, DEMANDS[Purpose.STRENGTH])
+    demand = DEMANDS[Purpose.STRENGTH]
+    asked = next_ratings(empty, demand, in_race(empty, evaluate_tower(empty, demand)))
     criteria = [criterion for criterion, _ in asked]
     assert criteria[-1] is Criterion.BOND
     assert criteria.index(Criterion.BOND) == len(criteria) - criteria.count(Criterion.BOND)
     assert [band for _, band in asked[:3]] == [0, 3, 6]
     half = replace(empty, raters=({Criterion.BOND: (0, None, None, 0, None, None, 4)},))
-    left = {
-        band for criterion, band in next_ratings(half, DEMANDS[Purpose.STRENGTH]) if criterion is Criterion.STRINGING
-    }
+    race = in_race(half, evaluate_tower(half, demand))
+    left = {band for criterion, band in next_ratings(half, demand, race) if criterion is Criterion.STRINGING}
     assert 6 in left
     assert 1 not in left, "a band that cannot win any more is not asked for"
 

@@ -159,7 +159,7 @@ def test_what_is_pushed_is_the_volume_of_the_lines(flow: float, width: float, li
     manner = Manner(flow=flow)
     options = replace(BOX, line_width_mm=width, walls=lines, first_layer_mm=0.2)
     piece = hollow_box(options, VOLUME, manner)
-    volume = piece.filament_mm() * math.pi / 4 * 1.75**2
+    volume = piece.filament_mm * math.pi / 4 * 1.75**2
     length = sum(length for _, length in printed(piece.moves))
     assert volume == pytest.approx(flow * length * Bead(width_mm=width, height_mm=0.2).area_mm2, rel=1e-3)
 

@@ -1,3 +1,5 @@
+import { memo } from "react";
+
 type Props = {
   /** Ratings by what is rated; what is missing is drawn dashed. */
   ratings: Readonly<Record<string, number | null>>;
@@ -11,7 +13,19 @@ const [WIDE, HIGH] = [132, 68];
 const [LEFT, GAP, RIGHT] = [26, 58, 96];
 
 /** One band of a tower from the front, drawn from its ratings: strings in the gap, sag of the bridge, edge of the wall. */
-export function BandDrawing({ ratings, has, out = false, className = "" }: Props) {
+export const BandDrawing = memo(Drawing, sameDrawing);
+
+/** A key press changes one band of many: the others are not drawn again. */
+function sameDrawing(before: Props, after: Props): boolean {
+  return (
+    before.out === after.out &&
+    before.className === after.className &&
+    before.has.join() === after.has.join() &&
+    after.has.every((key) => before.ratings[key] === after.ratings[key])
+  );
+}
+
+function Drawing({ ratings, has, out = false, className = "" }: Props) {
   const at = (key: string) => ratings[key] ?? null;
   const shows = (key: string) => has.includes(key);
   const sag = at("bridging");

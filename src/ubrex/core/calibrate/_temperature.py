@@ -371,7 +371,7 @@ def _offered(
 
 
 def next_ratings(
-    sample: TowerSample, demand: Demand, missing: frozenset[int] = frozenset()
+    sample: TowerSample, demand: Demand, race: frozenset[int], missing: frozenset[int] = frozenset()
 ) -> list[tuple[Criterion, int]]:
     """What to look at next, in order: coldest and hottest first, then the bands still in the race; bond last of all.
 
@@ -379,6 +379,8 @@ def next_ratings(
     ----------
     sample, demand
         What is rated so far, by one person, and what for.
+    race
+        Bands that could still be the best, see ``in_race``.
     missing
         Bands that were never printed.
     """
@@ -388,7 +390,6 @@ def next_ratings(
     )
     counted = [row for row in Criterion if demand.weights.get(row, 0) > 0]
     counted.sort(key=lambda row: row is Criterion.BOND)
-    race = in_race(sample, demand)
     ends = [order[0], order[len(order) // 2], order[-1]] if order else []
     found = []
     for criterion in counted:
@@ -400,16 +401,17 @@ def next_ratings(
     return found
 
 
-def in_race(sample: TowerSample, demand: Demand) -> frozenset[int]:
+def in_race(sample: TowerSample, result: TowerResult) -> frozenset[int]:
     """Bands that could still be the best for the purpose; all of them before anything is rated."""
-    figures = evaluate_tower(sample, demand).figures
-    if figures is None:
-        return frozenset(range(len(sample.temperatures_c)))
-    best = max(band.score for place, band in enumerate(figures.bands) if place not in sample.failed)
+    every = range(len(sample.temperatures_c))
+    if result.figures is None:
+        return frozenset(every)
+    bands = result.figures.bands
+    best = max(bands[place].score for place in every if place not in sample.failed)
     return frozenset(
         place
-        for place, band in enumerate(figures.bands)
-        if place not in sample.failed and band.score + NEAR_Z * band.std >= best
+        for place in every
+        if place not in sample.failed and bands[place].score + NEAR_Z * bands[place].std >= best
     )
 
 

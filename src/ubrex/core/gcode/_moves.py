@@ -14,6 +14,10 @@ CIRCLE: Final = math.pi / 4
 """Area of a circle per square of its diameter."""
 
 
+BESIDE_MM: Final = 1.0
+"""So near (two lines of a usual nozzle), nothing is pulled back: there is no gap to string across."""
+
+
 class Feed(StrEnum):
     """Why filament is moved; each kind is added up apart."""
 
@@ -108,8 +112,14 @@ class Pen:
     started: bool = False
 
     def travel(self, x: float, y: float, z: float) -> None:
-        """Go there without printing: filament pulled back, lifted over what stands already, brought forward again."""
+        """Go there without printing: filament pulled back, lifted over what stands already, brought forward again.
+
+        A line that begins right beside the end of the last one, in the same layer, is stepped over to.
+        """
         if self.started and (x, y, z) == (self.x, self.y, self.z):
+            return
+        if self.started and z == self.z and math.hypot(x - self.x, y - self.y) <= BESIDE_MM:
+            self.move(x, y, z)
             return
         self._feed(-self.manner.retraction_mm)
         over = max(self.z, z) + self.manner.hop_mm
@@ -133,11 +143,11 @@ class Pen:
     def line(self, places: Sequence[tuple[float, float]], z: float, bead: Bead, *, speed: float, why: Feed) -> None:
         """A line through places [mm] at a height; the nozzle goes to the first."""
         self.travel(*places[0], z)
+        each_mm = self.manner.feed_for(bead, 1.0)
         for x, y in places[1:]:
             length = math.hypot(x - self.x, y - self.y)
             if length > 0:
-                feed = self.manner.feed_for(bead, length)
-                self.moves.append(Go(x=x, y=y, z=z, speed_mm_s=speed, feed_mm=feed, why=why))
+                self.moves.append(Go(x=x, y=y, z=z, speed_mm_s=speed, feed_mm=each_mm * length, why=why))
                 self.x, self.y = x, y
 
 

@@ -25,6 +25,7 @@ from ubrex.core.calibrate import (
     could_change,
     evaluate_retraction,
     evaluate_tower,
+    in_race,
     next_ratings,
 )
 from ubrex.core.chain import Kind, Origin, Standing
@@ -52,6 +53,7 @@ from ubrex.server.services.views import (
     TowerVetoOut,
 )
 from ubrex.server.services.work import Work
+from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Decision, Photo, PhotoOff, Reading, Run
 from ubrex.server.words import towers as words
 from ubrex.server.words.numbers import DASH, NBSP, plain, plus_minus, unit_text
@@ -85,6 +87,11 @@ _PULL_REASONS: Final = {
     RetractionVerdict.NOTHING_RATED: Reason.NOTHING_RATED,
     RetractionVerdict.NO_BAND_LEFT: Reason.NO_BAND_LEFT,
 }
+
+
+_PICTURES: Final[Prepared[Photo]] = Prepared(
+    lambda run_id: Photo.select(Photo.band).where(Photo.run == run_id, Photo.id.not_in(PhotoOff.select(PhotoOff.photo)))
+)
 
 
 def place_of(band: int, key: str) -> str:
@@ -335,8 +342,7 @@ class TowerCase:
         inside, offered = self.pick()
         scores, odd, out = self.scores(), self.odd(), self.out
         pictures: dict[int | None, int] = defaultdict(int)
-        off = PhotoOff.select(PhotoOff.photo)
-        for row in Photo.select(Photo.band).where(Photo.run == self.run.id, Photo.id.not_in(off)):
+        for row in _PICTURES.rows(self.run.id):
             pictures[row.band] += 1
         missing, snapped = self.said.marked(MISSING), self.said.marked(SNAPPED)
         marked = {key: self.said.marked(key) for key in self.vetoes}
@@ -564,7 +570,8 @@ class TemperatureCase(TowerCase):
             for criterion in Criterion
         }
         sample = TowerSample(temperatures_c=tuple(self.inputs.values), raters=(own,), failed=self.out)
-        return next_ratings(sample, self.demand, self.said.marked(MISSING))
+        race = in_race(self.sample, self.found)
+        return next_ratings(sample, self.demand, race, self.said.marked(MISSING))
 
     def waiting(self) -> list[TowerNextOut]:
         """Cells still asked for: the ends, then the race; bond last."""

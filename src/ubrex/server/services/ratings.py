@@ -11,7 +11,7 @@ from ubrex.server.services.errors import Clash, FieldProblem, Refused
 from ubrex.server.services.rated import SNAPPED, TowerCase, place_of
 from ubrex.server.services.views import RatingIn, RunOut
 from ubrex.server.services.work import Work
-from ubrex.server.store.records import Instrument, Strike
+from ubrex.server.store.records import Instrument, Reading, Strike
 
 EYES: Final = "Eyes and fingers"
 AGAIN: Final = "rated again"
@@ -37,26 +37,31 @@ def rate(work: Work, run_id: int, form: RatingIn) -> RunOut:
     for row in here:
         reason = CLEARED if form.rating is None else AGAIN
         Strike.create(reading=row, reason=reason, at_once=True, person=person, at=work.now)
+    added: list[Reading] = []
     if form.rating is not None:
         unit = Unit.COUNT if not mark and case.scale(form.key).most > BEST_RATING else Unit.RATING
-        _write(work, case, form, place, unit, at=len(case.rows) + 1)
-        # Whoever rates a bond has snapped the tab: from then on the band is no longer whole.
+        at = len(case.rows) + 1
+        # Whoever rates a bond has snapped the tab: the band is no longer whole, even if the rating is taken back.
         if form.key == Criterion.BOND.value and form.band not in case.said.marked(SNAPPED):
             snapped = form.model_copy(update={"rating": 1})
-            _write(work, case, snapped, place_of(form.band, SNAPPED), Unit.RATING, at=len(case.rows) + 2)
+            added.append(_write(work, case, snapped, place_of(form.band, SNAPPED), Unit.RATING, at=at))
+            at += 1
+        added.append(_write(work, case, form, place, unit, at=at))
     runs.next_version(run)
     run.version += 1
-    return runs.view(work, cases.of(run, readings.of_run(run.id), work))
+    rows = readings.of_run(run.id) if here else [*case.rows, *added]
+    return runs.view(work, cases.of(run, rows, work))
 
 
-def _write(work: Work, case: TowerCase, form: RatingIn, place: str, unit: Unit, *, at: int) -> None:
-    runs.READINGS.add(
+def _write(work: Work, case: TowerCase, form: RatingIn, place: str, unit: Unit, *, at: int) -> Reading:
+    own = case.run.instrument
+    return runs.READINGS.add(
         run=case.run,
         position=at,
         typed=str(form.rating),
         number=float(form.rating or 0),
         unit=unit.value,
-        instrument=eyes(),
+        instrument=own if own.kind == ToolKind.EYES.value else eyes(),
         resolution=1.0,
         max_permissible_error=0.0,
         taken_as_typed=None,

@@ -445,7 +445,8 @@ def _outcome(state: str, given: dict[str, Any], action: str | None, number: floa
     places = given["places"]
     kept = f"{decimal_text(given['current'], places)} {unit_text(given['unit'])}"
     if action is None:
-        return "Left undecided" if state == "left" else f"Open, {counted} of {given.get('asked', FIRST_ASKED)} readings"
+        asked = max(counted, given.get("asked", FIRST_ASKED))
+        return "Left undecided" if state == "left" else f"Open, {counted} of {asked} readings"
     if action == "keep" or number is None:
         return f"Kept {kept}"
     return f"Applied {decimal_text(number, places)}, was {kept}"

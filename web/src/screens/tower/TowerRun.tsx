@@ -1,7 +1,7 @@
 import { Radio, RadioGroup } from "@headlessui/react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { answer, api, editHeaders, type Schemas } from "../../api/client";
+import { answer, api, editHeaders, type Schemas, writeHeaders } from "../../api/client";
 import { KeyHint } from "../../instrument/KeyHint";
 import { TitleBlock } from "../../instrument/TitleBlock";
 import type { KeyAction } from "../../shell/keys";
@@ -42,6 +42,14 @@ export function TowerRun({ run, tower }: Props) {
       api.PATCH("/api/v1/runs/{run_id}", { params: { path, header }, body: { purpose: chosen } }),
     );
   });
+  const undo = useWrite(async () => {
+    await outbox.flush();
+    return answer(
+      api.POST("/api/v1/runs/{run_id}/taken-back", {
+        params: { path: { run_id: run.id }, header: writeHeaders() },
+      }),
+    );
+  });
   const band = tower.bands.find((row) => row.index === hand.at?.band) ?? tower.bands[0];
   const live = run.readings.filter((row) => row.struck === null).length;
   const close = () => setSheet(null);
@@ -59,6 +67,8 @@ export function TowerRun({ run, tower }: Props) {
     { key: "ArrowDown", label: "band below", run: () => hand.step(1, 0), quiet: true },
     { key: "ArrowLeft", label: "criterion before", run: () => hand.step(0, -1), quiet: true },
     { key: "ArrowRight", label: "next criterion", run: () => hand.step(0, 1), quiet: true },
+    { key: "U", label: "take back", run: () => undo.mutate(undefined), quiet: true },
+    { key: "Ctrl+Z", label: "take back", run: () => undo.mutate(undefined), quiet: true },
     { key: "X", label: "band out", run: () => setSheet("veto") },
     ...tower.purposes.map((row) => ({
       key: PURPOSE_KEYS[row.purpose] ?? "",

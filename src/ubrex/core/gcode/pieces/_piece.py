@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Final
 
 from ubrex.core.bead import Bead
@@ -61,9 +62,12 @@ class Band:
     settled_mm: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class Piece:
-    """A test piece: what to print, what to draw, and what it is expected to measure; ``bands`` of a tower, bottom up."""
+    """A test piece: what to print, what to draw, and what it is expected to measure; ``bands`` of a tower, bottom up.
+
+    A piece is kept made, and asked for its mass and time at every reading: both are added up once.
+    """
 
     name: str
     moves: tuple[Move, ...]
@@ -72,17 +76,25 @@ class Piece:
     spacing_mm: float
     bands: tuple[Band, ...] = ()
 
+    @cached_property
     def filament_mm(self) -> float:
         """Filament [mm] that the piece itself takes, without priming and retraction."""
         return math.fsum(move.feed_mm for move, _ in printed(self.moves))
 
     def grams(self, filament_mm: float, density_g_cm3: float) -> float:
         """Mass [g] of the piece, of a strand so thick."""
-        return self.filament_mm() * CIRCLE * filament_mm**2 * density_g_cm3 / MM3_PER_CM3
+        return self.filament_mm * CIRCLE * filament_mm**2 * density_g_cm3 / MM3_PER_CM3
 
     def minutes(self, acceleration_mm_s2: float) -> float:
         """Time [min] of the moves; each speeds up and slows down to nothing."""
-        return self.seconds(self.moves, acceleration_mm_s2=acceleration_mm_s2) / 60
+        if acceleration_mm_s2 not in self._seconds_at:
+            self._seconds_at[acceleration_mm_s2] = self.seconds(self.moves, acceleration_mm_s2=acceleration_mm_s2)
+        return self._seconds_at[acceleration_mm_s2] / 60
+
+    @cached_property
+    def _seconds_at(self) -> dict[float, float]:
+        """Seconds by acceleration."""
+        return {}
 
     @staticmethod
     def seconds(moves: Sequence[Move], *, acceleration_mm_s2: float) -> float:
