@@ -103,11 +103,11 @@ def open_page(browser: Browser) -> Iterator[OpenPage]:
     assert [text for text in complaints if not REFUSAL.match(text) and not OFFLINE.match(text)] == []
 
 
-def violations(page: Page) -> list[Any]:
-    """What axe-core finds wrong on a page: rule, help, and where."""
+def violations(page: Page, **only: object) -> list[Any]:
+    """What axe-core finds wrong on a page: rule, help, and where; ``only``: what it is to look at."""
     page.wait_for_timeout(250)
     page.evaluate(AXE.read_text())
-    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+    found = page.evaluate("only => axe.run(document, {resultTypes: ['violations'], ...only})", only)
     return [(row["id"], row["help"], [node["target"] for node in row["nodes"]]) for row in found["violations"]]
 
 

@@ -21,6 +21,7 @@ export function useTower(run: Schemas["RunOut"], tower: Tower) {
   const [digits, setDigits] = useState("");
   // Keys may come faster than the page is drawn: what they act on is kept beside what is shown.
   const now = useRef({ at, digits });
+  const said = useRef(new Map<string, number | null>());
   const underWay = parcels.filter((parcel) => parcel.refusal === null && parcel.rated);
   const scaleOf = (cell: Cell | null) => tower.scales.find((row) => row.key === cell?.key);
   const top = (index: number) => tower.bands.findIndex((band) => band.index === index);
@@ -28,12 +29,14 @@ export function useTower(run: Schemas["RunOut"], tower: Tower) {
   const stored = (cell: Cell) =>
     tower.bands.find((band) => band.index === cell.band)?.cells.find((row) => row.key === cell.key)?.rating ??
     null;
-  /** What a cell shows: what is on its way, else what is stored. */
+  /** What a cell shows: what was said here and is not drawn as stored yet, what is on its way, else what is stored. */
   const shown = (cell: Cell): number | null => {
-    const last = outbox
-      .all()
-      .findLast((parcel) => parcel.runId === run.id && parcel.refusal === null && same(parcel.rated, cell));
-    return last?.rated ? last.rated.rating : stored(cell);
+    const place = `${cell.band}:${cell.key}`;
+    const parcel = outbox.all().findLast((one) => one.runId === run.id && same(one.rated, cell));
+    const kept = said.current.get(place);
+    if (parcel?.refusal || kept === stored(cell)) said.current.delete(place);
+    else if (kept !== undefined) return kept;
+    return parcel?.rated && !parcel.refusal ? parcel.rated.rating : stored(cell);
   };
   const count = (figures: string) => {
     now.current.digits = figures;
@@ -57,6 +60,7 @@ export function useTower(run: Schemas["RunOut"], tower: Tower) {
   };
   const put = async (rated: BandRating, then?: Cell | null) => {
     if (!(await ensure())) return;
+    said.current.set(`${rated.band}:${rated.key}`, rated.rating);
     outbox.add({
       key: newKey(),
       runId: run.id,
