@@ -65,3 +65,19 @@ def test_a_backup_is_downloaded_as_one_zip(ines: Person) -> None:
     answer: Any = ines.client.get("/api/v1/backup")
     assert (answer.status_code, answer.headers["content-type"]) == (200, "application/zip")
     assert answer.content.startswith(b"PK")
+
+
+def test_the_bench_says_what_comes_before_the_numbers(ines: Person) -> None:
+    """Mechanics until somebody has gone through them; the wet test only for what drinks."""
+    bench = ines.get(f"/setups/{ines.setup_id}/bench")
+    assert [(card["key"], card["good"]) for card in bench["before"]] == [("mechanics", False)]
+    logged = ines.post(f"/setups/{ines.setup_id}/changes", {"kind": "mechanics", "note": "One wheel had play."})
+    assert logged.status_code == 201, logged.text
+    (card,) = ines.get(f"/setups/{ines.setup_id}/bench")["before"]
+    assert card["good"]
+    assert card["said"] == "Mechanics: gone through today"
+    ines.clock.wait(days=91)
+    assert not ines.get(f"/setups/{ines.setup_id}/bench")["before"][0]["good"]
+    tpu = ines.post("/setups", MACHINE | {"filament": "Mallow", "family": "tpu"}).json()["id"]
+    cards = {card["key"]: card for card in ines.get(f"/setups/{tpu}/bench")["before"]}
+    assert cards["filament"]["said"] == "Filament: not listened to"

@@ -272,6 +272,7 @@ def load_demo(now: datetime) -> None:
     kestrel = _kestrel(bench(150, ines.id), bench(63, ines.id))
     _wren(bench(3, first.person.id))
     bench(263, ines.id).change(first.setup_id, Change.EXTRUDER, "Drive gear: the teeth of the old one were round.")
+    bench(41, ines.id).change(first.setup_id, Change.MECHANICS, "One wheel had play; its nut was turned.")
     bench(9, first.person.id).change(kestrel, Change.GEAR_TENSION, "PETG dust in the teeth.")
     bench(41, ines.id).safe(
         first.setup_id, Grade.TESTED, Liner.LINED, "Tested as its maker describes, with the sensor's line switched off."

@@ -1564,10 +1564,29 @@ export interface components {
             /** @default everyday */
             purpose: components["schemas"]["Purpose"];
         };
+        /**
+         * BeforeOut
+         * @description A card that comes before the numbers: mechanics, filament. ``good``: nothing is to be done.
+         */
+        BeforeOut: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "mechanics" | "filament";
+            /** Said */
+            said: string;
+            /** Why */
+            why: string;
+            /** Good */
+            good: boolean;
+        };
         /** BenchOut */
         BenchOut: {
             setup: components["schemas"]["SetupOut"];
             safety: components["schemas"]["SafetyOut"];
+            /** Before */
+            before: components["schemas"]["BeforeOut"][];
             next: components["schemas"]["NextOut"];
             /** Dangers */
             dangers: components["schemas"]["DangerOut"][];
@@ -1656,7 +1675,7 @@ export interface components {
          * @description One row of the matrix.
          * @enum {string}
          */
-        Change: "nozzle_same" | "nozzle_other" | "hotend" | "heater_sensor" | "sock" | "heat_sink_fan" | "toolhead" | "extruder" | "gear_tension" | "feed_tube" | "feed_path" | "surface_other" | "plate_twin" | "plate_washed" | "moved" | "probe" | "crash" | "blockage" | "firmware" | "slicing_program" | "line_shape" | "filament_other" | "spool_same" | "colour_other" | "wet" | "dried" | "melt_rate" | "acceleration" | "temperature_moved" | "temperature_moved_far" | "foam_temperature_moved" | "flow_changed" | "e_steps_changed" | "z_offset_changed" | "belts" | "frame" | "part_fan" | "room" | "heater_control" | "stood_still" | "greased";
+        Change: "nozzle_same" | "nozzle_other" | "hotend" | "heater_sensor" | "sock" | "heat_sink_fan" | "toolhead" | "extruder" | "gear_tension" | "feed_tube" | "feed_path" | "surface_other" | "plate_twin" | "plate_washed" | "moved" | "probe" | "crash" | "blockage" | "firmware" | "slicing_program" | "line_shape" | "filament_other" | "spool_same" | "colour_other" | "wet" | "dried" | "melt_rate" | "acceleration" | "temperature_moved" | "temperature_moved_far" | "foam_temperature_moved" | "flow_changed" | "e_steps_changed" | "z_offset_changed" | "belts" | "frame" | "part_fan" | "room" | "heater_control" | "stood_still" | "greased" | "mechanics";
         /** ChangeIn */
         ChangeIn: {
             kind: components["schemas"]["Change"];

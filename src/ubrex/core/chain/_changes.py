@@ -78,6 +78,7 @@ class Change(StrEnum):
     HEATER_CONTROL = "heater_control"
     STOOD_STILL = "stood_still"
     GREASED = "greased"
+    MECHANICS = "mechanics"
 
 
 _LETTERS: Final = {"R": Effect.REDO, "c": Effect.CHECK, "e": Effect.RE_ENTER, "s": Effect.RESCALE, "h": Effect.HOLD}
@@ -125,6 +126,7 @@ _MATRIX: Final[Mapping[Change, str]] = {
     Change.HEATER_CONTROL:         "c  c  .  .  .  .  .  .  .  .  .  .  .",
     Change.STOOD_STILL:            "c  .  .  c  c  .  .  .  .  .  .  .  .",
     Change.GREASED:                ".  .  .  .  .  .  .  .  .  .  .  .  .",
+    Change.MECHANICS:              ".  .  .  .  .  .  .  .  .  .  .  .  .",
 }  # fmt: skip
 """R redo, c check, e re-enter, s rescale then check, h hold until dry. The columns are the steps, in their order."""
 

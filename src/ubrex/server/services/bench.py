@@ -31,6 +31,7 @@ from ubrex.server.services import changes, esteps, pieces, profile, runs, setups
 from ubrex.server.services.errors import FieldProblem, Refused
 from ubrex.server.services.standings import CAN_RUN, DAY_S, Standings, StepFacts
 from ubrex.server.services.views import (
+    BeforeOut,
     BenchOut,
     CribLineOut,
     DangerOut,
@@ -55,6 +56,7 @@ from ubrex.server.words.changes import change_said, touched
 from ubrex.server.words.history import revision_cause
 from ubrex.server.words.inventory import drying_said
 from ubrex.server.words.numbers import ago, unit_text
+from ubrex.server.words.preflight import MECHANICS, WET_TEST, filament_said, mechanics_said
 from ubrex.server.words.profile import PURPOSES, good_said, limit_said, plan_said, usual_said
 from ubrex.server.words.standing import (
     DANGERS,
@@ -67,6 +69,9 @@ from ubrex.server.words.standing import (
 )
 
 RECENT: Final = 5
+
+MECHANICS_HOLD_DAYS: Final = 90.0
+"""So long a machine whose mechanics were gone through counts as sound (E)."""
 
 _GRAVEST: Final = (
     Standing.HOLD,
@@ -99,6 +104,7 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
     return BenchOut(
         setup=setups.view(setup),
         safety=_safety(found, work),
+        before=[_mechanics(found, work), *_filament(found, margin, work)],
         next=_next(found, work),
         dangers=[DangerOut(danger=danger, sentence=DANGERS[danger]) for danger in found.held],
         crib=_crib(found, work),
@@ -169,6 +175,30 @@ def _safety(found: Standings, work: Work) -> SafetyOut:
         liner=Liner(hotend.liner),
         note=machine.runaway_note,
     )
+
+
+def _mechanics(found: Standings, work: Work) -> BeforeOut:
+    """The card of everything that may be loose."""
+    row = next((one for one in found.changes if one.kind == Change.MECHANICS.value and not one.withdrawn), None)
+    days = None if row is None else _days(work, row.at_s)
+    return BeforeOut(
+        key="mechanics",
+        said=mechanics_said(days),
+        why=MECHANICS,
+        good=days is not None and days <= MECHANICS_HOLD_DAYS,
+    )
+
+
+def _filament(found: Standings, margin: MarginRows, work: Work) -> list[BeforeOut]:
+    """The card of the wet test, where the filament drinks or was found wet."""
+    dry, row = margin.dry, family(found.setup.filament.family)
+    wet = any(facts.standing is Standing.HOLD for facts in found.steps.values())
+    if not (row.hygroscopic or wet or dry is not None):
+        return []
+    said = filament_said(None if dry is None else dry.kind, 0 if dry is None else dry.number, wet=wet)
+    why = WET_TEST if dry is None else f"Found {ago(_days(work, dry.at_s))}. {WET_TEST}"
+    silent = dry is not None and (dry.kind == "dried" or dry.number == 0)
+    return [BeforeOut(key="filament", said=said, why=why, good=silent and not wet)]
 
 
 def _total(costs: list[Cost]) -> str:

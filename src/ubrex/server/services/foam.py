@@ -74,6 +74,11 @@ class FoamCase(TowerCase):
         """Nothing is rated: walls are measured."""
         return ()
 
+    def place_text(self, place: str) -> str:
+        """A place as the list of readings shows it: the band, and its arm or what is wrong with it."""
+        band, _, key = place.partition(":")
+        return f"{self.text(int(band))} arm {key}" if key in ARMS else super().place_text(place)
+
     @property
     def order(self) -> list[str]:
         """Places in walking order: three arms of each band from the bottom, then the fourth of each."""

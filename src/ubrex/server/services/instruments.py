@@ -37,6 +37,10 @@ def view(instrument: Instrument, work: Work) -> InstrumentOut:
     """An instrument as a screen shows it."""
     kind = ToolKind(instrument.kind)
     checked = instrument.zero_checked_at
+    if kind is ToolKind.EYES:
+        return InstrumentOut(
+            id=instrument.id, name=instrument.name, kind=kind, unit="", detail="ratings of 0 to 4", zero_checked=None
+        )
     return InstrumentOut(
         id=instrument.id,
         name=instrument.name,

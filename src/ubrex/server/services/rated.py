@@ -201,10 +201,23 @@ class TowerCase:
         return frozenset().union(*(self.said.marked(key) for key in self.vetoes))
 
     @property
+    def viewer(self) -> int | None:
+        """Whose ratings stand in the grid: whoever asks; once a run has ended, its first rater for one who rated nothing."""
+        said = self.said.by_person
+        if self.run.state == "open" or self.work.person_id in said:
+            return self.work.person_id
+        return next(iter(said), None)
+
+    @property
     def mine(self) -> Mapping[str, Mapping[int, Reading]]:
-        """What whoever asks has said; of one who has said nothing, what the first person said is not theirs."""
-        person = self.work.person_id
-        return self.said.by_person.get(person, {}) if person is not None else {}
+        """What stands in the grid; a second person begins with an empty one."""
+        return {} if self.viewer is None else self.said.by_person.get(self.viewer, {})
+
+    def place_text(self, place: str) -> str:
+        """A place as the list of readings shows it: the band, and what was rated or marked on it."""
+        band, _, key = place.partition(":")
+        said = words.SCALES[key].name if key in words.SCALES else words.VETOES.get(key, (key, ""))[0]
+        return f"{self.text(int(band))} {said}"
 
     def next_place(self) -> str | None:
         """No place of a piece: bands are rated."""
@@ -254,7 +267,7 @@ class TowerCase:
         others = [
             OtherRatingOut(person=self.said.names[person], rating=round(table[key][band].number))
             for person, table in self.said.by_person.items()
-            if person != self.work.person_id and band in table.get(key, {})
+            if person != self.viewer and band in table.get(key, {})
         ]
         word = ""
         if rating is not None:

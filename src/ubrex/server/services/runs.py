@@ -545,7 +545,7 @@ def view(work: Work, case: cases.Case, *, early: bool = False) -> RunOut:
         has_history=case.has_history,
         started_at=run.started_at,
         person=run.person.name,
-        readings=[_entry(row, readings.strike_of(row), places) for row in case.rows],
+        readings=[_entry(row, readings.strike_of(row), places, _place_text(row.place, case)) for row in case.rows],
         entry=EntryOut(
             reads=case.reads(),
             unit=unit_text(case.unit.value),
@@ -608,7 +608,7 @@ def _written(work: Work, run: Run, *, pad: bool) -> str:
     raise Clash("Nothing is printed in this run.", code="no_file")
 
 
-def _entry(reading: Reading, strike: Strike | None, places: int) -> ReadingOut:
+def _entry(reading: Reading, strike: Strike | None, places: int, place: str) -> ReadingOut:
     return ReadingOut(
         id=reading.id,
         position=reading.position,
@@ -620,14 +620,16 @@ def _entry(reading: Reading, strike: Strike | None, places: int) -> ReadingOut:
         struck=None if strike is None else strike.reason,
         taken_back=strike is not None and strike.at_once,
         odd=reading.taken_as_typed is not None,
-        place=_place_text(reading.place),
+        place=place,
     )
 
 
-def _place_text(place: str | None) -> str:
-    """A place as the readings show it: A1, 3, 2 across."""
+def _place_text(place: str | None, case: cases.Case) -> str:
+    """A place as the readings show it: A1, 3, 2 across, 240 Strings."""
     if not place:
         return ""
+    if isinstance(case, TowerCase):
+        return case.place_text(place)
     if place[-1] in {"w", "a"}:
         return f"{place[:-1]} {'widest' if place[-1] == 'w' else 'across'}"
     return place[1:] if len(place) == 3 else place

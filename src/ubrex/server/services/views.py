@@ -364,6 +364,15 @@ class SafetyOut(Schema):
     note: str
 
 
+class BeforeOut(Schema):
+    """A card that comes before the numbers: mechanics, filament. ``good``: nothing is to be done."""
+
+    key: Literal["mechanics", "filament"]
+    said: str
+    why: str
+    good: bool
+
+
 class WaitingOut(Schema):
     """What has to pass before something can go on; ``until``: when it is over, where that is known."""
 
@@ -395,6 +404,7 @@ class LastRevisionOut(Schema):
 class BenchOut(Schema):
     setup: SetupOut
     safety: SafetyOut
+    before: list[BeforeOut]
     next: NextOut
     dangers: list[DangerOut]
     crib: list[CribLineOut]

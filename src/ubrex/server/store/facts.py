@@ -222,6 +222,8 @@ SELECT
     FROM spool_entry e JOIN spool s ON s.id = e.spool_id
     WHERE s.filament_id = %(filament)s AND s.retired_at IS NULL AND e.kind IN ('drying', 'dried')
     ORDER BY e.at DESC, e.id DESC LIMIT 1),
+(SELECT json_build_array(e.kind, e.number, extract(epoch FROM e.at)::float8) FROM spool_entry e
+    WHERE e.spool_id = %(spool)s AND e.kind IN ('wet_test', 'dried') ORDER BY e.at DESC, e.id DESC LIMIT 1),
 (SELECT json_build_array(r.id, r.method, r.inputs, i.resolution, i.max_permissible_error,
         (SELECT json_agg(json_build_array(x.typed, x.number, x.resolution, x.max_permissible_error) ORDER BY x.position)
             FROM reading x LEFT JOIN strike s ON s.reading_id = x.id WHERE x.run_id = r.id AND s.id IS NULL))
@@ -272,6 +274,14 @@ class DryerRow(NamedTuple):
     at_s: float
 
 
+class DryRow(NamedTuple):
+    """How dry a spool was found last: pops of a wet test, or hours it was dried."""
+
+    kind: str
+    number: float
+    at_s: float
+
+
 class TakenRow(NamedTuple):
     """A reading that counts."""
 
@@ -300,6 +310,7 @@ class MarginRows:
     notes: list[NoteRow]
     revision: RevisionRow | None
     dryer: DryerRow | None
+    dry: DryRow | None
     measured: MeasuredRow | None
     replaced: float | None
 
@@ -309,11 +320,12 @@ def fetch_margin(setup: Setup, esteps: ValueRow | None, most: int) -> MarginRows
     given = {
         "setup": setup.id,
         "filament": setup.filament_id,
+        "spool": setup.spool_id,
         "most": most,
         "run": None if esteps is None else esteps.run_id,
         "value": None if esteps is None else esteps.id,
     }
-    runs, notes, revision, dryer, measured, replaced = database.execute_sql(_MARGIN, given).fetchone()
+    runs, notes, revision, dryer, dry, measured, replaced = database.execute_sql(_MARGIN, given).fetchone()
     found = None
     if measured is not None:
         taken = [TakenRow(*one) for one in measured[-1] or []]
@@ -323,6 +335,7 @@ def fetch_margin(setup: Setup, esteps: ValueRow | None, most: int) -> MarginRows
         notes=[NoteRow(*one) for one in notes or []],
         revision=None if revision is None else RevisionRow(*revision),
         dryer=None if dryer is None else DryerRow(*dryer),
+        dry=None if dry is None else DryRow(*dry),
         measured=found,
         replaced=replaced,
     )

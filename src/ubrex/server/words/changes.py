@@ -64,6 +64,9 @@ CHANGES: Final[dict[Change, ChangeWords]] = {
     Change.PLATE_TWIN: ChangeWords(
         "Plate swapped for its twin", "the plate was swapped for its twin", "twins differ by a few hundredths",
     ),
+    Change.MECHANICS: ChangeWords(
+        "Mechanics gone through", "the mechanics were gone through", "a loose machine cannot be tuned",
+    ),
     Change.PLATE_WASHED: ChangeWords("Plate washed or glued", "the plate was washed or glued", "its prints count from here"),
     Change.MOVED: ChangeWords(
         "Levelling screws turned, bed or machine moved", "screws were turned, or the machine was moved",

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Final
 
 from ubrex.core.materials import Enclosure, Family
-from ubrex.server.words.numbers import DASH, NBSP, plain
+from ubrex.server.words.numbers import DASH, NBSP, ago, plain
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,3 +99,29 @@ def _door(scene: Scene) -> str:
             return "Door open or off: this filament jams in warm air. No draught on the bed."
         case _:
             return "Brim where the foot is small; no draught on the bed."
+
+
+MECHANICS: Final = (
+    "Frame screws tight; belts tensioned alike; wheels and guides without play; hotend not rocking; grub screws on their "
+    "flats; gear clean and tensioned; feed path free by hand; nozzle sealed; liner without a gap. Switched off and cold."
+)
+"""What is looked at before anything is tuned (job, section 3, *before*)."""
+
+WET_TEST: Final = (
+    "Feed 50 mm into the air: a smooth, silent strand is dry. Pops, steam or bubbles: dry it until 2 h more take no "
+    "more than 1 g off the spool."
+)
+
+
+def mechanics_said(days: float | None) -> str:
+    """When the mechanics were gone through."""
+    return "Mechanics: not looked at" if days is None else f"Mechanics: gone through {ago(days)}"
+
+
+def filament_said(kind: str | None, number: float, *, wet: bool) -> str:
+    """How dry the filament was found last."""
+    if kind == "wet_test":
+        return f"Filament: {'silent' if number == 0 else 'pops'}"
+    if kind == "dried" and not wet:
+        return "Filament: dried"
+    return "Filament: wet" if wet else "Filament: not listened to"

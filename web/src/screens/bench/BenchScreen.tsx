@@ -9,6 +9,7 @@ import { store } from "../../shell/storage";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { Chain } from "./Chain";
 import {
+  BeforeDialog,
   ChangeDialog,
   NoteDialog,
   PickDialog,
@@ -27,6 +28,7 @@ type Step = Schemas["StepOut"]["step"];
 type Asking =
   | { what: "setup" | "change" | "safety" | "room" | "remove" | "print" | "note" }
   | { what: "type"; step: Step }
+  | { what: "before"; card: Schemas["BeforeOut"] }
   | { what: "pick"; part: Pickable };
 
 const PARTS: readonly Pickable[] = ["machine", "nozzle", "surface", "filament", "purpose"];
@@ -111,7 +113,11 @@ export function BenchScreen({ first }: { first: number }) {
         <div className="flex min-h-0 flex-1 flex-col wide:flex-row">
           {!gone && <Tonight bench={bench.data} />}
           <div className="min-w-0 flex-1 wide:overflow-y-auto">
-            <Next bench={bench.data} onSafety={() => setAsking({ what: "safety" })} />
+            <Next
+              bench={bench.data}
+              onSafety={() => setAsking({ what: "safety" })}
+              onBefore={(card) => setAsking({ what: "before", card })}
+            />
             {gone ? (
               <p className="border-y-2 border-ink bg-well p-6 text-reason">
                 This setup was removed from the workshop. Its record is kept under Profiles. Put another one
@@ -139,6 +145,9 @@ export function BenchScreen({ first }: { first: number }) {
       {asking?.what === "change" && <ChangeDialog setupId={setupId} onClose={close} />}
       {asking?.what === "note" && <NoteDialog setupId={setupId} onClose={close} />}
       {asking?.what === "type" && <TypeDialog setupId={setupId} step={asking.step} onClose={close} />}
+      {asking?.what === "before" && bench.data && (
+        <BeforeDialog bench={bench.data} card={asking.card} onClose={close} />
+      )}
       {asking?.what === "safety" && bench.data && <SafetyDialog bench={bench.data} onClose={close} />}
       {asking?.what === "print" && <PrintDialog setupId={setupId} onClose={close} />}
       {asking?.what === "room" && <RoomDialog onClose={close} />}
@@ -178,22 +187,41 @@ export function BenchScreen({ first }: { first: number }) {
   );
 }
 
-/** One line before the rows: the safety card, what is next, and what all of it would take. */
-function Next({ bench, onSafety }: { bench: Schemas["BenchOut"]; onSafety: () => void }) {
-  const { safety, dangers, next, plan } = bench;
+type NextProps = {
+  bench: Schemas["BenchOut"];
+  onSafety: () => void;
+  onBefore: (card: Schemas["BeforeOut"]) => void;
+};
+
+/** One line before the rows: the cards that come before the numbers, what is next, and what all of it would take. */
+function Next({ bench, onSafety, onBefore }: NextProps) {
+  const { safety, before, dangers, next, plan } = bench;
+  // Cards that ask for nothing stay out of the way: nine rows are to be seen at once.
+  const open = before.filter((card) => !card.good);
   return (
     <div className="border-b border-rule px-3 py-0.5 desk:px-6">
       <div className="flex flex-wrap items-baseline gap-x-4">
         <h2 className="text-cell">Calibration chain</h2>
         <span className="text-body text-ink-2">left to do: {plan.total}</span>
+        {open.length > 0 && <span className="basis-full" />}
         <button
           type="button"
-          className="link ml-auto min-h-11 text-body"
+          className={`link min-h-11 text-body ${open.length > 0 ? "-my-2.5" : "ml-auto"}`}
           onClick={onSafety}
           title={safety.cause}
         >
           Safe to tune: {safety.standing_word.toLowerCase()}
         </button>
+        {open.map((card) => (
+          <button
+            key={card.key}
+            type="button"
+            className="link -my-2.5 min-h-11 text-body"
+            onClick={() => onBefore(card)}
+          >
+            {card.said}
+          </button>
+        ))}
       </div>
       {dangers.map((row) => (
         <p key={row.danger} className="mb-1 border-l-6 border-stale bg-well px-3 py-2 text-care">

@@ -13,10 +13,12 @@ export function Readings({ run, waiting }: Props) {
       className="order-3 min-w-0 border-rule desk:border-l px-3 py-3 desk:order-none desk:overflow-y-auto desk:px-5"
     >
       <table className="w-full text-left">
-        <caption className="mb-2 text-left text-name font-[650]">Readings, {run.entry.unit}</caption>
+        <caption className="mb-2 text-left text-name font-[650]">
+          Readings{run.entry.unit && `, ${run.entry.unit}`}
+        </caption>
         <thead className="border-b-2 border-ink text-small text-ink-2">
           <tr>
-            <th scope="col" className="w-14 font-normal">
+            <th scope="col" className={`font-normal ${run.tower ? "w-36" : "w-14"}`}>
               {run.entry.place || shown.some((reading) => reading.place) ? "Place" : "No."}
             </th>
             <th scope="col" className="font-normal">

@@ -46,7 +46,10 @@ export function RunTitle({ run, onInstrument }: TitleProps) {
           value: run.instrument.name,
           keyHint: onInstrument && "I",
           onPress: onInstrument,
-          detail: `${run.instrument.detail}, ${run.instrument.zero_checked ?? "zero not checked yet"}`,
+          detail:
+            run.instrument.kind === "eyes"
+              ? run.instrument.detail
+              : `${run.instrument.detail}, ${run.instrument.zero_checked ?? "zero not checked yet"}`,
         },
         {
           label: "Readings",
