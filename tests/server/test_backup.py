@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import zipfile
 from datetime import datetime
@@ -9,17 +10,22 @@ from pathlib import Path
 
 import psycopg
 import pytest
+from PIL import Image
 
 from tests.server.conftest import Person
 from ubrex.demo import load_demo
 from ubrex.server.runtime.cluster import APP, DATABASE, OWNER, Cluster
-from ubrex.server.services import bench, exports, history, runs
+from ubrex.server.services import bench, exports, history, photos, runs
 from ubrex.server.services.backup import UnusableBackup, read_backup, write_backup
 from ubrex.server.services.work import Desk, utc_now
 from ubrex.server.store import database as store
 from ubrex.server.store.records import WORKSHOP_TABLES
 
 APPLIED = ["0001_workshop", "0002_changes", "0003_records"]
+
+
+TOWER_RUN = 14
+"""The tower of the sample workshop: ratings come back too, and a photograph that was taken of a band."""
 
 
 def _seen(now: datetime) -> list[object]:
@@ -29,6 +35,8 @@ def _seen(now: datetime) -> list[object]:
         desk.do(bench.show_bench, None, 1),
         desk.do(history.show_history, None, 1, None, None),
         desk.do(runs.list_runs, None),
+        desk.do(runs.show_run, None, TOWER_RUN),
+        desk.do(photos.show_photo, None, 1),
         *(desk.do(exports.export, None, 1, shape) for shape in ("json", "csv", "commands")),
     ]
 
@@ -38,6 +46,9 @@ def test_a_workshop_comes_back_from_its_backup_as_it_was(workshop_url: str, clus
     assert workshop_url
     now = utc_now()
     load_demo(now)
+    picture = io.BytesIO()
+    Image.new("RGB", (300, 200), (90, 60, 30)).save(picture, "PNG")
+    Desk().do(photos.add_photo, 1, TOWER_RUN, picture.getvalue(), band=3, note="underside")
     before = _seen(now)
     file = tmp_path / "lanternfold.zip"
     assert Desk().do(lambda work: write_backup(work, file, applied=APPLIED), None) > 50

@@ -136,6 +136,6 @@ def _typed(table: type[Record], key: str, value: Any) -> Any:
     field = table._meta.combined[key]
     if value is not None and field.field_type == "TIMESTAMPTZ":
         return datetime.fromisoformat(value)
-    if value is not None and field.field_type == "BYTEA":
+    if value is not None and field.field_type == "BLOB":
         return base64.b64decode(value, validate=True)
     return uuid.UUID(value) if value is not None and field.field_type == "UUID" else value
