@@ -139,3 +139,15 @@ def nobody(app: FastAPI, workshop_url: str, clock: Clock) -> Iterator[Person]:
 def ines(nobody: Person) -> Person:
     """Somebody whose workshop has its first setup."""
     return nobody.begin()
+
+
+@pytest.fixture
+def labelled(ines: Person) -> Person:
+    """A machine whose size is entered, and a filament with its label."""
+    # Its forms are read by helpers of a test module, which itself needs this one.
+    from tests.server.test_inventory import edit
+
+    answer = edit(ines, "machine", 1, width_mm="220", depth_mm="220", height_mm="250", bed_max_c="80")
+    assert answer.status_code == 200, answer.text
+    assert edit(ines, "filament", 1, label="200-230").status_code == 200
+    return ines

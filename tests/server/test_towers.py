@@ -17,15 +17,6 @@ CRITERIA = ("stringing", "surface", "overhang", "bridging", "blobs", "bond")
 HOT_IS_BETTER = {"bond": (0, 1, 2, 3, 4, 4, 4)}
 
 
-@pytest.fixture
-def sized(ines: Person) -> Person:
-    """A machine whose size is entered, and a filament with its label."""
-    answer = edit(ines, "machine", 1, width_mm="220", depth_mm="220", height_mm="250", bed_max_c="80")
-    assert answer.status_code == 200, answer.text
-    assert edit(ines, "filament", 1, label="200-230").status_code == 200
-    return ines
-
-
 def begin(person: Person, step: str = "temperature", method: str = "tower", **typed: str) -> Any:
     """The response to a run started with what its form proposes."""
     form = person.get(f"/setups/{person.setup_id}/starts/{step}")
@@ -84,23 +75,23 @@ def rated(person: Person, run: Any) -> Any:
     return rate_all(person, run, "bond", (1, 2, 3, 4, 4, 4, 4))
 
 
-def test_a_tower_is_proposed_printed_rated_and_applied(sized: Person) -> None:
+def test_a_tower_is_proposed_printed_rated_and_applied(labelled: Person) -> None:
     """From the label, in 5 °C bands; what is offered was printed; applied it is the setup's own and asks flow for a look."""
-    form = sized.get(f"/setups/{sized.setup_id}/starts/temperature")
+    form = labelled.get(f"/setups/{labelled.setup_id}/starts/temperature")
     assert [way["method"] for way in form["methods"]] == ["tower"], "only what foams has a foaming tower"
     fields = {row["name"]: row for row in form["methods"][0]["fields"]}
     assert (fields["coldest"]["value"], fields["hottest"]["value"]) == ("200", "230")
-    assert "the spool's label" in remarks_of(sized)
-    run = begin(sized).json()
+    assert "the spool's label" in remarks_of(labelled)
+    run = begin(labelled).json()
     assert [band["text"] for band in run["tower"]["bands"]] == ["200", "205", "210", "215", "220", "225", "230"]
     assert run["tower"]["bands"][0]["index"] == 6, "hottest below: the top of the tower is the coldest"
     assert run["tower"]["waiting"][0]["key"] != "bond"
     assert run["result"] is None
-    text = sized.client.get(f"/api/v1/runs/{run['id']}/file").text
+    text = labelled.client.get(f"/api/v1/runs/{run['id']}/file").text
     assert text.startswith("; Temperature tower"), text[:300]
     assert text.index("M104 S230") < text.index("M104 S225") < text.index("M104 S200")
     assert "; band 7: 200 °C" in text
-    run = rated(sized, run)
+    run = rated(labelled, run)
     assert run["result"]["verdict"] == "apply"
     assert run["result"]["proposal"] in {"210", "215"}
     offered = band_at(run, float(run["result"]["proposal"]))
@@ -108,98 +99,100 @@ def test_a_tower_is_proposed_printed_rated_and_applied(sized: Person) -> None:
     assert offered["inside"]
     assert offered["cells"][0]["word"] in {"none", "hairs"}
     assert all(band["snapped"] for band in run["tower"]["bands"]), "whose bond is rated, its tab is broken"
-    answer = sized.decide(run, "apply")
+    answer = labelled.decide(run, "apply")
     assert answer.status_code == 201, answer.text
-    bench = sized.get(f"/setups/{sized.setup_id}/bench")
+    bench = labelled.get(f"/setups/{labelled.setup_id}/bench")
     row = next(step for step in bench["steps"] if step["step"] == "temperature")
     assert row["value"]["setting"] == run["result"]["proposal"]
     assert row["standing"] == "fresh"
     assert row["value"]["half_width_text"], "no number without its uncertainty"
 
 
-def test_an_applied_temperature_asks_what_rests_on_it_for_a_look(sized: Person) -> None:
+def test_an_applied_temperature_asks_what_rests_on_it_for_a_look(labelled: Person) -> None:
     """Flow was measured at 228; at 210 less comes out, and its row says why it is to be checked."""
-    assert type_in(sized, {"nozzle": "228", "e_steps": "410"}).status_code == 201
-    form = {"setup_id": sized.setup_id, "step": "flow", "method": "box", "instrument_id": 1, "values": BOX}
-    box = read_all(sized, sized.post("/runs", form).json(), "0.45", "0.455", "0.46", "0.45")
-    assert sized.decide(box, "keep").status_code == 201
-    sized.clock.wait(hours=2)
+    assert type_in(labelled, {"nozzle": "228", "e_steps": "410"}).status_code == 201
+    form = {"setup_id": labelled.setup_id, "step": "flow", "method": "box", "instrument_id": 1, "values": BOX}
+    box = read_all(labelled, labelled.post("/runs", form).json(), "0.45", "0.455", "0.46", "0.45")
+    assert labelled.decide(box, "keep").status_code == 201
+    labelled.clock.wait(hours=2)
 
     def flow_row() -> Any:
-        rows = sized.get(f"/setups/{sized.setup_id}/bench")["steps"]
+        rows = labelled.get(f"/setups/{labelled.setup_id}/bench")["steps"]
         return next(row for row in rows if row["step"] == "flow")
 
     assert flow_row()["standing"] == "fresh"
-    run = rated(sized, begin(sized).json())
-    assert sized.decide(run, "apply").status_code == 201
+    run = rated(labelled, begin(labelled).json())
+    assert labelled.decide(run, "apply").status_code == 201
     assert flow_row()["standing"] in {"check", "stale"}
     assert "temperature" in flow_row()["cause"].lower()
 
 
-def test_the_temperature_in_use_stays_where_it_will_do(sized: Person) -> None:
+def test_the_temperature_in_use_stays_where_it_will_do(labelled: Person) -> None:
     """A change costs flow, retraction and top speed: kept, and kept again without a question."""
-    assert type_in(sized, {"nozzle": "210"}).status_code == 201
-    run = rated(sized, begin(sized).json())
+    assert type_in(labelled, {"nozzle": "210"}).status_code == 201
+    run = rated(labelled, begin(labelled).json())
     assert run["result"]["verdict"] == "keep", run["result"]
     assert band_at(run, 210)["in_use"]
     assert run["result"]["keep_text"] == "210"
     assert run["result"]["ask_before"], "changing it all the same is asked about"
-    assert sized.decide(run, "keep").status_code == 201
+    assert labelled.decide(run, "keep").status_code == 201
 
 
-def test_what_is_rated_again_or_taken_back_stays_on_record(sized: Person) -> None:
+def test_what_is_rated_again_or_taken_back_stays_on_record(labelled: Person) -> None:
     """The old figure is struck, with its reason; the grid shows the new one."""
-    run = begin(sized).json()
+    run = begin(labelled).json()
     for rating in (4, 1, None):
-        run = rate(sized, run, 2, "stringing", rating).json()
+        run = rate(labelled, run, 2, "stringing", rating).json()
     assert [row["struck"] for row in run["readings"]] == ["rated again", "cleared"]
     assert run["tower"]["bands"][4]["cells"][0]["rating"] is None
-    assert rate(sized, run, 2, "stringing", None).status_code == 409
-    again = rate(sized, rate(sized, run, 2, "stringing", 3).json(), 2, "stringing", 3).json()
+    assert rate(labelled, run, 2, "stringing", None).status_code == 409
+    again = rate(labelled, rate(labelled, run, 2, "stringing", 3).json(), 2, "stringing", 3).json()
     assert len(again["readings"]) == 3, "the same figure twice is one rating"
 
 
-def test_two_people_rate_one_tower_and_see_each_other(sized: Person) -> None:
+def test_two_people_rate_one_tower_and_see_each_other(labelled: Person) -> None:
     """Each has their own figures; the other's stand beside them; both count."""
-    run = rate(sized, begin(sized).json(), 0, "stringing", 1).json()
-    other = sized.post("/people", {"name": "Otto"}).json()["id"]
-    sized.id, first = other, sized.id
-    run = rate(sized, run, 0, "stringing", 3).json()
+    run = rate(labelled, begin(labelled).json(), 0, "stringing", 1).json()
+    other = labelled.post("/people", {"name": "Otto"}).json()["id"]
+    labelled.id, first = other, labelled.id
+    run = rate(labelled, run, 0, "stringing", 3).json()
     cell = next(cell for cell in run["tower"]["bands"][-1]["cells"] if cell["key"] == "stringing")
     assert cell["rating"] == 3
     assert [(row["person"], row["rating"]) for row in cell["others"]] == [("Ines", 1)]
     assert all(row["struck"] is None for row in run["readings"])
-    sized.id = first
+    labelled.id = first
 
 
-def test_a_band_that_failed_is_out_and_one_that_was_not_printed_takes_no_rating(sized: Person) -> None:
+def test_a_band_that_failed_is_out_and_one_that_was_not_printed_takes_no_rating(labelled: Person) -> None:
     """A mark is a fact of the tower: whoever made it, anybody may take it back."""
-    run = rated(sized, begin(sized).json())
+    run = rated(labelled, begin(labelled).json())
     best = band_at(run, float(run["result"]["proposal"]))["index"]
-    run = rate(sized, run, best, "failed", 1).json()
+    run = rate(labelled, run, best, "failed", 1).json()
     assert not next(band for band in run["tower"]["bands"] if band["index"] == best)["inside"]
     assert float(run["result"]["proposal"]) != value_of(run, best)
-    run = rate(sized, run, 6, "missing", 1).json()
-    assert codes(rate(sized, run, 6, "blobs", 2)) == {"band": "not_printed"}
+    run = rate(labelled, run, 6, "missing", 1).json()
+    assert codes(rate(labelled, run, 6, "blobs", 2)) == {"band": "not_printed"}
     assert all(cell["band"] != 6 for cell in run["tower"]["waiting"])
-    back = rate(sized, run, best, "failed", None).json()
+    back = rate(labelled, run, best, "failed", None).json()
     assert not next(band for band in back["tower"]["bands"] if band["index"] == best)["out"]
 
 
-def test_ratings_that_contradict_the_rest_are_named(sized: Person) -> None:
+def test_ratings_that_contradict_the_rest_are_named(labelled: Person) -> None:
     """A whole bond on the coldest band beside four that fall apart: said, and kept."""
-    run = rate_all(sized, begin(sized).json(), "bond", (4, 0, 0, 0, 1, 3, 4))
-    run = rate_all(sized, run, "stringing", (4, 4, 4, 3, 2, 1, 0))
+    run = rate_all(labelled, begin(labelled).json(), "bond", (4, 0, 0, 0, 1, 3, 4))
+    run = rate_all(labelled, run, "stringing", (4, 4, 4, 3, 2, 1, 0))
     assert "Bond at 200" in run["finding"]
     odd = [cell["odd"] for cell in band_at(run, 200)["cells"] if cell["key"] == "bond"]
     assert odd == [True]
 
 
-def test_bands_printed_in_the_wrong_order_are_swapped_and_keep_their_ratings(sized: Person) -> None:
+def test_bands_printed_in_the_wrong_order_are_swapped_and_keep_their_ratings(labelled: Person) -> None:
     """The ratings belong to the plastic, the temperature to what was set there."""
-    run = rate(sized, begin(sized).json(), 0, "stringing", 0).json()
+    run = rate(labelled, begin(labelled).json(), 0, "stringing", 0).json()
     edit_body = {"swap": [0, 6]}
-    answer = sized.client.patch(f"/api/v1/runs/{run['id']}", json=edit_body, headers=sized.headers(run["version"]))
+    answer = labelled.client.patch(
+        f"/api/v1/runs/{run['id']}", json=edit_body, headers=labelled.headers(run["version"])
+    )
     assert answer.status_code == 200, answer.text
     swapped = answer.json()
     assert value_of(swapped, 0) == 200
@@ -208,14 +201,14 @@ def test_bands_printed_in_the_wrong_order_are_swapped_and_keep_their_ratings(siz
     assert any("230 and 200 swapped" in fact for fact in swapped["tower"]["facts"])
 
 
-def test_what_a_tower_is_rated_for_can_be_changed_while_it_is_rated(sized: Person) -> None:
+def test_what_a_tower_is_rated_for_can_be_changed_while_it_is_rated(labelled: Person) -> None:
     """Strength wants it hotter than looks; lightness is not a matter of this tower."""
-    run = rated(sized, begin(sized).json())
+    run = rated(labelled, begin(labelled).json())
 
     def set_for(purpose: str) -> Any:
-        now = sized.get(f"/runs/{run['id']}")
-        headers = sized.headers(now["version"])
-        return sized.client.patch(f"/api/v1/runs/{run['id']}", json={"purpose": purpose}, headers=headers)
+        now = labelled.get(f"/runs/{run['id']}")
+        headers = labelled.headers(now["version"])
+        return labelled.client.patch(f"/api/v1/runs/{run['id']}", json={"purpose": purpose}, headers=headers)
 
     strong, pretty = set_for("strength").json(), set_for("looks").json()
     assert float(strong["result"]["proposal"]) > float(pretty["result"]["proposal"])
@@ -234,119 +227,123 @@ def test_what_a_tower_is_rated_for_can_be_changed_while_it_is_rated(sized: Perso
     ],
 )
 def test_a_tower_that_says_nothing_or_goes_too_far_is_refused_at_its_field(
-    sized: Person, typed: dict[str, str], field: str, code: str
+    labelled: Person, typed: dict[str, str], field: str, code: str
 ) -> None:
     """One band, upside down, hotter than the liner stands, too cold to feed."""
-    assert codes(begin(sized, **typed)) == {field: code}
+    assert codes(begin(labelled, **typed)) == {field: code}
 
 
-def test_a_lined_hotend_cuts_the_tower_short_and_says_so(sized: Person) -> None:
+def test_a_lined_hotend_cuts_the_tower_short_and_says_so(labelled: Person) -> None:
     """The label goes to 265; the liner does not."""
-    assert edit(sized, "filament", 1, label="230-265", family="petg").status_code == 200
-    form = sized.get(f"/setups/{sized.setup_id}/starts/temperature")
+    assert edit(labelled, "filament", 1, label="230-265", family="petg").status_code == 200
+    form = labelled.get(f"/setups/{labelled.setup_id}/starts/temperature")
     fields = {row["name"]: row for row in form["methods"][0]["fields"]}
     assert fields["hottest"]["value"] == "240"
-    assert "limit of its liner" in remarks_of(sized)
+    assert "limit of its liner" in remarks_of(labelled)
 
 
-def test_a_label_with_rows_by_speed_follows_the_speed(sized: Person) -> None:
+def test_a_label_with_rows_by_speed_follows_the_speed(labelled: Person) -> None:
     """At 40 mm/s between the row for slow and the row for 80."""
-    assert edit(sized, "filament", 1, label="190-210; 210-230 from 80 mm/s").status_code == 200
-    form = sized.get(f"/setups/{sized.setup_id}/starts/temperature")
+    assert edit(labelled, "filament", 1, label="190-210; 210-230 from 80 mm/s").status_code == 200
+    form = labelled.get(f"/setups/{labelled.setup_id}/starts/temperature")
     fields = {row["name"]: row["value"] for row in form["methods"][0]["fields"]}
     assert (fields["coldest"], fields["hottest"]) == ("200", "220")
-    assert "200–220\N{NO-BREAK SPACE}°C at 40" in remarks_of(sized)
-    faster = remarks_of(sized, speed="80")
+    assert "200–220\N{NO-BREAK SPACE}°C at 40" in remarks_of(labelled)
+    faster = remarks_of(labelled, speed="80")
     assert "210–230\N{NO-BREAK SPACE}°C at 80" in faster
     assert "you chose the ends yourself" in faster, "the proposal holds for its speed, and says so"
 
 
-def test_a_rating_that_is_none_is_refused(sized: Person) -> None:
+def test_a_rating_that_is_none_is_refused(labelled: Person) -> None:
     """No such band, no such scale, no such figure."""
-    run = begin(sized).json()
-    assert codes(rate(sized, run, 9, "stringing", 2)) == {"band": "no_such_band"}
-    assert codes(rate(sized, run, 1, "gloss", 2)) == {"key": "no_such_scale"}
-    assert codes(rate(sized, run, 1, "stringing", 7)) == {"rating": "no_such_rating"}
-    flow = sized.start()
-    assert rate(sized, flow, 0, "stringing", 2).status_code == 409
+    run = begin(labelled).json()
+    assert codes(rate(labelled, run, 9, "stringing", 2)) == {"band": "no_such_band"}
+    assert codes(rate(labelled, run, 1, "gloss", 2)) == {"key": "no_such_scale"}
+    assert codes(rate(labelled, run, 1, "stringing", 7)) == {"rating": "no_such_rating"}
+    flow = labelled.start()
+    assert rate(labelled, flow, 0, "stringing", 2).status_code == 409
 
 
-def test_thirsty_filament_is_tested_in_the_air_first(sized: Person) -> None:
+def test_thirsty_filament_is_tested_in_the_air_first(labelled: Person) -> None:
     """Pops: it is wet, and everything waits until it is dry. Silent: the tower."""
-    assert edit(sized, "filament", 1, family="tpu", label="210-230").status_code == 200
+    assert edit(labelled, "filament", 1, family="tpu", label="210-230").status_code == 200
     spool = {"values": {"name": "1", "full_g": "750"}, "parent_id": 1}
-    made = sized.post("/records/spool", spool)
+    made = labelled.post("/records/spool", spool)
     assert made.status_code == 201, made.text
-    (now,) = [row for row in sized.get(f"/setups/{sized.setup_id}/picks/purpose") if row["now"]]
-    picked = sized.post("/assemblies", now["form"] | {"spool_id": made.json()["id"]})
+    (now,) = [row for row in labelled.get(f"/setups/{labelled.setup_id}/picks/purpose") if row["now"]]
+    picked = labelled.post("/assemblies", now["form"] | {"spool_id": made.json()["id"]})
     assert picked.status_code in {200, 201}, picked.text
-    sized.setup_id = picked.json()["id"]
-    start = sized.get(f"/setups/{sized.setup_id}/starts/temperature")
+    labelled.setup_id = picked.json()["id"]
+    start = labelled.get(f"/setups/{labelled.setup_id}/starts/temperature")
     assert "50 mm" in start["wet_test"]["sentence"]
     assert "Dry it at 50 °C for 6 h" in start["wet_test"]["sentence"]
-    wet = sized.post(f"/setups/{sized.setup_id}/wet-tests", {"pops": 4})
+    wet = labelled.post(f"/setups/{labelled.setup_id}/wet-tests", {"pops": 4})
     assert wet.status_code == 201, wet.text
     assert wet.json()["wet_test"]["wet"]
-    bench = sized.get(f"/setups/{sized.setup_id}/bench")
+    bench = labelled.get(f"/setups/{labelled.setup_id}/bench")
     assert bench["waiting"], "what waits until it is dry stands in the margin"
-    sized.clock.wait(hours=7)
-    assert sized.post(f"/setups/{sized.setup_id}/wet-tests", {"pops": 0}).json()["wet_test"] is None
-    sized.clock.wait(days=9)
-    assert sized.get(f"/setups/{sized.setup_id}/starts/temperature")["wet_test"] is not None
+    labelled.clock.wait(hours=7)
+    assert labelled.post(f"/setups/{labelled.setup_id}/wet-tests", {"pops": 0}).json()["wet_test"] is None
+    labelled.clock.wait(days=9)
+    assert labelled.get(f"/setups/{labelled.setup_id}/starts/temperature")["wet_test"] is not None
 
 
-def test_a_side_once_taken_is_remembered_for_the_person(sized: Person) -> None:
+def test_a_side_once_taken_is_remembered_for_the_person(labelled: Person) -> None:
     """Both sides stay in sight; another person is not bound by it."""
-    before = sized.get(f"/setups/{sized.setup_id}/starts/temperature")["schools"]
+    before = labelled.get(f"/setups/{labelled.setup_id}/starts/temperature")["schools"]
     assert {row["key"]: row["side"] for row in before} == {"label": "usual", "err_hot": "usual"}
     assert all(row["one"] and row["other"] and row["test"] for row in before)
-    answer = sized.client.put("/api/v1/schools/err_hot", json={"side": "one"}, headers=sized.headers())
+    answer = labelled.client.put("/api/v1/schools/err_hot", json={"side": "one"}, headers=labelled.headers())
     assert answer.status_code == 200, answer.text
-    mine = sized.client.get(f"/api/v1/setups/{sized.setup_id}/starts/temperature", headers=sized.headers()).json()
+    mine = labelled.client.get(
+        f"/api/v1/setups/{labelled.setup_id}/starts/temperature", headers=labelled.headers()
+    ).json()
     assert {row["key"]: row["side"] for row in mine["schools"]}["err_hot"] == "one"
-    usual, hotter = (rated(sized, begin(sized).json()) for _ in (0,)), None
+    usual, hotter = (rated(labelled, begin(labelled).json()) for _ in (0,)), None
     run = next(usual)
     inside = [float(band["text"]) for band in run["tower"]["bands"] if band["inside"]]
     hotter = float(run["result"]["proposal"])
     assert hotter == max(inside), "err hot: the hottest of what will do"
-    assert sized.client.put("/api/v1/schools/none", json={"side": "one"}, headers=sized.headers()).status_code == 404
+    assert (
+        labelled.client.put("/api/v1/schools/none", json={"side": "one"}, headers=labelled.headers()).status_code == 404
+    )
 
 
-def test_a_click_vetoes_its_distance_and_all_longer_ones(sized: Person) -> None:
+def test_a_click_vetoes_its_distance_and_all_longer_ones(labelled: Person) -> None:
     """The least that is good enough is picked; once it clicks, nothing is."""
-    run = begin(sized, "retraction", "pulls").json()
+    run = begin(labelled, "retraction", "pulls").json()
     count = len(run["tower"]["bands"])
     assert value_of(run, count - 1) == 7.0, "never beyond the cap of a rigid strand in a tube"
-    run = rate_all(sized, run, "strings", (0, 0, 1, 3, 4, 4, 4, 4))
-    run = rate_all(sized, run, "gap", (4, 4, 4, 4, 4, 3, 3, 3))
+    run = rate_all(labelled, run, "strings", (0, 0, 1, 3, 4, 4, 4, 4))
+    run = rate_all(labelled, run, "gap", (4, 4, 4, 4, 4, 3, 3, 3))
     assert run["result"]["verdict"] == "apply"
     picked = float(run["result"]["proposal"])
     assert picked == value_of(run, 3)
-    clicked = rate(sized, run, 3, "clicks", 1).json()
+    clicked = rate(labelled, run, 3, "clicks", 1).json()
     assert clicked["result"]["verdict"] == "repeat"
     assert not clicked["result"]["can_apply"]
     assert all(band["out"] for band in clicked["tower"]["bands"] if float(band["text"]) >= picked)
 
 
-def test_strings_that_do_not_respond_send_to_the_dryer(sized: Person) -> None:
+def test_strings_that_do_not_respond_send_to_the_dryer(labelled: Person) -> None:
     """It is not the retraction: dry first, then cooler."""
-    run = rate_all(sized, begin(sized, "retraction", "pulls").json(), "strings", (1, 1, 2, 1, 1, 2, 1, 1))
+    run = rate_all(labelled, begin(labelled, "retraction", "pulls").json(), "strings", (1, 1, 2, 1, 1, 2, 1, 1))
     assert run["result"]["title"] == "It is not the retraction"
     assert "dry" in run["result"]["sentence"]
     assert not run["result"]["can_apply"]
 
 
-def test_strings_can_be_counted_and_speeds_compared(sized: Person) -> None:
+def test_strings_can_be_counted_and_speeds_compared(labelled: Person) -> None:
     """Counts go up to the crossings of a band; a speed is kept as a speed."""
-    run = begin(sized, "retraction", "pulls", strings="counted", vary="speed").json()
+    run = begin(labelled, "retraction", "pulls", strings="counted", vary="speed").json()
     most = run["tower"]["scales"][0]["most"]
     assert most == 25
-    assert codes(rate(sized, run, 0, "strings", 26)) == {"rating": "no_such_rating"}
-    run = rate_all(sized, run, "strings", (24, 20, 6, 1, 0, 0, 0, 0))
+    assert codes(rate(labelled, run, 0, "strings", 26)) == {"rating": "no_such_rating"}
+    run = rate_all(labelled, run, "strings", (24, 20, 6, 1, 0, 0, 0, 0))
     assert run["result"]["unit_text"] == "mm/s"
     assert run["result"]["can_apply"]
-    assert sized.decide(run, "apply").status_code == 201
-    bench = sized.get(f"/setups/{sized.setup_id}/bench")
+    assert labelled.decide(run, "apply").status_code == 201
+    bench = labelled.get(f"/setups/{labelled.setup_id}/bench")
     line = next(row for row in bench["crib"] if row["kind"] == "retraction_speed")
     assert line["text"] == run["result"]["proposal"]
 
@@ -360,43 +357,43 @@ def test_strings_can_be_counted_and_speeds_compared(sized: Person) -> None:
         ({"shortest": "1", "longest": "1.3", "count": "8"}, "count", "too_many"),
     ],
 )
-def test_a_pull_beyond_its_cap_is_refused(sized: Person, typed: dict[str, str], field: str, code: str) -> None:
+def test_a_pull_beyond_its_cap_is_refused(labelled: Person, typed: dict[str, str], field: str, code: str) -> None:
     """No file pulls farther than feed path and stiffness allow."""
-    assert codes(begin(sized, "retraction", "pulls", **typed)) == {field: code}
+    assert codes(begin(labelled, "retraction", "pulls", **typed)) == {field: code}
 
 
-def foam(sized: Person) -> Any:
+def foam(labelled: Person) -> Any:
     """A foaming run, all bands measured: widest at 215."""
-    assert edit(sized, "filament", 1, family="foaming_pla", label="200-230").status_code == 200
-    run = begin(sized, "temperature", "foam", flow="70").json()
+    assert edit(labelled, "filament", 1, family="foaming_pla", label="200-230").status_code == 200
+    run = begin(labelled, "temperature", "foam", flow="70").json()
     widths = {200: 0.48, 205: 0.52, 210: 0.57, 215: 0.6, 220: 0.58, 225: 0.53, 230: 0.47}
     while run["entry"]["place"] and run["tower"]["waiting"]:
         celsius = value_of(run, run["tower"]["waiting"][0]["band"])
-        answer = sized.read(run["id"], f"{widths[int(celsius)]:.2f}")
+        answer = labelled.read(run["id"], f"{widths[int(celsius)]:.2f}")
         assert answer.status_code == 201, answer.text
         run = answer.json()
     return run
 
 
-def test_foam_is_measured_to_its_peak_and_gives_temperature_and_flow(sized: Person) -> None:
+def test_foam_is_measured_to_its_peak_and_gives_temperature_and_flow(labelled: Person) -> None:
     """Three arms of each band; the peak, and the flow that makes a wall as wide as its line."""
-    run = foam(sized)
+    run = foam(labelled)
     assert len(run["readings"]) == 21
     assert run["result"]["verdict"] == "apply", run["result"]
     assert abs(float(run["result"]["proposal"]) - 215) <= 3
-    assert sized.decide(run, "apply").status_code == 201
-    bench = sized.get(f"/setups/{sized.setup_id}/bench")
+    assert labelled.decide(run, "apply").status_code == 201
+    bench = labelled.get(f"/setups/{labelled.setup_id}/bench")
     crib = {row["kind"]: row["text"] for row in bench["crib"]}
     assert crib["nozzle"] == run["result"]["proposal"]
     assert 40 < float(crib["flow"]) < 60
-    assert len([row for row in sized.get("/runs")["ended"] if row["id"] == run["id"]]) == 1
+    assert len([row for row in labelled.get("/runs")["ended"] if row["id"] == run["id"]]) == 1
 
 
-def test_dark_drops_take_a_band_and_all_hotter_ones_out(sized: Person) -> None:
+def test_dark_drops_take_a_band_and_all_hotter_ones_out(labelled: Person) -> None:
     """Spoiled at 215: what is offered lies below."""
-    run = foam(sized)
+    run = foam(labelled)
     spoiled = band_at(run, 215)["index"]
-    run = rate(sized, run, spoiled, "drops", 1).json()
+    run = rate(labelled, run, spoiled, "drops", 1).json()
     assert all(band["out"] for band in run["tower"]["bands"] if float(band["text"]) >= 215)
     assert float(run["result"]["proposal"]) <= 210
 
@@ -419,29 +416,29 @@ def attach(person: Person, run_id: int, content: bytes, query: str = "") -> Any:
 
 
 @pytest.mark.parametrize("form", ["JPEG", "PNG", "WEBP"])
-def test_a_photo_is_kept_upright_small_and_without_what_the_camera_wrote(sized: Person, form: str) -> None:
+def test_a_photo_is_kept_upright_small_and_without_what_the_camera_wrote(labelled: Person, form: str) -> None:
     """On a band; beside it the last run's; in the backup."""
-    before = begin(sized).json()
-    assert attach(sized, before["id"], picture(form)).status_code == 201
-    version = sized.get(f"/runs/{before['id']}")["version"]
-    assert sized.post(f"/runs/{before['id']}/leave", version=version).status_code == 201
-    run = begin(sized).json()
-    answer = attach(sized, run["id"], picture(form), "?band=2&note=underside")
+    before = begin(labelled).json()
+    assert attach(labelled, before["id"], picture(form)).status_code == 201
+    version = labelled.get(f"/runs/{before['id']}")["version"]
+    assert labelled.post(f"/runs/{before['id']}/leave", version=version).status_code == 201
+    run = begin(labelled).json()
+    answer = attach(labelled, run["id"], picture(form), "?band=2&note=underside")
     assert answer.status_code == 201, answer.text
     (photo,) = answer.json()["photos"]
     assert (photo["band"], photo["band_text"], photo["note"]) == (2, "220", "underside")
     assert answer.json()["before_run_id"] == before["id"]
     assert len(answer.json()["before"]) == 1
-    kept = sized.client.get(f"/api/v1/photos/{photo['id']}").content
+    kept = labelled.client.get(f"/api/v1/photos/{photo['id']}").content
     with Image.open(io.BytesIO(kept)) as image:
         assert image.format == "JPEG"
         assert image.size == (1067, 1600), "turned upright, 1600 points at most"
         assert not image.getexif()
     assert b"Camera" not in kept
-    assert sized.get(f"/runs/{run['id']}")["tower"]["bands"][4]["photos"] == 1
-    off = sized.post(f"/photos/{photo['id']}/removal").json()
+    assert labelled.get(f"/runs/{run['id']}")["tower"]["bands"][4]["photos"] == 1
+    off = labelled.post(f"/photos/{photo['id']}/removal").json()
     assert off["photos"] == []
-    assert sized.client.get(f"/api/v1/photos/{photo['id']}").status_code == 404
+    assert labelled.client.get(f"/api/v1/photos/{photo['id']}").status_code == 404
 
 
 @pytest.mark.parametrize(
@@ -453,15 +450,15 @@ def test_a_photo_is_kept_upright_small_and_without_what_the_camera_wrote(sized: 
         (b"\xff\xd8" + b"0" * 40_000_000, "too_large"),
     ],
 )
-def test_what_is_no_photo_is_refused_with_its_reason(sized: Person, content: bytes, code: str) -> None:
+def test_what_is_no_photo_is_refused_with_its_reason(labelled: Person, content: bytes, code: str) -> None:
     """G-code, nothing, a photo cut off, 40 MB of something."""
-    run = begin(sized).json()
-    answer = attach(sized, run["id"], content)
+    run = begin(labelled).json()
+    answer = attach(labelled, run["id"], content)
     assert codes(answer) == {"photo": code}
-    assert sized.get(f"/runs/{run['id']}/photos")["photos"] == []
+    assert labelled.get(f"/runs/{run['id']}/photos")["photos"] == []
 
 
-def test_a_photo_of_a_band_that_is_not_there_is_refused(sized: Person) -> None:
+def test_a_photo_of_a_band_that_is_not_there_is_refused(labelled: Person) -> None:
     """Seven bands; there is no ninth."""
-    run = begin(sized).json()
-    assert codes(attach(sized, run["id"], picture("JPEG"), "?band=8")) == {"band": "no_such_band"}
+    run = begin(labelled).json()
+    assert codes(attach(labelled, run["id"], picture("JPEG"), "?band=8")) == {"band": "no_such_band"}

@@ -365,7 +365,7 @@ class FoamCase(TowerCase):
         answer = self.answer(
             verdict, reason, sentence=sentence, proposal=proposal, half=peak_half,
             limits="The outside of a swollen wall is what must fit. Retraction comes last, and strings stay.",
-            remarks=remarks,
+            remarks=remarks, same=self._flow_will_do,
         )  # fmt: skip
         if proposal is None or flow is None:
             return answer

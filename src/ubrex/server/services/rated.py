@@ -422,8 +422,12 @@ class TowerCase:
         limits: str = "",
         remarks: Sequence[str] = (),
         ask: str | None = None,
+        same: bool = True,
     ) -> ResultOut:
-        """The result of a tower in the form of all results; ``proposal`` None: nothing can be applied."""
+        """The result of a tower in the form of all results.
+
+        ``proposal`` None: nothing can be applied; ``same``: nor can what is in use already, it can only be kept.
+        """
         inputs = self.inputs
         unit = unit_text(inputs.unit.value)
         shown = "" if proposal is None else decimal_text(proposal, inputs.places)
@@ -447,7 +451,7 @@ class TowerCase:
             half_width_text="" if half is None else plus_minus(half),
             change=was,
             unit_text=unit,
-            can_apply=proposal is not None,
+            can_apply=proposal is not None and not (inputs.in_use and proposal == inputs.current and same),
             can_keep=inputs.in_use,
             ask_before=ask,
             keep_text=decimal_text(inputs.current, inputs.places) if inputs.in_use else "",

@@ -363,7 +363,7 @@ def decide(work: Work, run_id: int, version: int, form: DecisionIn) -> RunOut:
     shown = case.result(early=True)
     if shown is None:
         raise Clash("There is no reading to decide on.", code="no_readings")
-    if not shown.can_apply:
+    if not (shown.can_apply if form.action == "apply" else shown.can_keep):
         raise Clash(f"{shown.title}. {shown.sentence} Nothing can be decided on these readings.", code="refused")
     if form.action == "apply" and shown.ask_before is not None and not form.before_proof:
         raise Refused(FieldProblem("before_proof", "not_proven", shown.ask_before, confirmable=True))

@@ -254,6 +254,8 @@ def temperature_said(
                 f"This tower does not tell the temperatures apart for {aim}: {will_do} are about as good. Spend the effort "
                 "elsewhere."
             )
+        case TowerVerdict.PICK if in_use_c == offered_c:
+            return f"For {aim} {plain(offered_c)}{NBSP}°C, in use, is the best printed band; {will_do} will do as well."
         case TowerVerdict.PICK if in_use_c is not None and low_c <= in_use_c <= high_c:
             return (
                 f"For {aim} the best band is {plain(offered_c)}{NBSP}°C, and {plain(in_use_c)} is as good: {will_do} will "

@@ -25,7 +25,7 @@ export function PickPanel({ run, tower, onApply, onKeep }: Props) {
   }
   return (
     <section aria-label="Verdict" className="px-5 pt-2 pb-1">
-      {result.can_apply && (
+      {result.proposal && (
         <p
           className={`leading-none font-bold whitespace-nowrap ${result.blue ? "text-mark" : "text-ink-3"}`}
           data-testid="proposal"

@@ -20,11 +20,11 @@ export function TowerGrid({ tower, hand, onBand }: Props) {
     <table className="w-full border-collapse text-left">
       <thead>
         <tr className="border-b-[1.5px] border-ink align-bottom">
-          <th scope="col" className="w-27 px-2 py-1 text-small font-normal text-ink-2">
+          <th scope="col" className="w-24 px-2 py-1 text-small font-normal text-ink-2">
             {tower.unit}
           </th>
           {!width && (
-            <th scope="col" className="w-34 py-1">
+            <th scope="col" className="w-30 py-1">
               <span className="sr-only">Drawing</span>
             </th>
           )}
