@@ -66,11 +66,6 @@ export function PickPanel({ run, tower, onApply, onKeep }: Props) {
       <details className="text-small text-ink-2">
         <summary className="min-h-8 cursor-pointer">Why these bands, and what it holds for</summary>
         <p>{[...result.remarks, result.limits].join(" ")}</p>
-        <ul className="mt-1 list-disc pl-4">
-          {tower.facts.map((fact) => (
-            <li key={fact}>{fact}</li>
-          ))}
-        </ul>
       </details>
     </section>
   );
