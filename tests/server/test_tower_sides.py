@@ -122,3 +122,33 @@ def test_a_swap_takes_two_bands_that_are_there(labelled: Person, swap: list[int]
     headers = labelled.headers(run["version"])
     answer = labelled.client.patch(f"/api/v1/runs/{run['id']}", json={"swap": swap}, headers=headers)
     assert answer.status_code == 422, answer.text
+
+
+def test_where_the_best_lies_beyond_the_tower_the_next_one_is_offered(labelled: Person) -> None:
+    """Strings and edges only get better towards the cold: five bands further down, and it can be started as offered."""
+    run = begin(labelled).json()
+    for key in ("stringing", "overhang", "bridging", "blobs", "detail", "surface"):
+        run = rate_all(labelled, run, key, (4, 2, 1, 0, 0, 0, 0))
+    run = rate_all(labelled, run, "bond", (4, 4, 4, 4, 4, 4, 4))
+    assert run["result"]["title"] == "The best lies beyond this tower"
+    assert run["result"]["further"] == {"coldest": "175", "hottest": "205"}
+    assert labelled.post(f"/runs/{run['id']}/leave", version=run["version"]).status_code == 201
+    further = begin(labelled, **run["result"]["further"])
+    assert further.status_code == 201, further.text
+
+
+def test_no_further_tower_is_offered_beyond_a_limit(labelled: Person) -> None:
+    """The liner stands 240, and the tower went there: the best may lie beyond, and this hotend may not."""
+    run = begin(labelled, coldest="210", hottest="240").json()
+    for key in ("surface", "bond"):
+        run = rate_all(labelled, run, key, (0, 0, 0, 0, 0, 1, 4))
+    assert run["result"]["title"] == "The best lies beyond this tower", run["result"]
+    assert run["result"]["further"] == {}
+
+
+def test_a_longer_pull_is_offered_up_to_the_cap(labelled: Person) -> None:
+    """Still strings at 3 mm: the next tower begins where this one ended, and ends at 7."""
+    run = begin(labelled, "retraction", "pulls", longest="3").json()
+    run = rate_all(labelled, run, "strings", (0, 0, 0, 0, 0, 1, 1, 2))
+    assert run["result"]["title"] == "The best lies beyond this tower", run["result"]
+    assert run["result"]["further"] == {"shortest": "2.6", "longest": "7"}

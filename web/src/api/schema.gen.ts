@@ -2927,7 +2927,10 @@ export interface components {
              */
             note: string;
         };
-        /** ResultOut */
+        /**
+         * ResultOut
+         * @description What readings say. ``further``: fields of the tower that goes where a better one would lie; empty where none does.
+         */
         ResultOut: {
             verdict: components["schemas"]["Verdict"];
             reason: components["schemas"]["Reason"];
@@ -2959,6 +2962,13 @@ export interface components {
             ask_before: string | null;
             /** Keep Text */
             keep_text: string;
+            /**
+             * Further
+             * @default {}
+             */
+            further: {
+                [key: string]: string;
+            };
         };
         /**
          * RevisionOut

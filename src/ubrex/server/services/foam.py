@@ -220,7 +220,7 @@ class FoamCase(TowerCase):
             CellOut(
                 label="In use",
                 value=f"{plain(inputs.current)} °C" if inputs.in_use else "nothing yet",
-                detail=f"all at {plain(inputs.speed_mm_s)} mm/s",
+                detail=f"all at {plain(round(self.speed_mm_s, 1))} mm/s",
             ),
         ]
 

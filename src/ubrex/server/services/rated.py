@@ -63,6 +63,9 @@ TOOLS: Final = (ToolKind.EYES,)
 SNAPPED: Final = "snapped"
 MISSING: Final = "missing"
 
+FURTHER_BANDS: Final = 5
+"""How many bands beyond its end a further tower goes."""
+
 FEW_LEFT: Final = 2
 """With so few ratings left it is worked out whether they could still change anything."""
 
@@ -181,6 +184,11 @@ class TowerCase:
         return towers.tower_of(self.standing, self.inputs)
 
     @property
+    def speed_mm_s(self) -> float:
+        """Speed it is really printed at: the one wanted, where melt rate and machine allow it."""
+        return self.made[1].speed_mm_s
+
+    @property
     def asked(self) -> int:
         """Ratings before anything can be said."""
         return self.inputs.asked
@@ -292,13 +300,14 @@ class TowerCase:
         inputs, setup = self.inputs, self.run.setup
         window, whose = profile.label_window(setup, Kind.NOZZLE)
         cap = pieces.limits_of(self.standing, still=True).nozzle
-        rate = inputs.speed_mm_s * inputs.bead.area_mm2 * inputs.flow / 100
+        speed = self.speed_mm_s
+        rate = speed * inputs.bead.area_mm2 * inputs.flow / 100
         said = [f"never above {plain(cap.max_c)}{NBSP}°C: {cap.why}", f"fan {plain(inputs.fan_pct)}{NBSP}%"]
         if window is not None:
             said.insert(0, f"{window_said(window, '°C')} {whose}")
         return [
             *said,
-            f"{plain(round(rate, 1))}{NBSP}mm³/s at {plain(inputs.speed_mm_s)}{NBSP}mm/s",
+            f"{plain(round(rate, 1))}{NBSP}mm³/s at {plain(round(speed, 1))}{NBSP}mm/s",
             *(f"bands {row} swapped" for row in inputs.swapped),
         ]
 
@@ -423,6 +432,7 @@ class TowerCase:
         remarks: Sequence[str] = (),
         ask: str | None = None,
         same: bool = True,
+        further: Mapping[str, float] | None = None,
     ) -> ResultOut:
         """The result of a tower in the form of all results.
 
@@ -455,6 +465,7 @@ class TowerCase:
             can_keep=inputs.in_use,
             ask_before=ask,
             keep_text=decimal_text(inputs.current, inputs.places) if inputs.in_use else "",
+            further={name: plain(round(value, 2)) for name, value in (further or {}).items()},
         )
 
 
@@ -532,7 +543,7 @@ class TemperatureCase(TowerCase):
         in_use = f"{plain(inputs.current)} °C" if inputs.in_use else "nothing yet"
         return [
             CellOut(label="Printed", value=ends, detail=f"{self.count} bands, {below}"),
-            CellOut(label="In use", value=in_use, detail=f"printed at {plain(inputs.speed_mm_s)} mm/s"),
+            CellOut(label="In use", value=in_use, detail=f"printed at {plain(round(self.speed_mm_s, 1))} mm/s"),
         ]
 
     def finding(self) -> str | None:
@@ -654,7 +665,21 @@ class TemperatureCase(TowerCase):
             limits=words.OVERRIDE,
             remarks=[remark for remark in remarks if remark],
             ask=ask,
+            further=self._further(),
         )
+
+    def _further(self) -> dict[str, float]:
+        """Ends of the tower that goes where the best would lie, one band of this one in it; none beyond a limit."""
+        figures, values_c = self.found.figures, sorted(self.inputs.values)
+        if figures is None or figures.direction == 0:
+            return {}
+        held = pieces.limits_of(self.standing, still=True)
+        step = values_c[1] - values_c[0]
+        if figures.direction > 0:
+            top = min(values_c[-1] + FURTHER_BANDS * step, held.nozzle.max_c)
+            return {"coldest": values_c[-1] - step, "hottest": top} if top > values_c[-1] else {}
+        foot = max(values_c[0] - FURTHER_BANDS * step, held.feeds_from_c)
+        return {"coldest": foot, "hottest": values_c[0] + step} if foot < values_c[0] else {}
 
     def _sentence(self) -> str:
         figures, inputs = self.found.figures, self.inputs
@@ -892,7 +917,19 @@ class PullCase(TowerCase):
         return self.answer(
             verdict, reason, sentence=sentence, proposal=picked, half=None if picked is None else self._step / 2,
             limits="One change at a time: dry, then cooler, then distance.", remarks=remarks,
+            further=self._further(),
         )  # fmt: skip
+
+    def _further(self) -> dict[str, float]:
+        """Ends of the tower that goes on where this one ends, or of a finer one near its end; none beyond the cap."""
+        ordered = sorted(self.inputs.values)
+        low, high = ("slowest", "fastest") if self.inputs.of_speed else ("shortest", "longest")
+        match self.found.verdict:
+            case RetractionVerdict.EXTEND_LONGER:
+                return {low: ordered[-2], high: self.sample.most}
+            case RetractionVerdict.UNCLEAR:
+                return {low: ordered[-3], high: min(ordered[-1], self.sample.most)}
+        return {}
 
     def figures(self) -> dict[str, Any]:
         """The numbers a decision is kept with."""

@@ -514,6 +514,8 @@ class EntryOut(Schema):
 
 
 class ResultOut(Schema):
+    """What readings say. ``further``: fields of the tower that goes where a better one would lie; empty where none does."""
+
     verdict: Verdict
     reason: Reason
     title: str
@@ -530,6 +532,7 @@ class ResultOut(Schema):
     can_keep: bool
     ask_before: str | None
     keep_text: str
+    further: dict[str, str] = {}
 
 
 class InstructionOut(Schema):

@@ -5,6 +5,7 @@ import { GaugeStrip } from "../../instrument/GaugeStrip";
 import { Page } from "../../shell/Page";
 import { useWrite } from "../../shell/useWrite";
 import { PhotosDialog } from "../tower/PhotosDialog";
+import { Further } from "../tower/PickPanel";
 import { TowerGrid } from "../tower/TowerGrid";
 import { AtTheMachine } from "./AtTheMachine";
 import { NotPlaced } from "./NotPlaced";
@@ -48,6 +49,7 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
               <strong className="text-ink">{result.title}.</strong> {result.sentence} {result.remarks[0]}
             </p>
           )}
+          {result && <Further run={run} result={result} />}
           {decision?.note && (
             <p className="note mt-1">
               {decision.note} <span className="text-ink-2">{decision.person}</span>

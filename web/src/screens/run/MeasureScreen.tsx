@@ -1,6 +1,6 @@
 import { Radio, RadioGroup } from "@headlessui/react";
 import { type FormEvent, useDeferredValue, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { usePiece, useStart } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
@@ -33,7 +33,8 @@ export function MeasureScreen() {
 function MeasureForm({ start }: { start: Start }) {
   const navigate = useNavigate();
   const [method, setMethod] = useState(start.methods[0]?.method ?? "");
-  const [typed, setTyped] = useState<Record<string, string>>({});
+  const [asked] = useSearchParams();
+  const [typed, setTyped] = useState<Record<string, string>>(() => Object.fromEntries(asked));
   const [instrument, setInstrument] = useState("");
   const [adding, setAdding] = useState(false);
   const way = start.methods.find((row) => row.method === method) ?? start.methods[0];

@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { VerdictGlyph } from "../../instrument/Glyph";
 import { KeyHint } from "../../instrument/KeyHint";
@@ -63,10 +64,30 @@ export function PickPanel({ run, tower, onApply, onKeep }: Props) {
           </button>
         )}
       </div>
+      <Further run={run} result={result} />
       <details className="text-small text-ink-2">
         <summary className="min-h-8 cursor-pointer">Why these bands, and what it holds for</summary>
         <p>{[...result.remarks, result.limits].join(" ")}</p>
       </details>
     </section>
+  );
+}
+
+/** The tower that goes where a better one would lie: its start form, filled in. */
+export function Further({ run, result }: { run: Schemas["RunOut"]; result: Schemas["ResultOut"] }) {
+  if (Object.keys(result.further).length === 0) return null;
+  const query = new URLSearchParams(result.further);
+  return (
+    <p className="text-body">
+      <Link
+        className="link inline-flex min-h-11 items-center"
+        to={`/setups/${run.setup.id}/measure/${run.step}?${query}`}
+      >
+        The tower that goes there: {Object.values(result.further).join(" to ")} {result.unit_text}
+      </Link>
+      {run.state === "open" && (
+        <span className="block text-small text-ink-2">Keep or leave this one first.</span>
+      )}
+    </p>
   );
 }
