@@ -102,6 +102,8 @@ from ubrex.core.calibrate._rating import BEST_RATING, Row
 from ubrex.core.calibrate._retraction import (
     RETRACTION_CAPS,
     RETRACTION_RULE_VERSION,
+    SURE_OF_GAP,
+    SURE_OF_STRINGS,
     RetractionCap,
     RetractionFigures,
     RetractionResult,
@@ -153,6 +155,8 @@ __all__ = [
     "RETRACTION_CAPS",
     "RETRACTION_RULE_VERSION",
     "RULE_VERSION",
+    "SURE_OF_GAP",
+    "SURE_OF_STRINGS",
     "SUSPECT_BIAS_C",
     "TARGET_PCT",
     "TEMPERATURE_RULE_VERSION",

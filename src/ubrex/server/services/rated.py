@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -12,6 +13,8 @@ from ubrex.core.calibrate import (
     BEST_RATING,
     DEMANDS,
     RETRACTION_RULE_VERSION,
+    SURE_OF_GAP,
+    SURE_OF_STRINGS,
     TEMPERATURE_RULE_VERSION,
     Criterion,
     Demand,
@@ -139,7 +142,7 @@ def _number(row: Reading | None) -> int | None:
 
 
 @dataclass(frozen=True)
-class TowerCase:
+class TowerCase(ABC):
     """A run with a tower: its bands, what was said of them, and what every tower shows."""
 
     run: Run
@@ -199,9 +202,9 @@ class TowerCase:
         return len(self.inputs.values)
 
     @property
+    @abstractmethod
     def keys(self) -> tuple[str, ...]:
         """What is rated."""
-        raise NotImplementedError
 
     @property
     def out(self) -> frozenset[int]:
@@ -315,17 +318,17 @@ class TowerCase:
         """A tower is judged by itself: whatever is changed meanwhile is seen on its row."""
         return ""
 
+    @abstractmethod
     def pick(self) -> tuple[frozenset[int], int | None]:
         """Bands that will do, and the one that is offered."""
-        raise NotImplementedError
 
+    @abstractmethod
     def scores(self) -> Sequence[tuple[float, float] | None]:
         """Score of each band, and its standard deviation."""
-        raise NotImplementedError
 
+    @abstractmethod
     def waiting(self) -> list[TowerNextOut]:
         """Cells still asked for, in order."""
-        raise NotImplementedError
 
     def odd(self) -> frozenset[tuple[int, str, int]]:
         """Ratings the others make unlikely: person, key, band."""
@@ -829,7 +832,7 @@ class PullCase(TowerCase):
         cap = self.sample.cap
         return [
             f"at most {plain(self.sample.most)} {unit_text(self.inputs.unit.value)}: {cap.why}",
-            *super().facts()[1:],
+            *super().facts(),
         ]
 
     def finding(self) -> str | None:
@@ -856,8 +859,8 @@ class PullCase(TowerCase):
         good = frozenset(
             band
             for band in range(self.count)
-            if figures.p_good[band] >= 0.7
-            and figures.p_gap[band] >= 0.6
+            if figures.p_good[band] >= SURE_OF_STRINGS
+            and figures.p_gap[band] >= SURE_OF_GAP
             and band not in self.out
             and self.inputs.values[band] <= self.sample.most + 1e-9
         )

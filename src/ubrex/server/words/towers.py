@@ -22,19 +22,21 @@ class Scale:
     sentences: tuple[str, str, str, str, str]
 
 
-SCALES: Final[Mapping[str, Scale]] = {
-    Criterion.STRINGING.value: Scale(
-        name="Strings",
-        look="between the two posts",
-        words=("beard", "many", "some", "hairs", "none"),
-        sentences=(
-            "The gap is grown over.",
-            "Strings in nearly every layer, some thick.",
-            "A few strings; they come off with a fingernail.",
-            "Single hairs; a breath of warm air takes them off.",
-            "Nothing between the posts.",
-        ),
+_STRINGS: Final = Scale(
+    name="Strings",
+    look="between the two posts",
+    words=("beard", "many", "some", "hairs", "none"),
+    sentences=(
+        "The gap is grown over.",
+        "Strings in nearly every layer, some thick.",
+        "A few strings; they come off with a fingernail.",
+        "Single hairs; a breath of warm air takes them off.",
+        "Nothing between the posts.",
     ),
+)
+
+SCALES: Final[Mapping[str, Scale]] = {
+    Criterion.STRINGING.value: _STRINGS,
     Criterion.OVERHANG.value: Scale(
         name="Overhangs",
         look="the two sides that lean out",
@@ -107,18 +109,7 @@ SCALES: Final[Mapping[str, Scale]] = {
             "Bends, or breaks like solid plastic.",
         ),
     ),
-    "strings": Scale(
-        name="Strings",
-        look="between the two posts",
-        words=("beard", "many", "some", "hairs", "none"),
-        sentences=(
-            "The gap is grown over.",
-            "Strings in nearly every layer, some thick.",
-            "A few strings; they come off with a fingernail.",
-            "Single hairs; a breath of warm air takes them off.",
-            "Nothing between the posts.",
-        ),
-    ),
+    "strings": _STRINGS,
     "gap": Scale(
         name="Gap after travel",
         look="where the line begins on the second post",
