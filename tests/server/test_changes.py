@@ -137,6 +137,18 @@ def test_an_entry_made_by_mistake_is_taken_back_and_stays_on_record(ines: Person
     assert ines.post("/changes/99/withdrawal").status_code == 404
 
 
+def test_the_newest_entry_that_was_not_taken_back_counts_in_whatever_order_they_were_logged(ines: Person) -> None:
+    """A later entry may tell of an earlier day, and the one that counted may be taken back."""
+    verified(ines)
+    three_days_ago = log(ines, "extruder").json()
+    ines.clock.wait(days=3)
+    earlier = ines.clock.now - timedelta(days=300)
+    assert log(ines, "extruder", happened_at=earlier.isoformat()).status_code == 201
+    assert step_of(ines)["cause"].endswith("replaced 4\N{NO-BREAK SPACE}days ago")
+    ines.post(f"/changes/{three_days_ago['id']}/withdrawal")
+    assert step_of(ines)["standing"] == "fresh"
+
+
 def test_a_change_in_the_future_or_logged_twice_is_refused_at_its_field(ines: Person) -> None:
     """The same on the same day needs a word on what was different."""
     later = (ines.clock.now + timedelta(days=9)).isoformat()

@@ -29,7 +29,7 @@ from ubrex.core.chain._next import (
 )
 from ubrex.core.chain._purpose import NEEDS, Purpose, missing_for
 from ubrex.core.chain._standing import SHOWN_HERE, Origin, Standing, standing
-from ubrex.core.chain._steps import AGEING, BASES, COSTS, ROWS, AgeingLimits, Cost, Since, Step
+from ubrex.core.chain._steps import AGEING, BASES, COSTS, ROWS, STEPS, AgeingLimits, Cost, Since, Step
 from ubrex.core.chain._wear import WEAR, Wearing, WearLimit
 
 __all__ = [
@@ -46,6 +46,7 @@ __all__ = [
     "ROWS",
     "SETTLED",
     "SHOWN_HERE",
+    "STEPS",
     "WEAR",
     "AgeingLimits",
     "Belongs",

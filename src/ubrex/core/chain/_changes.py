@@ -24,6 +24,9 @@ class Effect(StrEnum):
     CHECK = "check"
 
 
+_GRAVITY: Final = {effect: place for place, effect in enumerate(Effect)}
+
+
 class Part(StrEnum):
     """What a change is done to; every setup with that very part is touched."""
 
@@ -205,8 +208,7 @@ def temperature_change(before_c: float, after_c: float, *, foaming: bool) -> Cha
 
 def gravest(effects: Iterable[Effect]) -> Effect | None:
     """The effect that counts when several changes touch one step; None if none does."""
-    asked = set(effects)
-    return next((effect for effect in Effect if effect in asked), None)
+    return min(effects, key=_GRAVITY.__getitem__, default=None)
 
 
 def asked_of(
@@ -218,7 +220,7 @@ def asked_of(
     value may be lost, a matching read-back on the day ``read_back_at`` answers. Wet filament is answered by drying alone, or
     by another spool.
     """
-    rows = [row for row in done if step in EFFECTS[row.change] or row.change in _ENDS_WET]
+    rows = list(done)
     dry_at = max((row.at_day for row in rows if row.change in _ENDS_WET), default=-math.inf)
     shown = -math.inf if shown_true_at is None else shown_true_at
     read = -math.inf if read_back_at is None else read_back_at

@@ -8,7 +8,7 @@ from enum import StrEnum
 from typing import Final
 
 from ubrex.core.chain._standing import Standing
-from ubrex.core.chain._steps import BASES, COSTS, Cost, Step
+from ubrex.core.chain._steps import BASES, COSTS, STEPS, Cost, Step
 
 SETTLED: Final = frozenset({Standing.FRESH, Standing.AGEING, Standing.HOLD, Standing.NOT_ON_MACHINE})
 """Standings that ask for nothing now."""
@@ -86,7 +86,7 @@ def next_step(states: Mapping[Step, StepState], *, held: Sequence[Danger] = ()) 
     """
     if held:
         return Next(step=Step.SAFETY, reason=NextReason.DANGER)
-    order = [step for step in Step if step in states]
+    order = [step for step in STEPS if step in states]
     for step in order:
         if states[step].run_open:
             return _chosen(step, NextReason.RUN_OPEN, states)
@@ -107,7 +107,7 @@ def rests_on(step: Step, states: Mapping[Step, StepState]) -> tuple[Step, ...]:
 def remaining(states: Mapping[Step, StepState]) -> list[tuple[Step, Cost]]:
     """Steps that still ask for something, in order, each with what it takes; what waits for dry filament too."""
     settled = SETTLED - {Standing.HOLD}
-    return [(step, COSTS[step]) for step in Step if step in states and states[step].standing not in settled]
+    return [(step, COSTS[step]) for step in STEPS if step in states and states[step].standing not in settled]
 
 
 def total(costs: Iterable[Cost]) -> Cost:

@@ -9,7 +9,7 @@ from typing import Final
 
 from ubrex.core.chain._next import StepState
 from ubrex.core.chain._standing import Standing
-from ubrex.core.chain._steps import Step
+from ubrex.core.chain._steps import STEPS, Step
 
 
 class Purpose(StrEnum):
@@ -56,6 +56,6 @@ def missing_for(purpose: Purpose, states: Mapping[Step, StepState]) -> tuple[Ste
 
     return tuple(
         step
-        for step in Step
+        for step in STEPS
         if (step in needs.shown and lacks(step, SHOWN)) or (step in needs.usable and lacks(step, USABLE))
     )

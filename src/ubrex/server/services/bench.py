@@ -129,7 +129,7 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
         ),
         waiting=_drying(margin.dryer, work) + _waiting(found),
         recent=runs.recent_lines(setup, margin.runs),
-        changes=changes.recent(found.changes),
+        changes=changes.view_all(margin.changes),
         notes=[
             SetupNoteOut(text=row.text, person=row.person, at=datetime.fromtimestamp(row.at_s, UTC))
             for row in margin.notes
@@ -179,8 +179,8 @@ def _safety(found: Standings, work: Work) -> SafetyOut:
 
 def _mechanics(found: Standings, work: Work) -> BeforeOut:
     """The card of everything that may be loose."""
-    row = next((one for one in found.changes if one.kind == Change.MECHANICS.value and not one.withdrawn), None)
-    days = None if row is None else _days(work, row.at_s)
+    done_at_s = found.done_at_s(Change.MECHANICS)
+    days = None if done_at_s is None else _days(work, done_at_s)
     return BeforeOut(
         key="mechanics",
         said=mechanics_said(days),

@@ -26,8 +26,6 @@ from ubrex.server.store.records import LoggedChange, Person, Setup, Withdrawal
 from ubrex.server.words.changes import CHANGES, LOGGABLE, consequence, touched
 from ubrex.server.words.standing import STEP_NAMES, standing_word
 
-SHOWN: Final = 5
-
 MOST_SETUPS: Final = 60
 """Setups a preview names at most; more share a machine only in a workshop that prints all day."""
 
@@ -50,8 +48,8 @@ def done_on(machine_id: int) -> list[Done]:
     return [Done(Change(kind), at.timestamp() / standings.DAY_S, key) for key, kind, at in rows]
 
 
-def recent(rows: Sequence[ChangeRow], most: int = SHOWN) -> list[ChangeOut]:
-    """The last things done to a setup, entries taken back too."""
+def view_all(rows: Sequence[ChangeRow]) -> list[ChangeOut]:
+    """What was done to a setup, as a list shows it."""
     return [
         ChangeOut(
             id=row.id,
@@ -62,7 +60,7 @@ def recent(rows: Sequence[ChangeRow], most: int = SHOWN) -> list[ChangeOut]:
             person=row.person,
             withdrawn=row.withdrawn,
         )
-        for row in rows[:most]
+        for row in rows
     ]
 
 

@@ -25,7 +25,7 @@ from ubrex.server.services.views import (
     ValueOut,
 )
 from ubrex.server.services.work import Work
-from ubrex.server.store.facts import ValueRow
+from ubrex.server.store.facts import ValueRow, fetch_changes
 from ubrex.server.store.records import Machine, Person, Print, Revision, RevisionValue, TunedValue
 from ubrex.server.words.history import change_real, change_visible, revision_cause
 from ubrex.server.words.numbers import plus_minus, signed
@@ -49,12 +49,11 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
             raise Missing(f"This setup has no revision {number}.", number=number)
     machine = setup.toolhead.machine
     newest = max(numbers, default=0)
-    found = standings.of_setup(setup, work.now)
     outcomes = _outcomes(rows, Print.select(Print.happened_at, Print.outcome).where(Print.setup == setup_id))
     return HistoryOut(
         setup=setups.view(setup),
         revisions=[_revision(row, newest, outcomes.get(row.number, [])) for row in rows],
-        events=changes.recent(found.changes, MOST_EVENTS),
+        events=changes.view_all(fetch_changes(setup, MOST_EVENTS)),
         left=left,
         right=right,
         differences=[] if left is None or right is None else _differences(work, setup_id, machine, left, right),

@@ -18,9 +18,7 @@ def show_card(work: Work, setup_id: int) -> PreflightOut:
     setup = setups.get_setup(setup_id)
     found = standings.of_setup(setup, work.now)
     surface, spool = setup.surface, setup.spool
-    washed = next(
-        (row.at_s for row in found.changes if row.kind == Change.PLATE_WASHED.value and not row.withdrawn), None
-    )
+    washed = found.done_at_s(Change.PLATE_WASHED)
     entries = (
         [] if spool is None else list(SpoolEntry.select().where(SpoolEntry.spool == spool).order_by(SpoolEntry.at))
     )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Mapping
 from typing import Any, Final
 
 from peewee import JOIN
@@ -23,7 +24,18 @@ from ubrex.server.services.views import (
 )
 from ubrex.server.services.work import Work
 from ubrex.server.store.prepared import Prepared
-from ubrex.server.store.records import Filament, Hotend, Machine, Nozzle, Setup, Spool, Surface, Toolhead, Workshop
+from ubrex.server.store.records import (
+    Filament,
+    Hotend,
+    Machine,
+    Nozzle,
+    Record,
+    Setup,
+    Spool,
+    Surface,
+    Toolhead,
+    Workshop,
+)
 from ubrex.server.words.machine import Keeping
 from ubrex.server.words.numbers import plain
 from ubrex.server.words.profile import PURPOSES
@@ -69,12 +81,23 @@ def select_setups() -> Any:
 
 
 _ONE: Final[Prepared[Setup]] = Prepared(lambda setup_id: select_setups().where(Setup.id == setup_id))
-_IN_USE: Final[Prepared[Setup]] = Prepared(lambda: select_setups().where(Setup.removed_at.is_null()).order_by(Setup.id))
+_IN_USE: Final[Prepared[Setup]] = Prepared(lambda: Setup.select().where(Setup.removed_at.is_null()).order_by(Setup.id))
+_PARTS: Final[Mapping[type[Record], Prepared[Any]]] = {
+    kind: Prepared(kind.select) for kind in (Machine, Hotend, Toolhead, Nozzle, Filament, Surface, Spool)
+}
 
 
 def setups_in_use() -> list[Setup]:
-    """Setups that were not removed, oldest first."""
-    return _IN_USE.rows()
+    """Setups that were not removed, oldest first; those with the same part share its record."""
+    rows = _IN_USE.rows()
+    parts = {kind: {row.id: row for row in found.rows()} for kind, found in _PARTS.items()}
+    for head in parts[Toolhead].values():
+        head.machine, head.hotend = parts[Machine][head.machine_id], parts[Hotend][head.hotend_id]
+    for setup in rows:
+        setup.toolhead, setup.nozzle = parts[Toolhead][setup.toolhead_id], parts[Nozzle][setup.nozzle_id]
+        setup.filament = parts[Filament][setup.filament_id]
+        setup.surface, setup.spool = parts[Surface].get(setup.surface_id), parts[Spool].get(setup.spool_id)
+    return rows
 
 
 def get_setup(setup_id: int) -> Setup:

@@ -17,6 +17,7 @@ from ubrex.core.chain import (
     KINDS,
     MAIN_KIND,
     SHOWN_HERE,
+    STEPS,
     AgeingLimits,
     Change,
     Danger,
@@ -40,7 +41,7 @@ from ubrex.core.materials import Limit, Liner, family, strictest
 from ubrex.core.quantity import Verdict
 from ubrex.server.services import limits
 from ubrex.server.services.scopes import scope_keys
-from ubrex.server.store.facts import ChangeRow, FactRows, KeptRow, PrintRow, ReadBackRow, ValueRow, fetch
+from ubrex.server.store.facts import DoneRow, FactRows, KeptRow, PrintRow, ReadBackRow, ValueRow, fetch
 from ubrex.server.store.records import Setup
 
 DAY_S: Final = 86400.0
@@ -58,6 +59,9 @@ _FOLLOWED: Final = {
     Kind.LINE_WIDTH.value: Change.LINE_SHAPE,
     Kind.LAYER.value: Change.LINE_SHAPE,
 }
+
+_EARLIER_TOO: Final = (*_FOLLOWED, Kind.NOZZLE.value)
+"""Kinds whose earlier values count: what moved between two of them, and what a rescaled one was rescaled from."""
 
 _WETNESS: Final = frozenset({Change.WET, Change.DRIED, Change.SPOOL_SAME, Change.COLOUR_OTHER, Change.FILAMENT_OTHER})
 """Changes that count whenever they happened: what wet filament asks outlasts a measurement, and only these end it."""
@@ -110,12 +114,11 @@ class Standings:
         """The steps as the core sees them."""
         return {step: facts.state(step) for step, facts in self.steps.items()}
 
-    @cached_property
-    def changes(self) -> list[ChangeRow]:
-        """What was done to any part of the setup, newest first."""
-        given = self._given
-        found = [row for part in given.parts for row in given.log.changes.get(part, ())]
-        return sorted(found, key=lambda row: (row.at_s, row.id), reverse=True)
+    def done_at_s(self, change: Change) -> float | None:
+        """When this was last done to any part of the setup; None if it is not logged."""
+        log = self._given.log
+        moments = [log.last[part, change.value] for part in self._given.parts if (part, change.value) in log.last]
+        return max(moments, default=None)
 
     def beyond(self, kind: Kind) -> Limit | None:
         """The limit that the value of this kind is hotter than; None if it keeps all that hold now."""
@@ -150,14 +153,12 @@ class _Log:
 
     def __init__(self, rows: FactRows) -> None:
         self.rows = rows
-        self.changes: dict[_Part, list[ChangeRow]] = defaultdict(list)
+        self.last: dict[tuple[_Part, str], float] = {}
         self.done: dict[_Part, dict[Step, list[Done]]] = defaultdict(lambda: defaultdict(list))
         self.wetness: dict[_Part, list[Done]] = defaultdict(list)
-        for row in rows.changes:
+        for row in sorted(rows.done, key=lambda row: (row.at_s, row.id), reverse=True):
             part = _part_of(row)
-            self.changes[part].append(row)
-            if row.withdrawn:
-                continue
+            self.last[part, row.kind] = row.at_s
             done = Done(Change(row.kind), row.at_s / DAY_S, row.id)
             for step in EFFECTS[done.change]:
                 self.done[part][step].append(done)
@@ -186,7 +187,7 @@ class _Log:
         return found
 
 
-def _part_of(row: ChangeRow) -> _Part:
+def _part_of(row: DoneRow) -> _Part:
     if row.machine_id is not None:
         return "machine", row.machine_id
     if row.nozzle_id is not None:
@@ -230,6 +231,9 @@ class _Given:
     history: Sequence[ValueRow]
     parts: tuple[_Part, ...]
     log: _Log
+    worn: _Worn
+    open_runs: Mapping[str, int]
+    lacks: frozenset[str]
     read_back: ReadBackRow | None
     extra: Done | None = None
 
@@ -242,7 +246,7 @@ def of_setup(setup: Setup, now: datetime) -> Standings:
 def of_setups(setups: Sequence[Setup], now: datetime) -> list[Standings]:
     """Where each of these setups stands."""
     keys = [tuple(scope_keys(setup).values()) for setup in setups]
-    rows = fetch(setups, sorted({key for one in keys for key in one}))
+    rows = fetch(setups, sorted({key for one in keys for key in one}), _EARLIER_TOO)
     by_scope: dict[str, list[ValueRow]] = defaultdict(list)
     for value in rows.values:
         by_scope[value.scope].append(value)
@@ -274,6 +278,9 @@ def _given(setup: Setup, history: list[ValueRow], log: _Log) -> _Given:
             ("setup", setup.id or 0),
         ),
         log=log,
+        worn=log.worn(setup),
+        open_runs=log.open_runs.get(setup.id, {}),
+        lacks=frozenset(setup.toolhead.machine.lacks),
         read_back=None if esteps is None else log.read_backs.get(esteps.id),
     )
 
@@ -326,11 +333,11 @@ def _judge(given: _Given, now_s: float) -> Standings:
         if limit is not None:
             beyond.setdefault(KINDS[hot].step, limit)
     steps: dict[Step, StepFacts] = {}
-    for step in Step:
+    for step in STEPS:
         kind = MAIN_KIND.get(step)
         main = None if kind is None else newest.get(kind.value)
         if main is None and not wetness and step is not Step.SAFETY:
-            if step not in _OPTIONAL or step.value in given.setup.toolhead.machine.lacks:
+            if step not in _OPTIONAL or step in given.lacks:
                 steps[step] = _untold(step, given)
             continue
         facts = _step(step, main, followed.get(step, ()), wetness, given, by_id, beyond.get(step), now_s)
@@ -343,15 +350,14 @@ def _judge(given: _Given, now_s: float) -> Standings:
 
 def _untold(step: Step, given: _Given) -> StepFacts:
     """A step that nobody ever said or measured anything of: most of them, so nothing is looked up for it."""
-    lacks = step.value in given.setup.toolhead.machine.lacks
     return StepFacts(
-        standing=Standing.NOT_ON_MACHINE if lacks else Standing.NEVER,
+        standing=Standing.NOT_ON_MACHINE if step in given.lacks else Standing.NEVER,
         value=None,
         shown_at_s=None,
         asked=None,
         since=_NOTHING,
         limits=given.log.limits[step],
-        run_open=given.log.open_runs.get(given.setup.id, {}).get(step.value),
+        run_open=given.open_runs.get(step),
     )
 
 
@@ -386,8 +392,10 @@ def _step(
     beyond: Limit | None,
     now_s: float,
 ) -> StepFacts:
-    log, toolhead = given.log, given.setup.toolhead
-    shown_at_s = log.rows.safe_at.get(toolhead.machine_id) if step is Step.SAFETY else _shown_at(value, by_id)
+    log = given.log
+    shown_at_s = _shown_at(value, by_id)
+    if step is Step.SAFETY:
+        shown_at_s = log.rows.safe_at.get(given.setup.toolhead.machine_id)
     origin = None if value is None else Origin(value.origin)
     if step is Step.SAFETY and shown_at_s is not None:
         origin = Origin.MEASURED
@@ -409,7 +417,7 @@ def _step(
         read_day = None if read_at_s is None else read_at_s / DAY_S
         asked = asked_of(step, done, shown_true_at=shown_day, read_back_at=read_day)
     effect = None if asked is None else EFFECTS[asked.change][step]
-    since = _NOTHING if shown_at_s is None else log.worn(given.setup).since(shown_at_s, (now_s - shown_at_s) / DAY_S)
+    since = _NOTHING if shown_at_s is None else given.worn.since(shown_at_s, (now_s - shown_at_s) / DAY_S)
     return StepFacts(
         standing=standing(
             origin=origin,
@@ -418,7 +426,7 @@ def _step(
             asked=effect,
             out=out,
             beyond_limit=beyond is not None,
-            on_machine=step.value not in toolhead.machine.lacks,
+            on_machine=step not in given.lacks,
         ),
         value=value,
         shown_at_s=shown_at_s,
@@ -426,7 +434,7 @@ def _step(
         since=since,
         limits=log.limits[step],
         verified=step is not Step.E_STEPS or value is None or _verified(value, given, effect),
-        run_open=log.open_runs.get(given.setup.id, {}).get(step.value),
+        run_open=given.open_runs.get(step),
         effect=effect,
         beyond=beyond,
     )

@@ -5,56 +5,17 @@ A screen that asked for each of these by itself would wait for ten answers; Post
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Any, Final, NamedTuple
+from typing import Any, Final, NamedTuple, TypeVar
 
 from ubrex.server.store.database import database
 from ubrex.server.store.records import Setup
 
+Row = TypeVar("Row")
+
 WEAR_DAYS: Final = 180
 """Longest usual limit in days: prints older than that, or than a person's own longest, age nothing that is not aged yet."""
-
-_SQL: Final = f"""
-SELECT
-(SELECT json_agg(json_build_array(v.id, v.scope, v.kind, v.number, v.unit, v.half_width_95, v.origin,
-        extract(epoch FROM v.at)::float8, p.name, v.run_id, r.method, extract(epoch FROM r.ended_at)::float8, i.name,
-        d.action, d.verdict, d.before_proof, d.rule_version, d.note, v.beside, v.note, v.carried_from_id)
-        ORDER BY v.id DESC)
-    FROM tuned_value v JOIN person p ON p.id = v.person_id
-    LEFT JOIN run r ON r.id = v.run_id LEFT JOIN instrument i ON i.id = r.instrument_id
-    LEFT JOIN decision d ON d.id = v.decision_id
-    WHERE v.scope = ANY(%(scopes)s)),
-(SELECT json_agg(json_build_array(k.toolhead_id, extract(epoch FROM k.at)::float8, k.current, k.verdict)) FROM (
-    SELECT asked.toolhead_id, d.at, (d.inputs->>'current')::float8 AS current, d.verdict
-    FROM unnest(%(toolheads)s::bigint[]) AS asked(toolhead_id) JOIN LATERAL (
-        SELECT d.at, d.verdict, r.inputs FROM decision d JOIN run r ON r.id = d.run_id JOIN setup s ON s.id = r.setup_id
-        WHERE d.action = 'keep' AND r.step = 'e_steps' AND s.toolhead_id = asked.toolhead_id
-        ORDER BY d.id DESC LIMIT 1) d ON true) k),
-(SELECT json_agg(json_build_array(b.value_id, extract(epoch FROM b.at)::float8, b.typed, b.number, b.matches)) FROM (
-    SELECT DISTINCT ON (b.value_id) b.* FROM read_back b
-    WHERE b.value_id IN (SELECT id FROM tuned_value WHERE kind = 'e_steps' AND scope = ANY(%(scopes)s))
-    ORDER BY b.value_id, b.id DESC) b),
-(SELECT json_agg(json_build_array(c.id, c.kind, c.note, extract(epoch FROM c.happened_at)::float8, p.name,
-        w.change_id IS NOT NULL, c.machine_id, c.nozzle_id, c.surface_id, c.filament_id, c.setup_id)
-        ORDER BY c.happened_at DESC, c.id DESC)
-    FROM (SELECT * FROM change WHERE machine_id = ANY(%(machines)s) OR nozzle_id = ANY(%(nozzles)s)
-        OR surface_id = ANY(%(surfaces)s) OR filament_id = ANY(%(filaments)s) OR setup_id = ANY(%(setups)s)) c
-    JOIN person p ON p.id = c.person_id LEFT JOIN withdrawal w ON w.change_id = c.id),
-(SELECT json_build_array(json_agg(machine_id), json_agg(at), json_agg(hours), json_agg(grams), json_agg(nozzle_id),
-        json_agg(surface_id), json_agg(abrasive))
-    FROM (SELECT *, extract(epoch FROM happened_at)::float8 AS at FROM print
-        WHERE machine_id = ANY(%(machines)s) AND happened_at > now() - interval '1 day'
-            * greatest({WEAR_DAYS}, (SELECT max(days) FROM ageing_limit)) ORDER BY happened_at DESC) newest),
-(SELECT json_agg(json_build_array(step, days)) FROM ageing_limit),
-(SELECT json_agg(json_build_array(k.machine_id, extract(epoch FROM k.at)::float8)) FROM (
-    SELECT machine_id, max(at) AS at FROM safety_check WHERE machine_id = ANY(%(machines)s) GROUP BY machine_id) k),
-(SELECT json_agg(json_build_array(setup_id, step, id)) FROM run
-    WHERE setup_id = ANY(%(setups)s) AND ended_at IS NULL),
-(SELECT json_agg(json_build_array(t.value_id, t.ticked)) FROM (
-    SELECT DISTINCT ON (t.value_id) t.value_id, t.ticked FROM typed_in t JOIN tuned_value v ON v.id = t.value_id
-    WHERE v.scope = ANY(%(scopes)s) ORDER BY t.value_id, t.id DESC) t)
-"""
 
 
 class ValueRow(NamedTuple):
@@ -102,15 +63,12 @@ class ReadBackRow(NamedTuple):
     matches: bool
 
 
-class ChangeRow(NamedTuple):
-    """A logged change; one of the five ids is given."""
+class DoneRow(NamedTuple):
+    """When a kind of change was last done to a part; ``id``: of the newest entry. One of the five other ids is given."""
 
     id: int
     kind: str
-    note: str
     at_s: float
-    person: str
-    withdrawn: bool
     machine_id: int | None
     nozzle_id: int | None
     surface_id: int | None
@@ -130,14 +88,69 @@ class PrintRow(NamedTuple):
     abrasive: bool
 
 
+def _rows(kind: type[tuple[Any, ...]]) -> str:
+    """Rows as one array for each field of ``kind``: made and read in half the time of an array for each row."""
+    return f"json_build_array({', '.join(f'json_agg({field})' for field in kind._fields)})"  # type: ignore[attr-defined]
+
+
+_PART_IS_OURS: Final = """(machine_id = ANY(%(machines)s) OR nozzle_id = ANY(%(nozzles)s) OR surface_id = ANY(%(surfaces)s)
+        OR filament_id = ANY(%(filaments)s) OR setup_id = ANY(%(setups)s))"""
+
+_SQL: Final = f"""
+SELECT
+(SELECT {_rows(ValueRow)} FROM (
+    SELECT v.id, v.scope, v.kind, v.number, v.unit, v.half_width_95, v.origin, extract(epoch FROM v.at)::float8 AS at_s,
+        p.name AS person, v.run_id, r.method, extract(epoch FROM r.ended_at)::float8 AS run_ended_s, i.name AS instrument,
+        d.action, d.verdict, d.before_proof, d.rule_version, d.note AS decision_note, v.beside, v.note,
+        v.carried_from_id AS carried_from
+    FROM tuned_value v
+    JOIN person p ON p.id = v.person_id
+    LEFT JOIN run r ON r.id = v.run_id LEFT JOIN instrument i ON i.id = r.instrument_id
+    LEFT JOIN decision d ON d.id = v.decision_id
+    WHERE v.scope = ANY(%(scopes)s) AND (v.kind = ANY(%(followed)s)
+        OR v.id IN (SELECT max(id) FROM tuned_value WHERE scope = ANY(%(scopes)s) GROUP BY scope, kind))
+    ORDER BY v.id DESC) newest),
+(SELECT json_agg(json_build_array(k.toolhead_id, extract(epoch FROM k.at)::float8, k.current, k.verdict)) FROM (
+    SELECT asked.toolhead_id, d.at, (d.inputs->>'current')::float8 AS current, d.verdict
+    FROM unnest(%(toolheads)s::bigint[]) AS asked(toolhead_id) JOIN LATERAL (
+        SELECT d.at, d.verdict, r.inputs FROM decision d JOIN run r ON r.id = d.run_id JOIN setup s ON s.id = r.setup_id
+        WHERE d.action = 'keep' AND r.step = 'e_steps' AND s.toolhead_id = asked.toolhead_id
+        ORDER BY d.id DESC LIMIT 1) d ON true) k),
+(SELECT json_agg(json_build_array(b.value_id, extract(epoch FROM b.at)::float8, b.typed, b.number, b.matches)) FROM (
+    SELECT DISTINCT ON (b.value_id) b.* FROM read_back b
+    WHERE b.value_id IN (SELECT id FROM tuned_value WHERE kind = 'e_steps' AND scope = ANY(%(scopes)s))
+    ORDER BY b.value_id, b.id DESC) b),
+(SELECT {_rows(DoneRow)} FROM (
+    SELECT max(id) AS id, kind, extract(epoch FROM max(happened_at))::float8 AS at_s,
+        machine_id, nozzle_id, surface_id, filament_id, setup_id
+    FROM change WHERE {_PART_IS_OURS} AND id NOT IN (SELECT change_id FROM withdrawal)
+    GROUP BY kind, machine_id, nozzle_id, surface_id, filament_id, setup_id) newest),
+(SELECT {_rows(PrintRow)} FROM (
+    SELECT machine_id, extract(epoch FROM happened_at)::bigint AS at_s, hours, grams, nozzle_id, surface_id, abrasive
+    FROM print WHERE machine_id = ANY(%(machines)s) AND happened_at > now() - interval '1 day'
+        * greatest({WEAR_DAYS}, (SELECT max(days) FROM ageing_limit)) ORDER BY happened_at DESC) newest),
+(SELECT json_agg(json_build_array(step, days)) FROM ageing_limit),
+(SELECT json_agg(json_build_array(k.machine_id, extract(epoch FROM k.at)::float8)) FROM (
+    SELECT machine_id, max(at) AS at FROM safety_check WHERE machine_id = ANY(%(machines)s) GROUP BY machine_id) k),
+(SELECT json_agg(json_build_array(setup_id, step, id)) FROM run
+    WHERE setup_id = ANY(%(setups)s) AND ended_at IS NULL),
+(SELECT json_agg(json_build_array(t.value_id, t.ticked)) FROM (
+    SELECT DISTINCT ON (t.value_id) t.value_id, t.ticked FROM typed_in t JOIN tuned_value v ON v.id = t.value_id
+    WHERE v.scope = ANY(%(scopes)s) ORDER BY t.value_id, t.id DESC) t)
+"""
+
+
 @dataclass(frozen=True, slots=True)
 class FactRows:
-    """What the database knows of some setups; newest first where there is an order."""
+    """What the database knows of some setups; newest first where there is an order.
+
+    Of values nobody follows, and of changes of one kind to one part, only the newest is here: nothing rests on older ones.
+    """
 
     values: list[ValueRow]
     kept: list[KeptRow]
     read_backs: list[ReadBackRow]
-    changes: list[ChangeRow]
+    done: list[DoneRow]
     prints: list[PrintRow]
     limits: dict[str, float]
     safe_at: dict[int, float]
@@ -145,10 +158,30 @@ class FactRows:
     typed_in: dict[int, bool]
 
 
-def fetch(setups: Sequence[Setup], scopes: Sequence[str]) -> FactRows:
-    """Facts on ``setups``, whose values lie in ``scopes``; the caller holds a connection."""
-    given: dict[str, list[Any]] = {
-        "scopes": list(scopes),
+def fetch(setups: Sequence[Setup], scopes: Sequence[str], followed: Sequence[str]) -> FactRows:
+    """Facts on ``setups``, whose values lie in ``scopes``; the caller holds a connection.
+
+    ``followed``: kinds of values whose earlier ones are wanted too.
+    """
+    given = _parts(setups) | {"scopes": list(scopes), "followed": list(followed)}
+    row = database.execute_sql(_SQL, given).fetchone()
+    values, kept, read_backs, done, prints, limits, safe, open_runs, typed_in = (part or [] for part in row)
+    return FactRows(
+        values=_read(ValueRow, values),
+        kept=[KeptRow(*one) for one in kept],
+        read_backs=[ReadBackRow(*one) for one in read_backs],
+        done=_read(DoneRow, done),
+        prints=_read(PrintRow, prints),
+        limits=dict(limits),
+        safe_at=dict(safe),
+        open_runs={(setup_id, step): run_id for setup_id, step, run_id in open_runs},
+        typed_in=dict(typed_in),
+    )
+
+
+def _parts(setups: Sequence[Setup]) -> dict[str, list[Any]]:
+    """Everything of these setups that a change can be logged on."""
+    return {
         "setups": [setup.id for setup in setups],
         "toolheads": list({setup.toolhead_id for setup in setups}),
         "machines": list({setup.toolhead.machine_id for setup in setups}),
@@ -156,19 +189,11 @@ def fetch(setups: Sequence[Setup], scopes: Sequence[str]) -> FactRows:
         "surfaces": list({setup.surface_id for setup in setups if setup.surface_id is not None}),
         "filaments": list({setup.filament_id for setup in setups}),
     }
-    row = database.execute_sql(_SQL, given).fetchone()
-    values, kept, read_backs, changes, prints, limits, safe, open_runs, typed_in = (part or [] for part in row)
-    return FactRows(
-        values=[ValueRow(*one) for one in values],
-        kept=[KeptRow(*one) for one in kept],
-        read_backs=[ReadBackRow(*one) for one in read_backs],
-        changes=[ChangeRow(*one) for one in changes],
-        prints=[] if prints[0] is None else [PrintRow(*one) for one in zip(*prints, strict=True)],
-        limits=dict(limits),
-        safe_at=dict(safe),
-        open_runs={(setup_id, step): run_id for setup_id, step, run_id in open_runs},
-        typed_in=dict(typed_in),
-    )
+
+
+def _read(kind: Callable[..., Row], columns: Sequence[Sequence[Any] | None]) -> list[Row]:
+    """Rows of a kind from one array for each of its fields; none where there were none to put into arrays."""
+    return [kind(*one) for one in zip(*(column or () for column in columns), strict=True)]
 
 
 _WEAR: Final = """
@@ -204,8 +229,34 @@ def fetch_wear(setup: Setup, counters: Sequence[tuple[str, str, Sequence[str]]])
     return {part: float(amount or 0) for part, amount in database.execute_sql(_WEAR, given)}
 
 
-_MARGIN: Final = """
+_CHANGES: Final = f"""
+(SELECT json_agg(json_build_array(c.id, c.kind, c.note, extract(epoch FROM c.happened_at)::float8, p.name,
+        w.change_id IS NOT NULL) ORDER BY c.happened_at DESC, c.id DESC)
+    FROM (SELECT * FROM change WHERE {_PART_IS_OURS} ORDER BY happened_at DESC, id DESC LIMIT %(most)s) c
+    JOIN person p ON p.id = c.person_id LEFT JOIN withdrawal w ON w.change_id = c.id)
+"""
+
+
+class ChangeRow(NamedTuple):
+    """A logged change as a list shows it."""
+
+    id: int
+    kind: str
+    note: str
+    at_s: float
+    person: str
+    withdrawn: bool
+
+
+def fetch_changes(setup: Setup, most: int) -> list[ChangeRow]:
+    """The last changes to any part of a setup, entries taken back too, newest first; at most ``most``."""
+    (found,) = database.execute_sql(f"SELECT {_CHANGES}", _parts([setup]) | {"most": most}).fetchone()
+    return [ChangeRow(*one) for one in found or []]
+
+
+_MARGIN: Final = f"""
 SELECT
+{_CHANGES},
 (SELECT json_agg(json_build_array(r.id, r.step, r.state, r.inputs, extract(epoch FROM r.started_at)::float8, p.name,
         d.action,
         (SELECT v.number FROM tuned_value v WHERE v.decision_id = d.id ORDER BY v.id LIMIT 1),
@@ -306,6 +357,7 @@ class MeasuredRow(NamedTuple):
 class MarginRows:
     """What stands beside the chain; ``measured`` and ``replaced`` are those of the e-steps."""
 
+    changes: list[ChangeRow]
     runs: list[RunRow]
     notes: list[NoteRow]
     revision: RevisionRow | None
@@ -317,7 +369,7 @@ class MarginRows:
 
 def fetch_margin(setup: Setup, esteps: ValueRow | None, most: int) -> MarginRows:
     """What was done to a setup, at most ``most`` of each kind, newest first; and what its ``esteps`` were read from."""
-    given = {
+    given = _parts([setup]) | {
         "setup": setup.id,
         "filament": setup.filament_id,
         "spool": setup.spool_id,
@@ -325,12 +377,13 @@ def fetch_margin(setup: Setup, esteps: ValueRow | None, most: int) -> MarginRows
         "run": None if esteps is None else esteps.run_id,
         "value": None if esteps is None else esteps.id,
     }
-    runs, notes, revision, dryer, dry, measured, replaced = database.execute_sql(_MARGIN, given).fetchone()
+    changes, runs, notes, revision, dryer, dry, measured, replaced = database.execute_sql(_MARGIN, given).fetchone()
     found = None
     if measured is not None:
         taken = [TakenRow(*one) for one in measured[-1] or []]
         found = MeasuredRow(*measured)._replace(readings=taken)
     return MarginRows(
+        changes=[ChangeRow(*one) for one in changes or []],
         runs=[RunRow(*one) for one in runs or []],
         notes=[NoteRow(*one) for one in notes or []],
         revision=None if revision is None else RevisionRow(*revision),
