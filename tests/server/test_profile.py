@@ -112,6 +112,32 @@ def test_a_value_that_cannot_be_is_refused_at_its_field(
     assert crib(ines)["nozzle"]["value"] is None
 
 
+def test_what_is_usual_for_the_family_is_offered_and_counts_as_such_until_it_is_typed_over(ines: Person) -> None:
+    """190 to 220 begins at 205; a lined hotend or a label would say otherwise. 207 is somebody's own number."""
+    fields = {row["kind"]: row for row in ines.get(f"/setups/{ines.setup_id}/values/temperature")["fields"]}
+    assert {kind: fields[kind]["default"] for kind in ("nozzle", "bed")} == {"nozzle": "205", "bed": "55"}
+    values = [{"kind": kind, "typed": text} for kind, text in (("nozzle", "205"), ("nozzle_first", "207"))]
+    answer = ines.post(f"/setups/{ines.setup_id}/values", {"values": values, "origin": "family"})
+    assert answer.status_code == 201
+    origins = {kind: crib(ines)[kind]["value"]["provenance"]["origin"] for kind in ("nozzle", "nozzle_first")}
+    assert origins == {"nozzle": "family", "nozzle_first": "typed"}
+    assert rows(ines)["temperature"]["cause"] == "usual for the family"
+
+
+def test_what_is_usual_never_begins_beyond_a_limit_nor_beside_a_label(ines: Person) -> None:
+    """ABS begins at 245, a liner ends at 240; what a spool says of itself is not overruled by its family."""
+    def begins(name: str, family: str, label: str = "") -> Any:
+        made = add(ines, "filament", name=name, family=family, label=label).json()
+        (now,) = [row for row in ines.get(f"/setups/{ines.setup_id}/picks/purpose") if row["now"]]
+        form = now["form"] | {"filament_id": made["id"], "spool_id": None}
+        setup = ines.post("/assemblies", form).json()
+        fields = ines.get(f"/setups/{setup['id']}/values/temperature")["fields"]
+        return next(row["default"] for row in fields if row["kind"] == "nozzle")
+
+    assert begins("Beetle ABS", "abs") == "240"
+    assert begins("Moss PLA", "pla", "200-215") == ""
+
+
 def test_fahrenheit_may_be_typed_and_a_note_opens_what_is_outside_the_usual_but_never_a_limit(ines: Person) -> None:
     """446 °F are 230 °C: hotter than PLA usually takes, and cooler than the liner's limit."""
     assert type_in(ines, {"nozzle": "446 F"}, note="silky kind").status_code == 201

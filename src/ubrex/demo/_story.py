@@ -99,6 +99,7 @@ WREN: Final = HERON.model_copy(
 
 SpoolFinding = Literal["weighed", "dried", "diameter", "wet_test"]
 Outcome = Literal["good", "bad", "stopped"]
+Where = Literal["typed", "label", "family"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,10 +203,10 @@ class Bench:
         form = now.form.model_copy(update={"spool_id": spool_id, "purpose": purpose})
         self.desk.do(assembly.assemble, self.person_id, form)
 
-    def type_in(self, setup_id: int, note: str = "", *, label: bool = False, **typed: str) -> None:
-        """Type values by hand, or off the spool's label."""
+    def type_in(self, setup_id: int, note: str = "", *, origin: Where = "typed", **typed: str) -> None:
+        """Type values by hand, off the spool's label, or take what is usual for the family."""
         rows = [TypedValueIn(kind=Kind(kind), typed=text) for kind, text in typed.items()]
-        form = TypedValuesIn(values=rows, origin="label" if label else "typed", note=note)
+        form = TypedValuesIn(values=rows, origin=origin, note=note)
         self.desk.do(profile.type_values, self.person_id, setup_id, form)
 
     def check_heat(self, setup_id: int, shown: str, true: str) -> None:
@@ -395,8 +396,9 @@ def _spare_heads(kept: Bench, applied: Bench, heron: int) -> None:
 def _hands(first: Bench, later: Bench) -> None:
     """Marionette hands in plum TPU: a label that was wrong, and a flow kept although it was measured off."""
     tpu = first.desk.do(setups.create_setup, first.person_id, KESTREL_TPU)
-    first.type_in(tpu.id, label=True, nozzle="215", bed="50")
-    first.type_in(tpu.id, flow="102", fan="60", retraction="0.4", speed_outer="20", speed_inner="25", top_flow="3")
+    first.type_in(tpu.id, origin="label", nozzle="215", bed="50")
+    first.type_in(tpu.id, flow="102", fan="60", retraction="0.4", speed_outer="20", speed_inner="25")
+    first.type_in(tpu.id, origin="family", top_flow="3")
     later.type_in(tpu.id, "The label is wrong: at 215 it strings and loses its spring.", nozzle="226")
 
 
@@ -413,7 +415,7 @@ def _heron_profile(bench: Bench, heron: int) -> None:
     """What was typed for the oat PLA; the e-steps measured later rescale its flow."""
     bench.check_heat(heron, "205", "201")
     bench.type_in(heron, line_width="0.44", layer="0.2", layer_first="0.24", level="0.06", z_offset="-1.42")
-    bench.type_in(heron, label=True, nozzle="205", nozzle_first="210", bed="55", bed_first="60")
+    bench.type_in(heron, origin="label", nozzle="205", nozzle_first="210", bed="55", bed_first="60")
     bench.type_in(heron, flow="100", fan="100", retraction="5.5", retraction_speed="40", z_hop="0.2", top_flow="8")
     bench.tick(heron, Kind.NOZZLE, Kind.NOZZLE_FIRST, Kind.BED, Kind.BED_FIRST, Kind.LINE_WIDTH, Kind.FLOW)
 
@@ -428,7 +430,7 @@ def _foam(bench: Bench) -> None:
 def _kestrel_profile(earlier: Bench, later: Bench, kestrel: int) -> None:
     """What was typed for the smoke PETG, and what happened to nozzle and spool since."""
     earlier.type_in(kestrel, line_width="0.42", layer="0.2", z_offset="0.12", pressure="0.045")
-    earlier.type_in(kestrel, label=True, nozzle="238", bed="75")
+    earlier.type_in(kestrel, origin="label", nozzle="238", bed="75")
     earlier.type_in(kestrel, flow="97", flow_bias="98", fan="40", fan_bridge="100", retraction="0.8", top_flow="9")
     later.change(kestrel, Change.NOZZLE_SAME, "The old one wore oval.")
     later.change(kestrel, Change.WET, "Stood open during the autumn fair.")

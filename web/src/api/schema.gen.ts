@@ -3731,6 +3731,8 @@ export interface components {
         /**
          * TypedFieldOut
          * @description One field of the form: what is set now, what is usual, and what must not be exceeded.
+         *
+         *     ``default``: the family's number to begin with; empty where nothing is usual, or the label says.
          */
         TypedFieldOut: {
             kind: components["schemas"]["Kind"];
@@ -3744,6 +3746,8 @@ export interface components {
             second: string;
             /** Usual */
             usual: string;
+            /** Default */
+            default: string;
             /** Limit */
             limit: string;
         };
@@ -3774,7 +3778,7 @@ export interface components {
         };
         /**
          * TypedValuesIn
-         * @description Values typed by hand or read off the label, all at once; ``note`` says why one lies outside what is usual.
+         * @description Values typed by hand, off the label or as usual for the family; ``note`` says why one lies outside what is usual.
          */
         TypedValuesIn: {
             /** Values */
@@ -3784,7 +3788,7 @@ export interface components {
              * @default typed
              * @enum {string}
              */
-            origin: "typed" | "label";
+            origin: "typed" | "label" | "family";
             /**
              * Note
              * @default

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
+from typing import Final
 
 from ubrex.core.chain import KINDS, Grade, Kind, Origin, Step
-from ubrex.core.materials import Window, family, strictest
+from ubrex.core.materials import Limit, Window, family, strictest
 from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.services import limits, setups, standings, values
 from ubrex.server.services.errors import Clash, FieldProblem, Refused
@@ -24,8 +26,10 @@ from ubrex.server.services.work import Work, find
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.records import Hotend, Machine, SafetyCheck, Setup, TunedValue, TypedIn
 from ubrex.server.words.numbers import plain, unit_text
-from ubrex.server.words.profile import beyond_said, limit_said, note_needed_said, usual_said, window_said
+from ubrex.server.words.profile import WINDOWS, beyond_said, limit_said, note_needed_said, usual_said, window_said
 from ubrex.server.words.standing import DANGERS, ROW_NAMES
+
+OF_LABEL: Final = "of the label"
 
 
 def typed_form(work: Work, setup_id: int, step: Step) -> TypedFormOut:
@@ -48,6 +52,7 @@ def typed_form(work: Work, setup_id: int, step: Step) -> TypedFormOut:
 def _field(setup: Setup, kind: Kind, value: ValueRow | None, checked: ValueRow | None) -> TypedFieldOut:
     unit = setups.unit_of(kind, setup.toolhead.machine)
     limit = strictest(limits.of_kind(setup, kind, checked))
+    default = family_default(setup, kind, limit)
     heat = kind is Kind.HEAT_BIAS
     shown = value is not None and value.beside is not None
     now = "" if value is None else decimal_text(value.number, setups.places_of(kind, setup.toolhead.machine))
@@ -57,13 +62,17 @@ def _field(setup: Setup, kind: Kind, value: ValueRow | None, checked: ValueRow |
         unit_text=unit_text(unit.value),
         now=plain(value.beside) if heat and shown and value is not None and value.beside is not None else now,
         second=plain(value.beside - value.number) if heat and value is not None and value.beside is not None else "",
+        default="" if default is None else decimal_text(default, setups.places_of(kind, setup.toolhead.machine)),
         usual=usual_said(kind, family(setup.filament.family), setup.nozzle.bore_mm),
         limit="" if limit is None else limit_said(limit.max_c, limit.of),
     )
 
 
 def type_values(work: Work, setup_id: int, form: TypedValuesIn) -> SetupOut:
-    """Write values typed by hand or read off a label; all of them, or none if one is refused."""
+    """Write values typed by hand, read off a label or usual for the family; all of them, or none if one is refused.
+
+    What was taken as usual and then typed over counts as typed.
+    """
     work.person()
     setup = setups.usable_setup(setup_id)
     values.lock_toolhead(setup.toolhead_id)
@@ -95,7 +104,30 @@ def _read(setup: Setup, row: TypedValueIn, form: TypedValuesIn, fields: TypedFie
         return None
     _judge_heat(setup, kind, number, fields, field)
     _judge_usual(setup, kind, number, form, fields, field)
-    return values.NewValue(kind=kind, number=number, unit=unit, origin=Origin(form.origin), note=form.note.strip())
+    origin = Origin(form.origin)
+    if origin is Origin.FAMILY and number != family_default(setup, kind, strictest(_heat_limits(setup, kind))):
+        origin = Origin.TYPED
+    return values.NewValue(kind=kind, number=number, unit=unit, origin=origin, note=form.note.strip())
+
+
+_GRAIN: Final = {Unit.CELSIUS: 5.0, Unit.PERCENT: 5.0}
+"""Steps in which people set such a number; halves of anything else."""
+
+
+def family_default(setup: Setup, kind: Kind, limit: Limit | None) -> float | None:
+    """The middle of what is usual for the family, never beyond a limit; None where nothing is usual, or the label says."""
+    row = family(setup.filament.family)
+    if kind is Kind.FLOW and not row.foaming:
+        return 100.0
+    window, whose = label_window(setup, kind)
+    if kind not in WINDOWS or (window is not None and whose == OF_LABEL):
+        return None
+    usual = WINDOWS[kind](row)
+    if usual is None:
+        return None
+    grain = _GRAIN.get(KINDS[kind].unit, 0.5)
+    middle = grain * math.floor((usual.low + usual.high) / 2 / grain)
+    return middle if limit is None else min(middle, limit.max_c)
 
 
 def _read_heat(row: TypedValueIn, form: TypedValuesIn, fields: TypedFields) -> values.NewValue | None:
@@ -126,9 +158,13 @@ def _read_heat(row: TypedValueIn, form: TypedValuesIn, fields: TypedFields) -> v
 
 def _judge_heat(setup: Setup, kind: Kind, number: float, fields: TypedFields, field: str) -> None:
     """Refuse a temperature beyond the strictest limit of what is heated."""
-    limit = strictest(limits.of_kind(setup, kind, values.newest_heat(setup)))
+    limit = strictest(_heat_limits(setup, kind))
     if limit is not None and number > limit.max_c:
         fields.add(FieldProblem(field, "too_hot", beyond_said(KINDS[kind].name, number, limit.max_c, limit.of)))
+
+
+def _heat_limits(setup: Setup, kind: Kind) -> list[Limit]:
+    return limits.of_kind(setup, kind, values.newest_heat(setup))
 
 
 def _judge_usual(setup: Setup, kind: Kind, number: float, form: TypedValuesIn, fields: TypedFields, field: str) -> None:
@@ -147,11 +183,11 @@ def label_window(setup: Setup, kind: Kind) -> tuple[Window | None, str]:
         if filament.label:
             low = min(one["low_c"] for one in filament.label)
             high = max(one["high_c"] for one in filament.label)
-            return Window(low=low, high=high), "of the label"
+            return Window(low=low, high=high), OF_LABEL
         return row.nozzle, f"usual for {row.name}"
     if kind in {Kind.BED, Kind.BED_FIRST}:
         if filament.bed_low_c is not None and filament.bed_high_c is not None:
-            return Window(low=filament.bed_low_c, high=filament.bed_high_c), "of the label"
+            return Window(low=filament.bed_low_c, high=filament.bed_high_c), OF_LABEL
         return row.bed, f"usual for {row.name}"
     return None, ""
 

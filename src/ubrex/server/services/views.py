@@ -970,15 +970,18 @@ class TypedValueIn(Schema):
 
 
 class TypedValuesIn(Schema):
-    """Values typed by hand or read off the label, all at once; ``note`` says why one lies outside what is usual."""
+    """Values typed by hand, off the label or as usual for the family; ``note`` says why one lies outside what is usual."""
 
     values: Annotated[list[TypedValueIn], Field(max_length=40)]
-    origin: Literal["typed", "label"] = "typed"
+    origin: Literal["typed", "label", "family"] = "typed"
     note: Note = ""
 
 
 class TypedFieldOut(Schema):
-    """One field of the form: what is set now, what is usual, and what must not be exceeded."""
+    """One field of the form: what is set now, what is usual, and what must not be exceeded.
+
+    ``default``: the family's number to begin with; empty where nothing is usual, or the label says.
+    """
 
     kind: Kind
     name: str
@@ -986,6 +989,7 @@ class TypedFieldOut(Schema):
     now: str
     second: str
     usual: str
+    default: str
     limit: str
 
 

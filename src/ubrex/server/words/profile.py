@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
+from operator import attrgetter
 from typing import Final
 
-from ubrex.core.chain import Kind, Purpose, Standing, Step
+from ubrex.core.chain import KINDS, Kind, Purpose, Standing, Step
 from ubrex.core.materials import Family, HeatLimit, Window
-from ubrex.server.words.numbers import DASH, NBSP, plain
+from ubrex.server.words.numbers import DASH, NBSP, plain, unit_text
 from ubrex.server.words.standing import STEP_NAMES
 
 LIMITS: Final = {
@@ -31,6 +33,18 @@ PURPOSES: Final = {
 """Parts as the workshop calls them."""
 
 
+WINDOWS: Final[Mapping[Kind, Callable[[Family], Window | None]]] = {
+    Kind.NOZZLE: attrgetter("nozzle"),
+    Kind.NOZZLE_FIRST: attrgetter("nozzle"),
+    Kind.BED: attrgetter("bed"),
+    Kind.BED_FIRST: attrgetter("bed"),
+    Kind.FAN: attrgetter("fan"),
+    Kind.TOP_FLOW: attrgetter("melt"),
+    Kind.DRYING: attrgetter("dry_h"),
+}
+"""Values that a family has a usual range of."""
+
+
 def window_said(window: Window | None, unit: str) -> str:
     """A usual range; empty where there is none."""
     if window is None:
@@ -41,19 +55,9 @@ def window_said(window: Window | None, unit: str) -> str:
 
 def usual_said(kind: Kind, filament: Family, bore_mm: float) -> str:
     """What is usual for a value of this kind; empty where nothing is."""
-    whose = f"usual for {filament.name}"
-    windows = {
-        Kind.NOZZLE: (filament.nozzle, "°C"),
-        Kind.NOZZLE_FIRST: (filament.nozzle, "°C"),
-        Kind.BED: (filament.bed, "°C"),
-        Kind.BED_FIRST: (filament.bed, "°C"),
-        Kind.FAN: (filament.fan, "%"),
-        Kind.TOP_FLOW: (filament.melt, "mm³/s"),
-        Kind.DRYING: (filament.dry_h, "h"),
-    }
-    if kind in windows:
-        said = window_said(*windows[kind])
-        return f"{said} {whose}" if said else "see the label"
+    if kind in WINDOWS:
+        said = window_said(WINDOWS[kind](filament), unit_text(KINDS[kind].unit.value))
+        return f"{said} usual for {filament.name}" if said else "see the label"
     return {
         Kind.LINE_WIDTH: f"{plain(round(bore_mm * 1.05, 2))}{NBSP}mm is usual for this bore",
         Kind.LAYER: f"{plain(round(bore_mm / 2, 2))}{NBSP}mm is usual for this bore",

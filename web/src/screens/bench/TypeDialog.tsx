@@ -21,6 +21,8 @@ export function TypeDialog({ setupId, step, onClose }: Props) {
   );
 }
 
+type Origin = Schemas["TypedValuesIn"]["origin"];
+
 type TypingProps = {
   setupId: number;
   fields: readonly Schemas["TypedFieldOut"][];
@@ -30,7 +32,7 @@ type TypingProps = {
 function Typing({ setupId, fields, onClose }: TypingProps) {
   const [typed, setTyped] = useState<Record<string, string>>({});
   const [second, setSecond] = useState<Record<string, string>>({});
-  const [origin, setOrigin] = useState<"typed" | "label">("typed");
+  const [origin, setOrigin] = useState<Origin>("typed");
   const [note, setNote] = useState("");
   const save = useWrite(
     () =>
@@ -52,6 +54,14 @@ function Typing({ setupId, fields, onClose }: TypingProps) {
       ),
     onClose,
   );
+  const usual = fields.filter((field) => field.default !== "");
+  /** What is usual goes into the fields that nothing was typed into. */
+  const choose = (next: Origin) => {
+    setOrigin(next);
+    if (next !== "family") return;
+    const empty = usual.filter((field) => !typed[field.kind]);
+    setTyped({ ...typed, ...Object.fromEntries(empty.map((field) => [field.kind, field.default])) });
+  };
   const form = useRefused(save.error);
   const said = (field: string) => problemAt(save.error, field)?.message;
   const submit = (event: FormEvent) => {
@@ -89,10 +99,11 @@ function Typing({ setupId, fields, onClose }: TypingProps) {
         <Choice
           label="Where from"
           value={origin}
-          onChange={setOrigin}
+          onChange={choose}
           options={[
             { value: "typed", text: "My own number" },
             { value: "label", text: "The spool's label" },
+            ...(usual.length > 0 ? [{ value: "family" as const, text: "What is usual for the family" }] : []),
           ]}
         />
         <Field label="Note" value={note} onChange={setNote} problem={said("note")} />
