@@ -58,12 +58,37 @@ def test_a_box_is_printed_measured_and_printed_again(demo: Served, open_page: Op
     verdict = page.get_by_test_id("verdict")
     expect(verdict).to_have_attribute("data-verdict", "apply")
     expect(page.get_by_role("img", name="measure A2 next")).to_be_visible()
+    page.keyboard.press("w")
+    expect(page.get_by_label("The first was wall")).to_be_focused()
+    page.keyboard.press("d")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("region", name="Readings").locator("tbody tr").first).to_contain_text("D1")
     page.keyboard.press("a")
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Print it again")).to_be_visible()
     page.get_by_role("button", name="Print again at").click()
     expect(page.get_by_text("Reading 1: wall A, in the middle")).to_be_visible()
     expect(page.get_by_text("reprint of run")).to_be_visible()
+
+
+def test_steps_of_the_offset_while_a_pad_prints_outlast_the_page(demo: Served, open_page: OpenPage) -> None:
+    """Each step waits until the new line is under the nozzle; a page loaded anew knows how far the machine was moved."""
+    page = open_page(f"{demo.address}/setups/1/measure/z_offset")
+    page.get_by_role("button", name="Start").click()
+    who = page.get_by_text("Who is at the bench?")
+    pad = page.get_by_text("While the pad prints")
+    expect(who.or_(pad)).to_be_visible()
+    if who.is_visible():
+        page.keyboard.press("Enter")
+    pad.click()
+    page.get_by_role("button", name="Lower").click()
+    expect(page.get_by_text("1 step, offset now \N{MINUS SIGN}1.440 mm")).to_contain_text("Wait 1")
+    page.get_by_role("button", name="Higher").click()
+    page.get_by_role("button", name="Higher").click()
+    page.reload()
+    expect(page.get_by_text("3 steps, offset now \N{MINUS SIGN}1.400 mm")).to_be_visible()
+    page.get_by_role("button", name="Take back").first.click()
+    expect(page.get_by_text("2 steps, offset now \N{MINUS SIGN}1.420 mm")).to_be_visible()
 
 
 def test_the_written_file_is_turned_layer_by_layer_with_arrow_keys(demo: Served, open_page: OpenPage) -> None:

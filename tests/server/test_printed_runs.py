@@ -323,6 +323,28 @@ def test_a_wrong_zero_found_afterwards_is_taken_off_and_the_readings_stay(sized:
     assert "taken off every reading" in mended["result"]["remarks"][0]
 
 
+def test_walls_measured_in_another_order_are_put_where_they_were_read(sized: Person) -> None:
+    """Begun at D and gone round backwards, then taken as begun at D and gone on; what comes later stands where it is asked."""
+    run = read_all(sized, start(sized, "flow", "box").json(), "0.47", "0.46", "0.45")
+
+    def walked(order: str) -> Any:
+        path = f"/api/v1/runs/{run['id']}"
+        return sized.client.patch(path, json={"walked": order}, headers=sized.headers(run["version"]))
+
+    def places() -> list[str]:
+        return [row["place"] for row in run["readings"]]
+
+    assert codes(walked("DBCA")) == {"walked": "no_such_order"}
+    run = walked("DCBA").json()
+    assert (places(), run["entry"]["place"]) == (["D1", "C1", "B1"], "1A1")
+    run = read_all(sized, run, "0.44")
+    assert places()[-1] == "A1"
+    run = walked("DABC").json()
+    assert (places(), run["entry"]["place"]) == (["D1", "A1", "B1", "A1"], "1C1")
+    taken = {place["name"]: place["text"] for place in run["piece"]["places"] if place["state"] == "taken"}
+    assert taken == {"D1": "0.470", "A1": "0.440", "B1": "0.450"}
+
+
 @pytest.mark.parametrize("form", ["stl", "3mf"])
 def test_a_box_sliced_elsewhere_is_taken_as_a_body_of_the_same_size(sized: Person, form: str) -> None:
     """As wide as the walls would stand, notches and all; no file of moves is offered beside it."""

@@ -1923,7 +1923,8 @@ export interface components {
         };
         /**
          * EntryOut
-         * @description How the entry field behaves: what it reads, in what, with how many decimals, what comes next; and what is set now.
+         * @description How the entry field behaves: what it reads, with which tools, in what, with how many decimals, what comes next; and
+         *     what is set now.
          */
         EntryOut: {
             /** Reads */
@@ -1951,6 +1952,8 @@ export interface components {
              * @default 0
              */
             current: number;
+            /** Tools */
+            tools: components["schemas"]["ToolKind"][];
         };
         /** ExportOut */
         ExportOut: {
@@ -2796,7 +2799,7 @@ export interface components {
         };
         /**
          * Purpose
-         * @description What a part is for. It moves tolerances and picks, never values.
+         * @description What a part is for. It says which steps have to be good enough, and moves the picks of towers; never a value.
          * @enum {string}
          */
         Purpose: "everyday" | "strength" | "looks" | "fit" | "lightness";
@@ -3039,6 +3042,8 @@ export interface components {
             purpose?: components["schemas"]["Purpose"] | null;
             /** Swap */
             swap?: number[] | null;
+            /** Walked */
+            walked?: string | null;
         };
         /**
          * RunLineOut

@@ -1,4 +1,4 @@
-import { type ReactNode, useEffect, useId, useRef } from "react";
+import { type KeyboardEvent, type ReactNode, useEffect, useId, useRef } from "react";
 
 type Props = {
   label: string;
@@ -63,10 +63,12 @@ type ChoiceProps<T extends string> = {
   options: readonly { value: T; text: string }[];
   hint?: string;
   problem?: string;
+  autoFocus?: boolean;
 };
 
 /** A labelled choice among a few. */
-export function Choice<T extends string>({ label, value, onChange, options, hint, problem }: ChoiceProps<T>) {
+export function Choice<T extends string>(props: ChoiceProps<T>) {
+  const { label, value, onChange, options, hint, problem, autoFocus } = props;
   const id = useId();
   return (
     <div className="w-full min-w-0">
@@ -76,10 +78,12 @@ export function Choice<T extends string>({ label, value, onChange, options, hint
       <select
         id={id}
         className="field"
+        autoFocus={autoFocus}
         value={value}
         aria-invalid={problem !== undefined}
         aria-describedby={`${id}-said`}
         onChange={(event) => onChange(event.target.value as T)}
+        onKeyDown={sendOnEnter}
       >
         {options.map((option) => (
           <option key={option.value} value={option.value}>
@@ -93,6 +97,13 @@ export function Choice<T extends string>({ label, value, onChange, options, hint
       </div>
     </div>
   );
+}
+
+/** Enter in a choice sends its form, as it does in a field. */
+function sendOnEnter(event: KeyboardEvent<HTMLSelectElement>) {
+  if (event.key !== "Enter" || !event.currentTarget.form) return;
+  event.preventDefault();
+  event.currentTarget.form.requestSubmit();
 }
 
 /** A form that puts the focus on its first field with something wrong, whenever it was refused. */

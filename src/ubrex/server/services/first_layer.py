@@ -316,7 +316,7 @@ class PatchCase:
 
     def next_place(self) -> str | None:
         """The next patch without a reading."""
-        return placed.first_open(PATCHES, self.readings, self.inputs.skipped)
+        return placed.first_open(PATCHES, (row.place for row in self.readings), self.inputs.skipped)
 
     def piece(self) -> PieceOut | None:
         """The patches on the bed."""

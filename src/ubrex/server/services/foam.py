@@ -99,7 +99,7 @@ class FoamCase(TowerCase):
 
     def next_place(self) -> str | None:
         """The next arm without a reading."""
-        return placed.first_open(self.order, self.measured, self.inputs.skipped)
+        return placed.first_open(self.order, (row.place for row in self.measured), self.inputs.skipped)
 
     def reads(self) -> str:
         """What is read next."""

@@ -13,9 +13,9 @@ from ubrex.server.store.records import Instrument, Reading
 PlaceState = Literal["taken", "next", "skipped", "asked", "later"]
 
 
-def first_open(order: Sequence[str], taken: Iterable[Reading], skipped: Iterable[str]) -> str | None:
-    """The first place, in walking order, that has no reading and was not passed over; None when all are done."""
-    done = {reading.place for reading in taken} | set(skipped)
+def first_open(order: Sequence[str], taken: Iterable[str | None], skipped: Iterable[str]) -> str | None:
+    """The first place, in walking order, that was not taken and not passed over; None when all are done."""
+    done = {*taken, *skipped}
     return next((place for place in order if place not in done), None)
 
 

@@ -211,6 +211,8 @@ def edit_run(work: Work, run_id: int, version: int, form: RunEditIn) -> RunOut:
         run.inputs = run.inputs | {"zero_mm": _read_zero(case, form.zero)}
     if form.purpose is not None or form.swap is not None:
         run.inputs = run.inputs | _tower_edit(case, form)
+    if form.walked is not None:
+        run.inputs = run.inputs | _walked(case, form.walked)
     if form.skip is not None and run.method not in {walls.METHOD, towers.FOAM_METHOD}:
         raise Clash("Here every place is needed: a plane takes all nine patches.", code="all_needed")
     if form.skip is not None:
@@ -241,6 +243,15 @@ def _tower_edit(case: cases.Case, form: RunEditIn) -> dict[str, Any]:
             "swapped": [*case.inputs.swapped, f"{case.text(first)} and {case.text(second)}"],
         }
     return edit
+
+
+def _walked(case: cases.Case, order: str) -> dict[str, Any]:
+    """The order in which somebody went round the walls; those measured after it was said stand where they were asked for."""
+    if not isinstance(case, walls.WallCase):
+        raise Clash("This run has no walls to go round.", code="no_walls")
+    if order not in walls.ROUNDS:
+        raise Refused(FieldProblem("walked", "no_such_order", "One goes round from any wall, one way or the other."))
+    return {"walked": order, "walked_to": case.inputs.walked_to or len(case.rows)}
 
 
 def _read_zero(case: cases.Case, typed: str) -> float:
@@ -545,7 +556,7 @@ def view(work: Work, case: cases.Case, *, early: bool = False) -> RunOut:
         has_history=case.has_history,
         started_at=run.started_at,
         person=run.person.name,
-        readings=[_entry(row, readings.strike_of(row), places, _place_text(row.place, case)) for row in case.rows],
+        readings=[_entry(row, readings.strike_of(row), places, _place_text(row, case)) for row in case.rows],
         entry=EntryOut(
             reads=case.reads(),
             unit=unit_text(case.unit.value),
@@ -555,6 +566,7 @@ def view(work: Work, case: cases.Case, *, early: bool = False) -> RunOut:
             place=case.next_place() or "",
             implied=case.implied,
             current=run.inputs["current"],
+            tools=list(case.tools),
         ),
         finding=case.finding(),
         strip=case.strip(result),
@@ -624,8 +636,9 @@ def _entry(reading: Reading, strike: Strike | None, places: int, place: str) -> 
     )
 
 
-def _place_text(place: str | None, case: cases.Case) -> str:
-    """A place as the readings show it: A1, 3, 2 across, 240 Strings."""
+def _place_text(row: Reading, case: cases.Case) -> str:
+    """The place of a reading as the readings show it: A1, 3, 2 across, 240 Strings."""
+    place = case.place_of(row) if isinstance(case, walls.WallCase) else row.place
     if not place:
         return ""
     if isinstance(case, TowerCase):

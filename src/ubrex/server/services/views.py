@@ -501,7 +501,9 @@ class StrikeIn(Schema):
 
 
 class EntryOut(Schema):
-    """How the entry field behaves: what it reads, in what, with how many decimals, what comes next; and what is set now."""
+    """How the entry field behaves: what it reads, with which tools, in what, with how many decimals, what comes next; and
+    what is set now.
+    """
 
     reads: str
     unit: str
@@ -511,6 +513,7 @@ class EntryOut(Schema):
     place: str = ""
     implied: str = ""
     current: float = 0.0
+    tools: list[ToolKind]
 
 
 class ResultOut(Schema):
@@ -953,6 +956,7 @@ class RunEditIn(Schema):
     zero: Typed | None = None
     purpose: Purpose | None = None
     swap: Annotated[list[int], Field(min_length=2, max_length=2)] | None = None
+    walked: Annotated[str, Field(max_length=4)] | None = None
 
 
 class DecisionIn(Schema):

@@ -74,12 +74,20 @@ STUCK: Final = 8
 DRAWN_ON: Final = Volume(width_mm=300, depth_mm=300, height_mm=300)
 """Where a box is drawn that another program places."""
 
+ROUNDS: Final = {
+    "".join(way[(start + step) % 4] for step in range(4)) for way in (WALLS, WALLS[::-1]) for start in range(4)
+}
+"""Orders in which somebody can go round a box: from any wall, either way."""
+
 GROUPS: Final[dict[str, tuple[int, ...]]] = {"one": (1,), "two": (2,), "both": (1, 2)}
 GROUP_NAMES: Final = {1: "one line", 2: "two lines"}
 
 
 class WallInputs(BaseModel):
-    """What a flow run keeps besides its readings; ``current`` is the flow it was printed with [%]."""
+    """What a flow run keeps besides its readings; ``current`` is the flow it was printed with [%].
+
+    ``walked``: the walls in the order in which somebody really went round, for the first ``walked_to`` readings.
+    """
 
     model_config = ConfigDict(frozen=True)
 
@@ -100,6 +108,8 @@ class WallInputs(BaseModel):
     zero_mm: float = 0.0
     skipped: list[str] = []
     rescaled: str = ""
+    walked: str = "".join(WALLS)
+    walked_to: int = 0
 
     @property
     def bead(self) -> Bead:
@@ -166,13 +176,21 @@ class WallCase:
         """The same run with one more reading."""
         return WallCase(self.run, [*self.rows, reading], self.work)
 
+    def place_of(self, reading: Reading) -> str:
+        """Where a reading was really taken: not where it was asked for, if somebody went round in another order."""
+        place = reading.place or ""
+        if not place or reading.position > self.inputs.walked_to:
+            return place
+        return place[0] + self.inputs.walked[WALLS.index(place[1])] + place[2:]
+
     def sample(self, lines: int) -> WallSample:
         """The walls of so many lines, as the core judges them; the coarsest tool counts."""
         rows: dict[str, list[float]] = {wall: [] for wall in WALLS}
         tools = []
         for reading in self.readings:
-            if reading.place and reading.place.startswith(str(lines)):
-                rows[reading.place[1]].append(reading.number - self.inputs.zero_mm)
+            place = self.place_of(reading)
+            if place.startswith(str(lines)):
+                rows[place[1]].append(reading.number - self.inputs.zero_mm)
                 tools.append(_tool(reading, self.run.instrument))
         usual = self.run.instrument.to_core()
         return WallSample(
@@ -372,6 +390,8 @@ class WallCase:
         remarks = [words.reprint_said(self.reprint)] if self.reprint is not None else []
         if self.inputs.rescaled:
             remarks.append(self.inputs.rescaled)
+        if self.inputs.walked_to:
+            remarks.append(words.walked_said(self.inputs.walked))
         if self.inputs.zero_mm:
             remarks.append(words.zero_said(self.inputs.zero_mm))
         if self.pair is not None and self.pair.both is not None:
@@ -457,7 +477,7 @@ class WallCase:
 
     def next_place(self) -> str | None:
         """The place that is measured next."""
-        return placed.first_open(self.inputs.order, self.readings, self.inputs.skipped)
+        return placed.first_open(self.inputs.order, map(self.place_of, self.readings), self.inputs.skipped)
 
     def piece(self) -> PieceOut | None:
         """The box with its places."""
@@ -467,7 +487,7 @@ class WallCase:
         except OutOfRange as error:
             return pieces.no_piece("Hollow box", str(error), "line_width")
         spots = _spots(made)
-        texts = {row.place: decimal_text(row.number, step_places(row.resolution)) for row in self.readings if row.place}
+        texts = {self.place_of(row): decimal_text(row.number, step_places(row.resolution)) for row in self.readings}
         shown = placed.places_out(
             spots, self.inputs.order[: self.inputs.asked], texts, self.next_place(), self.inputs.skipped
         )
@@ -718,7 +738,9 @@ def _judge_printed(
 
 def again(inputs: WallInputs, run_id: int, flow: float) -> WallInputs:
     """The reprint that shows whether a new flow is right: the same box at that flow."""
-    return inputs.model_copy(update={"current": flow, "verifies": run_id, "skipped": [], "rescaled": "", "own": True})
+    return inputs.model_copy(
+        update={"current": flow, "verifies": run_id, "skipped": [], "rescaled": "", "own": True, "walked_to": 0}
+    )
 
 
 def without(inputs: WallInputs, place: str) -> WallInputs:

@@ -221,6 +221,11 @@ def tilt_said(tilt: Tilt | None, figures: FirstLayerFigures) -> str:
     return ""
 
 
+def walked_said(walls: str) -> str:
+    """In which order the walls were really measured."""
+    return f"Measured in the order {', '.join(walls)}: its readings stand at those walls."
+
+
 def zero_said(zero_mm: float) -> str:
     """A zero that was found wrong afterwards: the readings stay as they were read."""
     return (

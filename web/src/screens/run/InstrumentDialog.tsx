@@ -11,7 +11,7 @@ export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onC
   const [adding, setAdding] = useState(false);
   const [wrong, setWrong] = useState("");
   const instruments = useInstruments();
-  const usable = (instruments.data ?? [run.instrument]).filter((tool) => tool.unit === run.entry.unit);
+  const usable = (instruments.data ?? [run.instrument]).filter((tool) => run.entry.tools.includes(tool.kind));
   const edit = useWrite(
     (body: Schemas["RunEditIn"]) =>
       answer(

@@ -1,14 +1,17 @@
 import { useEffect, useState } from "react";
+import { readStored, store } from "../../shell/storage";
 
 const STEPS = [0.01, 0.02, 0.05] as const;
 const WAIT_S = 12;
 
-type Props = { offset: number };
+type Props = { runId: number; offset: number };
 
 /** Ticks while the pad prints: how far the offset was moved so far, and when the line under the nozzle is the new one. */
-export function LiveOffset({ offset }: Props) {
+export function LiveOffset({ runId, offset }: Props) {
   const [step, setStep] = useState<number>(0.02);
-  const [ticks, setTicks] = useState<readonly number[]>([]);
+  const place = `ubrex.steps.${runId}`;
+  const [ticks, setTicks] = useState<readonly number[]>(() => kept(place));
+  const [wasMoved] = useState(ticks.length > 0);
   const [left, setLeft] = useState(0);
   useEffect(() => {
     if (left <= 0) return;
@@ -16,13 +19,18 @@ export function LiveOffset({ offset }: Props) {
     return () => clearTimeout(timer);
   }, [left]);
   const moved = ticks.reduce((sum, tick) => sum + tick, 0);
+  // A machine that was moved stays moved when the page is loaded anew: so do its steps.
+  const keep = (steps: readonly number[]) => {
+    setTicks(steps);
+    store(place, steps.length > 0 ? JSON.stringify(steps) : null);
+  };
   const tick = (by: number) => {
-    setTicks((before) => [...before, by]);
+    keep([...ticks, by]);
     setLeft(WAIT_S);
   };
   const shown = (value: number) => value.toFixed(3).replace("-", "−");
   return (
-    <details className="mt-3 border-t border-rule pt-2">
+    <details className="mt-3 border-t border-rule pt-2" open={wasMoved}>
       <summary className="min-h-11 cursor-pointer text-name font-[650]">While the pad prints</summary>
       <p className="text-body">
         Move the machine&apos;s offset by one step, press the same here, wait. Lines that lie apart: lower.
@@ -39,7 +47,7 @@ export function LiveOffset({ offset }: Props) {
           type="button"
           className="link min-h-11 text-body"
           disabled={ticks.length === 0}
-          onClick={() => setTicks((before) => before.slice(0, -1))}
+          onClick={() => keep(ticks.slice(0, -1))}
         >
           Take back
         </button>
@@ -71,4 +79,14 @@ export function LiveOffset({ offset }: Props) {
       </p>
     </details>
   );
+}
+
+/** Steps of a run that this browser kept; none where they cannot be read. */
+function kept(place: string): number[] {
+  try {
+    const steps: unknown = JSON.parse(readStored(place) ?? "[]");
+    return Array.isArray(steps) ? steps.filter((step) => typeof step === "number") : [];
+  } catch {
+    return [];
+  }
 }

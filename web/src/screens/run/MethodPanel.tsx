@@ -14,7 +14,7 @@ export function MethodPanel({ run }: { run: Schemas["RunOut"] }) {
       {(run.file_name || run.sliced) && <PieceFile run={run} />}
       {run.piece && <PiecePlan piece={run.piece} small />}
       {run.step === "e_steps" && <MethodDrawing method={run.method as Schemas["Method"]} />}
-      {run.step === "z_offset" && <LiveOffset offset={run.entry.current} />}
+      {run.step === "z_offset" && <LiveOffset runId={run.id} offset={run.entry.current} />}
       <ol className="mt-2 list-decimal space-y-0.5 pl-5 text-body">
         {run.procedure.map((line) => (
           <li key={line}>{line}</li>

@@ -20,9 +20,10 @@ import { RunTitle } from "./RunScreen";
 import { StrikeDialog } from "./StrikeDialog";
 import { useEntry } from "./useEntry";
 import { VerdictBar } from "./VerdictBar";
+import { WalkedDialog } from "./WalkedDialog";
 
 type Props = { run: Schemas["RunOut"]; onEarly: () => void };
-type Sheet = "apply" | "keep" | "strike" | "instrument" | "leave" | "paste" | "veto" | null;
+type Sheet = "apply" | "keep" | "strike" | "instrument" | "leave" | "paste" | "veto" | "walked" | null;
 
 /** Measuring: strip, entry, readings, verdict. Everything by keyboard, or by thumb. */
 export function OpenRun({ run, onEarly }: Props) {
@@ -43,6 +44,8 @@ export function OpenRun({ run, onEarly }: Props) {
     ),
   );
   const { result } = run;
+  const last = live.at(-1);
+  const walls = run.method === "box";
   const few = live.length > 0 && result === null;
   const keys: KeyAction[] = [
     { key: "Enter", label: "take", run: entry.take },
@@ -61,10 +64,12 @@ export function OpenRun({ run, onEarly }: Props) {
     ...(few ? [{ key: "E", label: "show the result early", run: onEarly }] : []),
     ...(result?.can_apply ? [{ key: "A", label: "apply", run: () => setSheet("apply") }] : []),
     ...(result?.can_keep ? [{ key: "K", label: "keep", run: () => setSheet("keep") }] : []),
+    ...(walls && last
+      ? [{ key: "W", label: "other order", run: () => setSheet("walked"), quiet: true }]
+      : []),
     { key: "V", label: "a list", run: () => setSheet("paste"), quiet: true },
     { key: "L", label: "leave the run", run: () => setSheet("leave") },
   ];
-  const last = live.at(-1);
   const toGo = run.entry.asked - live.length;
   const takeText = entry.doubt?.confirmable ? "Take as typed" : "Take";
   const press = (key: string) => entry.change(key === "⌫" ? entry.typed.slice(0, -1) : entry.typed + key);
@@ -169,6 +174,11 @@ export function OpenRun({ run, onEarly }: Props) {
                 Pass it over
               </button>
             )}
+            {walls && last && (
+              <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("walked")}>
+                Other order
+              </button>
+            )}
             <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("instrument")}>
               Other tool
             </button>
@@ -225,6 +235,7 @@ export function OpenRun({ run, onEarly }: Props) {
       {sheet === "strike" && <StrikeDialog run={run} onClose={() => setSheet(null)} />}
       {sheet === "instrument" && <InstrumentDialog run={run} onClose={() => setSheet(null)} />}
       {sheet === "paste" && <PasteDialog run={run} onClose={() => setSheet(null)} />}
+      {sheet === "walked" && <WalkedDialog run={run} onClose={() => setSheet(null)} />}
       {sheet === "leave" && (
         <LeaveDialog run={run} onClose={() => setSheet(null)} onLeft={() => navigate("/")} />
       )}

@@ -81,14 +81,14 @@ export function SwapDialog({
     <Modal title="Two bands were printed the other way round" onClose={onClose}>
       <form onSubmit={submit} className="space-y-3">
         <p className="text-reason">Their values change places. What was rated stays where it was seen.</p>
-        <Choice label="This band" value={first} onChange={setFirst} options={options} />
+        <Choice label="This band" autoFocus value={first} onChange={setFirst} options={options} />
         <Choice label="and this one" value={second} onChange={setSecond} options={options} />
         {swap.error && (
           <p role="alert" className="text-care font-semibold text-out">
             {swap.error.detail}
           </p>
         )}
-        <button type="submit" autoFocus className="button button-main">
+        <button type="submit" className="button button-main">
           Swap them <KeyHint onBlue>Enter</KeyHint>
         </button>
       </form>
