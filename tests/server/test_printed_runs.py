@@ -324,7 +324,7 @@ def test_a_wrong_zero_found_afterwards_is_taken_off_and_the_readings_stay(sized:
 
 
 def test_walls_measured_in_another_order_are_put_where_they_were_read(sized: Person) -> None:
-    """Begun at D and gone round backwards, then taken as begun at D and gone on; what comes later stands where it is asked."""
+    """Begun at D and gone round backwards, or, on second thoughts, on from D; what comes later stands where it is asked."""
     run = read_all(sized, start(sized, "flow", "box").json(), "0.47", "0.46", "0.45")
 
     def walked(order: str) -> Any:

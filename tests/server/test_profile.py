@@ -126,6 +126,7 @@ def test_what_is_usual_for_the_family_is_offered_and_counts_as_such_until_it_is_
 
 def test_what_is_usual_never_begins_beyond_a_limit_nor_beside_a_label(ines: Person) -> None:
     """ABS begins at 245, a liner ends at 240; what a spool says of itself is not overruled by its family."""
+
     def begins(name: str, family: str, label: str = "") -> Any:
         made = add(ines, "filament", name=name, family=family, label=label).json()
         (now,) = [row for row in ines.get(f"/setups/{ines.setup_id}/picks/purpose") if row["now"]]

@@ -309,6 +309,42 @@ def test_no_text_stops_the_reader(lines: list[str]) -> None:
     assert read_gcode(lines).lines == len(lines)
 
 
+@st.composite
+def printed_lines(draw: st.DrawFn) -> list[str]:
+    """Long stretches of lines laid down, broken by travels, pulls, odd numbers and other modes; Windows ends or not."""
+    lines = ["G28\n", draw(st.sampled_from(["M82\n", "M83\n"])), "G1 X1 Y1 Z0.2 F3000\n"]
+    breaks = [
+        "G1 X5 Y6 F7200\n",
+        "G1 E-1.5\n",
+        "G1 X9 Y9 E-0.2\n",
+        "G1 X1..2 Y3 E0.1\n",
+        "G92 E0\n",
+        "G91\n",
+        "G90\n",
+        "G20\n",
+    ]
+    fed = 0.0
+    for _ in range(draw(st.integers(1, 4))):
+        height = draw(st.sampled_from(["", " Z0.4"]))
+        end = draw(st.sampled_from(["\n", "\r\n"]))
+        for step in range(draw(st.integers(1, 40))):
+            fed += 0.05
+            lines.append(f"G1 X{step}.5 Y{draw(st.integers(-9, 99))}{height} E{fed:.3f}{end}")
+        lines.append(draw(st.sampled_from(breaks)))
+    return lines
+
+
+@given(printed_lines())
+def test_lines_read_together_say_what_they_say_one_by_one(lines: list[str]) -> None:
+    """A remark behind each makes the reader take them singly."""
+    together = read_gcode(lines)
+    singly = read_gcode(line.rstrip() + " ; on its own\n" for line in lines)
+    for column in ("line", "x", "y", "z", "feed", "speed", "known"):
+        np.testing.assert_allclose(getattr(together, column), getattr(singly, column), atol=1e-5, err_msg=column)
+    assert (together.longest_pull_mm, together.pulled_back) == (singly.longest_pull_mm, singly.pulled_back)
+    assert (together.unknown, together.lines) == (singly.unknown, singly.lines)
+
+
 def test_time_is_that_of_a_trapezoid() -> None:
     """100 mm at 50 mm/s and 1000 mm/s²: 2 s of way and 0.05 s of ramps; a move too short to get there is a triangle."""
     found = read_gcode(["G1 X0 F3000\n", "G1 X100\n"])

@@ -12,6 +12,7 @@ from array import array
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
+from itertools import islice
 from typing import Any, Final
 
 import numpy as np
@@ -27,6 +28,12 @@ MOST_SETTINGS: Final = 2000
 COLUMNS: Final = 8
 CHUNK: Final = 50_000 * COLUMNS
 """Numbers gathered before they become columns; looked at by moves that do more than print on."""
+
+BLOCK: Final = 4000
+"""Lines looked at together."""
+
+SHORT_RUN: Final = 12
+"""So few moves are read sooner one by one than as columns."""
 
 _SETTING: Final = re.compile(r"^\s*([A-Za-z][\w .,/()\-]{0,60}?)\s*[=:]\s*(.{1,200}?)\s*$")
 
@@ -160,55 +167,61 @@ class _Reader:
         self.pull = self.longest_pull = self.pulled_back = 0.0
 
     def read(self, lines: Iterable[str]) -> Gcode:
-        """All lines. A move in absolute mm without remark or checksum, by far the commonest, is read right here."""
-        number, text, extend = 0, "\n", self.rows.extend
-        for number, text in enumerate(lines, 1):
-            if text[:3] not in _PLAIN_MOVES or not self.plain:
-                self._line(number, text)
-                extend = self.rows.extend
-                continue
-            at = self.at
-            x, y, z, speed, fed, bits = at["X"], at["Y"], at["Z"], self.f, 0.0, 0
-            try:
-                for word in text[3:].split():
-                    letter = word[0]
-                    if letter == "X":
-                        x, bits = float(word[1:]), bits | 1
-                    elif letter == "Y":
-                        y, bits = float(word[1:]), bits | 2
-                    elif letter == "E":
-                        fed, bits = float(word[1:]), bits | 8
-                    elif letter == "Z":
-                        z, bits = float(word[1:]), bits | 4
-                    elif letter == "F":
-                        speed = float(word[1:]) / 60
-                    else:
-                        raise ValueError(letter)
-            except ValueError:
-                self._line(number, text)
-                extend = self.rows.extend
-                continue
-            self.f = speed
-            if not bits:
-                continue
-            feed = 0.0
-            if bits & 8:
-                feed = fed - self.e if self.absolute_e else fed
-                self.e = fed if self.absolute_e else self.e + fed
-            if bits & 7 & ~self.bits:
-                self.bits |= bits & 7
-            at["X"], at["Y"], at["Z"] = x, y, z
-            if feed > 0 and self.pull == 0 and self.first_move_at is not None:
-                extend((number, x, y, z, feed, speed, self.hot, self.bits))
-            else:
-                self._append(number, feed)
-                extend = self.rows.extend
+        """All lines, some thousands at a time: moves that only lay down lines, by far the commonest, are read in one go."""
+        rest, number, last = iter(lines), 0, "\n"
+        while block := list(islice(rest, BLOCK)):
+            text, place, end = "".join(block), 0, 0
+            while place < len(block):
+                run = self._run_at(text, end)
+                count = run.count("\n")
+                if count < SHORT_RUN or not self._take_run(number + place + 1, run, count):
+                    for line in block[place : place + max(1, count)]:
+                        place, end = place + 1, end + len(line)
+                        self._line(number + place, line)
+                else:
+                    place, end = place + count, end + len(run)
+            number, last = number + len(block), block[-1]
         return Gcode(
             **self._columns(), heats=tuple(self.heats), fans=tuple(self.fans), settings=self.settings, program=self.program,
             unknown=self.unknown, lines=number, homed_at=self.homed_at, first_move_at=self.first_move_at,
-            ends_off=self.hot == 0 and self.bed == 0, cut_off=not text.endswith("\n"), steps_per_mm=self.steps_per_mm,
+            ends_off=self.hot == 0 and self.bed == 0, cut_off=not last.endswith("\n"), steps_per_mm=self.steps_per_mm,
             pulled_back=self.pulled_back, longest_pull_mm=self.longest_pull,
         )  # fmt: skip
+
+    def _run_at(self, text: str, start: int) -> str:
+        """Moves from here on that only lay down lines, all written alike; empty where there are none, or not in plain mm."""
+        if not self.plain or self.pull > 0 or self.first_move_at is None:
+            return ""
+        found = _RUN.match(text, start)
+        return "" if found is None else found[0]
+
+    def _take_run(self, first: int, run: str, count: int) -> bool:
+        """Read such moves; False if they have to be read one by one: a number that is none, or filament pulled back."""
+        # Between the words of such moves there is nothing but white space once their letters are gone.
+        words = run.translate(_LETTERS_AWAY).split()
+        has_z = "Z" in run
+        try:
+            numbers = np.array(words, dtype=np.float64).reshape(count, 5 if has_z else 4)
+        except ValueError:
+            return False
+        fed = numbers[:, -1]
+        feed = np.diff(fed, prepend=self.e) if self.absolute_e else fed
+        if (feed <= 0).any():
+            return False
+        at = self.at
+        at["X"], at["Y"] = float(numbers[-1, 1]), float(numbers[-1, 2])
+        height = numbers[:, 3] if has_z else at["Z"]
+        at["Z"] = float(numbers[-1, 3]) if has_z else at["Z"]
+        self.bits |= 7 if has_z else 3
+        self.e = float(fed[-1]) if self.absolute_e else self.e + float(fed.sum())
+        rows = np.empty((count, COLUMNS))
+        rows[:, 0] = np.arange(first, first + count)
+        rows[:, 1:3], rows[:, 3], rows[:, 4] = numbers[:, 1:3], height, feed
+        rows[:, 5:] = self.f, self.hot, self.bits
+        self.rows.frombytes(rows.tobytes())
+        if len(self.rows) > CHUNK:
+            self._keep()
+        return True
 
     def _line(self, number: int, text: str) -> None:
         code, remark, said = text.partition(";")
@@ -396,7 +409,9 @@ class _Reader:
 
 _NUMBERS: Final = re.compile(r"[\d.:_\-]+")
 _MOVES: Final = frozenset({"G0", "G1"})
-_PLAIN_MOVES: Final = frozenset({"G0 ", "G1 "})
+_WORDS: Final = r"G1 X[-.\d]++ Y[-.\d]++{z} E[-.\d]++\r?\n"
+_RUN: Final = re.compile(f"(?>{_WORDS.format(z='')})++|(?>{_WORDS.format(z=' Z[-.0-9]++')})++")
+_LETTERS_AWAY: Final = str.maketrans("", "", "GXYZE")
 _COMMAND: Final = re.compile(r"[GMTgmt]\d{1,4}(?:\.\d+)?")
 _BRACKETS: Final = re.compile(r"\([^)]*\)")
 _BIT: Final = {"X": 1, "Y": 2, "Z": 4}
