@@ -68,11 +68,10 @@ class Volume:
 
     def holds(self, x: float, y: float, z: float, slack: float = 1e-6) -> bool:
         """Whether a place lies inside."""
-        return (
-            -slack <= x - self.left <= self.width_mm + slack
-            and -slack <= y - self.front <= self.depth_mm + slack
-            and -slack <= z <= self.height_mm + slack
-        )
+        width, depth = self.width_mm, self.depth_mm
+        if self.centred:
+            x, y = x + width / 2, y + depth / 2
+        return -slack <= x <= width + slack and -slack <= y <= depth + slack and -slack <= z <= self.height_mm + slack
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -238,15 +238,15 @@ def _lines(moves: Iterable[Move], dialect: Dialect) -> Iterator[str]:
         match move:
             case Go() | Push():
                 fed = move.feed_mm if dialect.relative_feed else fed + move.feed_mm
-                parts = ["G1" if move.feed_mm else "G0"]
+                line = "G1" if move.feed_mm else "G0"
                 if isinstance(move, Go):
-                    parts += [f"X{move.x:.3f}", f"Y{move.y:.3f}", f"Z{move.z:.3f}"]
+                    line += f" X{move.x:.3f} Y{move.y:.3f} Z{move.z:.3f}"
                 if move.feed_mm:
-                    parts.append(f"E{fed:.5f}")
+                    line += f" E{fed:.5f}"
                 if move.speed_mm_s != speed:
                     speed = move.speed_mm_s
-                    parts.append(f"F{60 * speed:.0f}")
-                yield " ".join(parts)
+                    line += f" F{60 * speed:.0f}"
+                yield line
             case Set(what=SetWhat.FAN):
                 yield f"M106 S{round(move.number * 2.55)}" if move.number > 0 else "M107"
             case Set():

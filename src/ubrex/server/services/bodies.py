@@ -8,14 +8,15 @@ from typing import Literal
 import numpy as np
 
 from ubrex.core.gcode.pieces import Body, box_bodies
-from ubrex.server.services import cases, runs, standings, walls
+from ubrex.server.services import cases, runs, walls
 from ubrex.server.services.errors import Clash
+from ubrex.server.services.tuned import tuned_of
 from ubrex.server.services.work import Work
 
 Form = Literal["stl", "3mf"]
 
 
-def body_of(work: Work, run_id: int, form: Form) -> tuple[str, bytes]:
+def body_of(_work: Work, run_id: int, form: Form) -> tuple[str, bytes]:
     """Name and content of the box of a run as a solid body [mm].
 
     Raises
@@ -26,7 +27,7 @@ def body_of(work: Work, run_id: int, form: Form) -> tuple[str, bytes]:
     run = runs.get_run(run_id)
     if not cases.sliced_elsewhere(run):
         raise Clash("Only a box that is sliced elsewhere is there as a body.", code="no_file")
-    options = walls.options_of(standings.of_setup(run.setup, work.now), walls.WallInputs.model_validate(run.inputs))
+    options = walls.options_of(tuned_of(run.setup), walls.WallInputs.model_validate(run.inputs))
     name = runs.file_name(run).removesuffix("gcode") + form
     return name, written(box_bodies(options), form)
 

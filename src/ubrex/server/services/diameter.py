@@ -32,7 +32,7 @@ from ubrex.core.quantity import (
 )
 from ubrex.server.services import placed, readings, values
 from ubrex.server.services.errors import FieldProblem
-from ubrex.server.services.standings import Standings
+from ubrex.server.services.tuned import Tuned
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
     CautionOut,
@@ -297,7 +297,7 @@ class DiameterCase:
         return ""
 
 
-def start_fields(found: Standings) -> list[StartFieldOut]:
+def start_fields(found: Tuned) -> list[StartFieldOut]:
     """What is asked before filament is measured."""
     own = found.values.get(Kind.DIAMETER)
     number = found.setup.filament.diameter_mm if own is None else own.number

@@ -47,8 +47,9 @@ from ubrex.core.quantity import (
     decimal_text,
     pooled_history,
 )
-from ubrex.server.services import instruments, limits, pieces, readings, setups, standings, values
+from ubrex.server.services import instruments, limits, pieces, readings, setups, values
 from ubrex.server.services.errors import Clash, FieldProblem
+from ubrex.server.services.tuned import tuned_of
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
     CautionOut,
@@ -757,7 +758,7 @@ class EStepsCase:
                 "The family of this filament does not say how hot it is fed: heat to what its label says, by hand.",
                 code="no_heat",
             )
-        found = standings.of_setup(setup, self.work.now)
+        found = tuned_of(setup)
         return pieces.write_feed(found, self.loaded.inputs.commanded_mm, heat.target_c, self.cautions())
 
     def figures(self) -> dict[str, Any]:

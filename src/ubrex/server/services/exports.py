@@ -14,9 +14,10 @@ from pydantic import ValidationError
 from ubrex.core.chain import KINDS, Heats, Kind, Origin
 from ubrex.core.materials import FAMILIES, strictest
 from ubrex.core.quantity import Unit, decimal_text
-from ubrex.server.services import limits, setups, standings, values
+from ubrex.server.services import limits, setups, values
 from ubrex.server.services.errors import FieldProblem, Refused
 from ubrex.server.services.scopes import owners
+from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.views import (
     CopyIn,
     ExportOut,
@@ -45,11 +46,11 @@ _FORMULA: Final = ("=", "+", "-", "@", "\t", "\r")
 Shape = Literal["json", "csv", "commands"]
 
 
-def export(work: Work, setup_id: int, shape: Shape) -> ExportOut:
+def export(_work: Work, setup_id: int, shape: Shape) -> ExportOut:
     """A profile in one of three shapes."""
     setup = setups.get_setup(setup_id)
-    found = standings.of_setup(setup, work.now)
-    make: dict[Shape, Callable[[Setup, standings.Standings], str]] = {
+    found = tuned_of(setup)
+    make: dict[Shape, Callable[[Setup, Tuned], str]] = {
         "json": _as_json,
         "csv": _as_csv,
         "commands": _as_commands,
@@ -60,7 +61,7 @@ def export(work: Work, setup_id: int, shape: Shape) -> ExportOut:
     return ExportOut(name=f"{name or 'profile'}.{endings[shape]}", text=make[shape](setup, found))
 
 
-def _as_json(setup: Setup, found: standings.Standings) -> str:
+def _as_json(setup: Setup, found: Tuned) -> str:
     machine, hotend, nozzle = setup.toolhead.machine, setup.toolhead.hotend, setup.nozzle
     file = ProfileFile(
         format="ubrex-profile",
@@ -77,7 +78,7 @@ def _as_json(setup: Setup, found: standings.Standings) -> str:
     return json.dumps(file.model_dump(mode="json"), indent=2, ensure_ascii=False) + "\n"
 
 
-def _as_csv(_setup: Setup, found: standings.Standings) -> str:
+def _as_csv(_setup: Setup, found: Tuned) -> str:
     """Rows as RFC 4180 has them: comma, CRLF, quotes doubled. Full precision, decimal points."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
@@ -105,7 +106,7 @@ def _safe(text: str) -> str:
     return f"'{text}" if text.startswith(_FORMULA) else text
 
 
-def _as_commands(setup: Setup, found: standings.Standings) -> str:
+def _as_commands(setup: Setup, found: Tuned) -> str:
     """What the machine keeps in firmware, as lines for its start; every line says what it does. Nothing here heats."""
     machine = setup.toolhead.machine
     lines = [f"; {setups.title(setup)}", f"; written by Ubrex from values of {_newest_day(found)}"]
@@ -133,18 +134,18 @@ def _as_commands(setup: Setup, found: standings.Standings) -> str:
     return "\n".join(line.replace("\N{MINUS SIGN}", "-") for line in lines) + "\n"
 
 
-def _newest_day(found: standings.Standings) -> str:
+def _newest_day(found: Tuned) -> str:
     newest = max((value.at_s for value in found.values.values()), default=None)
     return (
         "no day yet" if newest is None else day(datetime.fromtimestamp(newest, UTC)).replace("\N{NO-BREAK SPACE}", " ")
     )
 
 
-def preview_import(work: Work, setup_id: int, form: ImportIn) -> ImportPreviewOut:
+def preview_import(_work: Work, setup_id: int, form: ImportIn) -> ImportPreviewOut:
     """What a file would add, change and leave on a setup; nothing is written."""
     setup = setups.usable_setup(setup_id)
     file = _parsed(form.text)
-    lines = _compared(work, setup, file.values)
+    lines = _compared(setup, file.values)
     return ImportPreviewOut(
         source=f"{file.machine}, {file.hotend}, {plain(file.nozzle_bore_mm)} {file.nozzle_material}, {file.filament}",
         onto=setups.title(setup),
@@ -162,11 +163,11 @@ def run_import(work: Work, setup_id: int, form: ImportIn) -> SetupOut:
     return _copy(work, setup, file.values, note=f"from a file of {file.machine}, {file.filament}")
 
 
-def preview_copy(work: Work, setup_id: int, form: CopyIn) -> ImportPreviewOut:
+def preview_copy(_work: Work, setup_id: int, form: CopyIn) -> ImportPreviewOut:
     """What copying another setup's values here would add, change and leave."""
     setup = setups.usable_setup(setup_id)
     source = setups.get_setup(form.from_setup_id)
-    lines = _compared(work, setup, _values_of(work, source))
+    lines = _compared(setup, _values_of(source))
     return ImportPreviewOut(
         source=setups.title(source),
         onto=setups.title(setup),
@@ -181,11 +182,11 @@ def run_copy(work: Work, setup_id: int, form: CopyIn) -> SetupOut:
     work.person()
     setup = setups.usable_setup(setup_id)
     source = setups.get_setup(form.from_setup_id)
-    return _copy(work, setup, _values_of(work, source), note=f"from {setups.title(source)}")
+    return _copy(work, setup, _values_of(source), note=f"from {setups.title(source)}")
 
 
-def _values_of(work: Work, source: Setup) -> list[ProfileValue]:
-    found = standings.of_setup(source, work.now).values
+def _values_of(source: Setup) -> list[ProfileValue]:
+    found = tuned_of(source).values
     return [_portable(kind, found[kind]) for kind in Kind if kind in found]
 
 
@@ -205,7 +206,7 @@ def _portable(kind: Kind, value: ValueRow) -> ProfileValue:
 
 def _copy(work: Work, setup: Setup, given: list[ProfileValue], *, note: str) -> SetupOut:
     values.lock_toolhead(setup.toolhead_id)
-    actions = {line.kind: line.action for line in _compared(work, setup, given)}
+    actions = {line.kind: line.action for line in _compared(setup, given)}
     new = [
         values.NewValue(
             kind=value.kind,
@@ -227,9 +228,9 @@ def _copy(work: Work, setup: Setup, given: list[ProfileValue], *, note: str) -> 
     return setups.view(setup)
 
 
-def _compared(work: Work, setup: Setup, given: list[ProfileValue]) -> list[ImportLineOut]:
+def _compared(setup: Setup, given: list[ProfileValue]) -> list[ImportLineOut]:
     """What becomes of each value: added, changed, the same already, or left with the reason."""
-    here = standings.of_setup(setup, work.now).values
+    here = tuned_of(setup).values
     heat = next((value for value in given if value.kind is Kind.HEAT_BIAS), None)
     lines = []
     for value in given:

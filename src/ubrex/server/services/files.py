@@ -10,10 +10,10 @@ from ubrex.core.chain import KINDS, Kind, Origin
 from ubrex.core.gcode import FileFacts, FileFinding, Flaw, Gcode, check_file, compare_settings, facts_of, read_gcode
 from ubrex.core.materials import family, strictest
 from ubrex.core.quantity import decimal_text
-from ubrex.server.services import limits, pieces, setups, standings, values
+from ubrex.server.services import limits, pieces, setups, values
 from ubrex.server.services.errors import FieldProblem, Refused
 from ubrex.server.services.scopes import owners
-from ubrex.server.services.standings import Standings
+from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
     FileCheckOut,
@@ -51,7 +51,7 @@ _FACTS: Final = {
 MOST_SETTINGS: Final = 400
 
 
-def check(work: Work, setup_id: int, text: str) -> FileCheckOut:
+def check(_work: Work, setup_id: int, text: str) -> FileCheckOut:
     """What is wrong with a file for a setup, and whether it matches tonight's numbers.
 
     Raises
@@ -61,7 +61,7 @@ def check(work: Work, setup_id: int, text: str) -> FileCheckOut:
     """
     if "\x00" in text[:4096]:
         raise Refused(FieldProblem("file", "no_text", "This is no text file: a picture, an archive, a model?"))
-    found = standings.of_setup(setups.usable_setup(setup_id), work.now)
+    found = tuned_of(setups.usable_setup(setup_id))
     held = pieces.limits_of(found)
     read = read_gcode(text.splitlines(keepends=True))
     setup = found.setup
@@ -111,7 +111,7 @@ def _time_said(seconds: float) -> str:
     return f"{hours} h {minutes} min" if hours else f"{minutes} min"
 
 
-def _left_g(found: Standings) -> float | None:
+def _left_g(found: Tuned) -> float | None:
     """Filament on the spool [g], as it was weighed last; None where nobody did."""
     spool = found.setup.spool_id
     if spool is None:
@@ -141,7 +141,7 @@ def _finding(one: FileFinding, why: str, g_per_mm: float) -> FileFindingOut:
     )
 
 
-def _matches(found: Standings, facts: FileFacts) -> list[FileMatchOut]:
+def _matches(found: Tuned, facts: FileFacts) -> list[FileMatchOut]:
     """Tonight's numbers beside what the file's commands say."""
     rows = []
     for kind, name in _FACTS.items():
@@ -165,9 +165,9 @@ def _matches(found: Standings, facts: FileFacts) -> list[FileMatchOut]:
     return rows
 
 
-def compare(work: Work, setup_id: int, form: FileCompareIn) -> list[FileDifferenceOut]:
+def compare(_work: Work, setup_id: int, form: FileCompareIn) -> list[FileDifferenceOut]:
     """Settings that two files do not agree on: what their commands say first, then what their remarks say."""
-    found = standings.of_setup(setups.usable_setup(setup_id), work.now)
+    found = tuned_of(setups.usable_setup(setup_id))
     held = pieces.limits_of(found)
     left, right = (read_gcode(text.splitlines(keepends=True)) for text in (form.left, form.right))
     facts = [facts_of(one, held.acceleration_mm_s2) for one in (left, right)]

@@ -35,10 +35,10 @@ from ubrex.core.quantity import (
     check_entry,
     decimal_text,
 )
-from ubrex.server.services import forms, pieces, placed, readings, standings, values
+from ubrex.server.services import forms, pieces, placed, readings, values
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.pieces import Printing
-from ubrex.server.services.standings import Standings
+from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
     CautionOut,
@@ -122,9 +122,9 @@ class PatchCase:
         return PatchCase(self.run, [*self.rows, reading], self.work)
 
     @cached_property
-    def standing(self) -> Standings:
+    def standing(self) -> Tuned:
         """Where the setup stands."""
-        return standings.of_setup(self.run.setup, self.work.now)
+        return tuned_of(self.run.setup)
 
     @cached_property
     def made(self) -> tuple[Piece, Any]:
@@ -390,7 +390,7 @@ class PatchCase:
         return "The offset was changed after these patches were printed: leave this run and print new ones."
 
 
-def patches_of(found: Standings, inputs: PatchInputs) -> tuple[Piece, Any]:
+def patches_of(found: Tuned, inputs: PatchInputs) -> tuple[Piece, Any]:
     """The nine patches of a run, and how they are printed.
 
     Raises
@@ -403,11 +403,11 @@ def patches_of(found: Standings, inputs: PatchInputs) -> tuple[Piece, Any]:
     return nine_patches(_options(found, inputs), held.volume, manner), manner
 
 
-def _options(found: Standings, inputs: PatchInputs) -> PadOptions:
+def _options(found: Tuned, inputs: PatchInputs) -> PadOptions:
     return PadOptions(bore_mm=found.setup.nozzle.bore_mm, line_width_mm=inputs.line_width_mm, layer_mm=inputs.layer_mm)
 
 
-def start_fields(found: Standings) -> list[StartFieldOut]:
+def start_fields(found: Tuned) -> list[StartFieldOut]:
     """What is asked before patches are printed, filled in with what the setup has."""
     setup, own = found.setup, {kind: value.number for kind, value in found.values.items()}
     row, bore = family(setup.filament.family), setup.nozzle.bore_mm
@@ -432,7 +432,7 @@ def start_fields(found: Standings) -> list[StartFieldOut]:
     ] + [thinner]
 
 
-def read(found: Standings, typed: Mapping[str, str], fields: TypedFields) -> PatchInputs | None:
+def read(found: Tuned, typed: Mapping[str, str], fields: TypedFields) -> PatchInputs | None:
     """Inputs of a run from its start form; None where a field needs another look."""
     bore = found.setup.nozzle.bore_mm
 
@@ -465,7 +465,7 @@ def read(found: Standings, typed: Mapping[str, str], fields: TypedFields) -> Pat
     )
 
 
-def preview(found: Standings, inputs: PatchInputs) -> PieceOut:
+def preview(found: Tuned, inputs: PatchInputs) -> PieceOut:
     """The patches before they are printed."""
     piece, manner = patches_of(found, inputs)
     spots = {place.name: place for place in piece.plan.places}

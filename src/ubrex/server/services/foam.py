@@ -260,7 +260,7 @@ class FoamCase(TowerCase):
         shown = placed.places_out(
             spots, [place_of(band, arm) for arm in ARMS[:FIRST_ARMS]], texts, here, self.inputs.skipped
         )
-        return pieces.view(made, self.standing, manner, shown, [])
+        return pieces.view(made, self.tuned, manner, shown, [])
 
     def finding(self) -> str | None:
         """Strings are no fault here, once: nobody has to hear it twice."""

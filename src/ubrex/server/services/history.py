@@ -11,8 +11,9 @@ from typing import Any, Final
 from ubrex.core.calibrate import TOLERANCE_PCT
 from ubrex.core.chain import KINDS, SHOWN_HERE, Kind, Origin, Standing
 from ubrex.core.quantity import Unit, decimal_text
-from ubrex.server.services import changes, setups, standings, values
+from ubrex.server.services import changes, setups, values
 from ubrex.server.services.errors import Clash, Missing, Outdated
+from ubrex.server.services.tuned import tuned_of
 from ubrex.server.services.views import (
     BesideOut,
     BesideRowOut,
@@ -63,7 +64,7 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
 
 def beside(work: Work, setup_id: int, other_id: int) -> BesideOut:
     """The values of two setups side by side: the same spool on two machines, or two spools on one."""
-    left, right = (standings.of_setup(setups.get_setup(key), work.now) for key in (setup_id, other_id))
+    left, right = (tuned_of(setups.get_setup(key)) for key in (setup_id, other_id))
     rows = []
     for kind in Kind:
         pair = [found.values.get(kind) for found in (left, right)]

@@ -27,7 +27,7 @@ from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_test
 from ubrex.core.materials import Hazard, Stiffness, caution, family, strictest
 from ubrex.server.services import limits, setups
 from ubrex.server.services.errors import Clash
-from ubrex.server.services.standings import Standings
+from ubrex.server.services.tuned import Tuned
 from ubrex.server.services.views import (
     CautionOut,
     FileViewOut,
@@ -71,7 +71,7 @@ class Printing:
     flow: float
 
 
-def limits_of(found: Standings, *, still: bool = False) -> MachineLimits:
+def limits_of(found: Tuned, *, still: bool = False) -> MachineLimits:
     """Everything a file for this setup is held to; ``still``: for one that only feeds, the size does not matter.
 
     Raises
@@ -114,16 +114,14 @@ def retraction_cap(setup: Setup) -> RetractionCap:
     return RETRACTION_CAPS[setup.toolhead.machine.feed_path == "direct", stiffness]
 
 
-def _cap(found: Standings, kind: Kind, unstated_c: float, why: str) -> HeatCap:
+def _cap(found: Tuned, kind: Kind, unstated_c: float, why: str) -> HeatCap:
     limit = strictest(limits.of_kind(found.setup, kind, found.values.get(Kind.HEAT_BIAS)))
     if limit is None:
         return HeatCap(max_c=unstated_c, why=why)
     return HeatCap(max_c=limit.max_c, why=LIMITS[limit.of])
 
 
-def manner_of(
-    found: Standings, bead: Bead, flow: float, held: MachineLimits, *, speed_mm_s: float | None = None
-) -> Manner:
+def manner_of(found: Tuned, bead: Bead, flow: float, held: MachineLimits, *, speed_mm_s: float | None = None) -> Manner:
     """Speeds and retraction for a piece of such lines: the setup's own where it has them, careful ones where not.
 
     ``speed_mm_s``: the speed wanted, where it is not the setup's own; the melt rate and the machine limit it all the same.
@@ -145,7 +143,7 @@ def manner_of(
 
 
 def write(
-    found: Standings,
+    found: Tuned,
     piece: Piece,
     printing: Printing,
     manner: Manner,
@@ -192,7 +190,7 @@ def write(
     return write_gcode(job, limits=held, dialect=dialect)
 
 
-def write_feed(found: Standings, length_mm: float, nozzle_c: float, said: Sequence[CautionOut]) -> str:
+def write_feed(found: Tuned, length_mm: float, nozzle_c: float, said: Sequence[CautionOut]) -> str:
     """The file that heats, feeds once, and switches off; nothing moves but filament."""
     setup, held = found.setup, limits_of(found, still=True)
     job = Job(
@@ -221,9 +219,7 @@ def cautions(setup: Setup) -> list[CautionOut]:
     return [CautionOut(lead=row.lead, text=row.text) for row in map(caution, hazards)]
 
 
-def view(
-    piece: Piece, found: Standings, manner: Manner, places: Sequence[PlaceOut], remarks: Sequence[str]
-) -> PieceOut:
+def view(piece: Piece, found: Tuned, manner: Manner, places: Sequence[PlaceOut], remarks: Sequence[str]) -> PieceOut:
     """A piece as a screen draws it."""
     plan = piece.plan
     density = found.setup.filament.density_g_cm3 or family(found.setup.filament.family).density_g_cm3 or 1.24

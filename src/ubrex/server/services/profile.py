@@ -9,9 +9,10 @@ from typing import Final
 from ubrex.core.chain import KINDS, Grade, Kind, Origin, Step
 from ubrex.core.materials import Limit, Window, family, strictest
 from ubrex.core.quantity import Unit, decimal_text
-from ubrex.server.services import limits, setups, standings, values
+from ubrex.server.services import limits, setups, values
 from ubrex.server.services.errors import Clash, FieldProblem, Refused
 from ubrex.server.services.scopes import owners
+from ubrex.server.services.tuned import dangers_of, tuned_of
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
     SafetyIn,
@@ -32,10 +33,10 @@ from ubrex.server.words.standing import DANGERS, ROW_NAMES
 OF_LABEL: Final = "of the label"
 
 
-def typed_form(work: Work, setup_id: int, step: Step) -> TypedFormOut:
+def typed_form(_work: Work, setup_id: int, step: Step) -> TypedFormOut:
     """The values of one row, as a form to type them into."""
     setup = setups.usable_setup(setup_id)
-    now = standings.of_setup(setup, work.now)
+    now = tuned_of(setup)
     steps = {Step.Z_OFFSET: (Step.LEVEL, Step.Z_OFFSET), Step.RETRACTION: (Step.RETRACTION, Step.SEAM)}.get(
         step, (step,)
     )
@@ -229,7 +230,7 @@ def refuse_danger(setup: Setup) -> None:
     Clash
         Naming what has to be said first.
     """
-    held = standings.dangers_of(setup)
+    held = dangers_of(setup)
     if held:
         raise Clash(f"{DANGERS[held[0]]} Say it on the card “Safe to tune” first.", code="not_safe")
 

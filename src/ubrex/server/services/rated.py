@@ -36,10 +36,10 @@ from ubrex.core.gcode import Manner
 from ubrex.core.gcode.pieces import Piece
 from ubrex.core.materials import Stiffness, family
 from ubrex.core.quantity import Reason, ToolKind, Unit, Verdict, decimal_text
-from ubrex.server.services import pieces, profile, readings, standings, towers, values
+from ubrex.server.services import pieces, profile, readings, towers, values
 from ubrex.server.services.errors import FieldProblem
-from ubrex.server.services.standings import Standings
 from ubrex.server.services.towers import TowerInputs
+from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.views import (
     CautionOut,
     CellOut,
@@ -177,14 +177,14 @@ class TowerCase(ABC):
         return Said.of(self.readings)
 
     @cached_property
-    def standing(self) -> Standings:
-        """Where the setup stands."""
-        return standings.of_setup(self.run.setup, self.work.now)
+    def tuned(self) -> Tuned:
+        """The setup with its values."""
+        return tuned_of(self.run.setup)
 
     @cached_property
     def made(self) -> tuple[Piece, Manner]:
         """The tower and how it is printed."""
-        return towers.tower_of(self.standing, self.inputs)
+        return towers.tower_of(self.tuned, self.inputs)
 
     @property
     def speed_mm_s(self) -> float:
@@ -245,14 +245,14 @@ class TowerCase(ABC):
     def piece(self) -> PieceOut | None:
         """The tower from above, with its bands."""
         made, manner = self.made
-        return pieces.view(made, self.standing, manner, [], [])
+        return pieces.view(made, self.tuned, manner, [], [])
 
     def file(self) -> str:
         """Text of the file that prints it."""
         made, manner = self.made
         head = [("run", str(self.run.id)), *towers.heading(made, self.inputs)]
         revision = values.newest_revision(self.run.setup_id)
-        return pieces.write(self.standing, made, self.inputs.printing, manner, head, revision=revision)
+        return pieces.write(self.tuned, made, self.inputs.printing, manner, head, revision=revision)
 
     def cautions(self) -> list[CautionOut]:
         """What can hurt when it is printed and broken."""
@@ -274,7 +274,6 @@ class TowerCase(ABC):
         """One cell of the grid."""
         own = self.mine.get(key, {}).get(band)
         rating = _number(own)
-        scale = self.scale(key)
         others = [
             OtherRatingOut(person=self.said.names[person], rating=round(table[key][band].number))
             for person, table in self.said.by_person.items()
@@ -282,16 +281,21 @@ class TowerCase(ABC):
         ]
         word = ""
         if rating is not None:
-            word = scale.words[rating] if scale.most == BEST_RATING else ("string" if rating == 1 else "strings")
+            counted = self.most(key) != BEST_RATING
+            word = ("string" if rating == 1 else "strings") if counted else words.SCALES[key].words[rating]
         said_by = [person for person in self.said.by_person if (person, key, band) in odd]
         return CellRatingOut(key=key, rating=rating, word=word, others=others, odd=bool(said_by))
+
+    def most(self, key: str) -> int:  # noqa: ARG002
+        """The highest number of a scale; more than the best rating where something is counted."""
+        return BEST_RATING
 
     def scale(self, key: str) -> ScaleOut:
         """The scale of a key."""
         row = words.SCALES[key]
         return ScaleOut(
             key=key, name=row.name, look=row.look, counts=self.counts(key), words=list(row.words),
-            sentences=list(row.sentences), most=BEST_RATING,
+            sentences=list(row.sentences), most=self.most(key),
         )  # fmt: skip
 
     def counts(self, key: str) -> str:  # noqa: ARG002
@@ -302,7 +306,7 @@ class TowerCase(ABC):
         """What the drawing has to say beside the bands: label, limit, fan, melt rate."""
         inputs, setup = self.inputs, self.run.setup
         window, whose = profile.label_window(setup, Kind.NOZZLE)
-        cap = pieces.limits_of(self.standing, still=True).nozzle
+        cap = pieces.limits_of(self.tuned, still=True).nozzle
         speed = self.speed_mm_s
         rate = speed * inputs.bead.area_mm2 * inputs.flow / 100
         said = [f"never above {plain(cap.max_c)}{NBSP}°C: {cap.why}", f"fan {plain(inputs.fan_pct)}{NBSP}%"]
@@ -647,7 +651,7 @@ class TemperatureCase(TowerCase):
             verdict, reason = (Verdict.KEEP if inputs.in_use else Verdict.TRY), Reason.ALL_ALIKE
         elif found.verdict is not TowerVerdict.PICK:
             verdict, reason = Verdict.REPEAT, _REASONS[found.verdict]
-        cap = pieces.limits_of(self.standing, still=True).nozzle
+        cap = pieces.limits_of(self.tuned, still=True).nozzle
         remarks = [words.SAFER.get(self.run.setup.filament.family, ""), inputs.moved]
         if proposal is not None and proposal > cap.max_c:
             remarks.insert(0, f"{plain(proposal)} °C may not be set here any more: {cap.why}, {plain(cap.max_c)} °C.")
@@ -676,7 +680,7 @@ class TemperatureCase(TowerCase):
         figures, values_c = self.found.figures, sorted(self.inputs.values)
         if figures is None or figures.direction == 0:
             return {}
-        held = pieces.limits_of(self.standing, still=True)
+        held = pieces.limits_of(self.tuned, still=True)
         step = values_c[1] - values_c[0]
         if figures.direction > 0:
             top = min(values_c[-1] + FURTHER_BANDS * step, held.nozzle.max_c)
@@ -792,14 +796,17 @@ class PullCase(TowerCase):
         ordered = sorted(self.inputs.values)
         return (ordered[-1] - ordered[0]) / max(1, len(ordered) - 1)
 
+    def most(self, key: str) -> int:
+        """Strings that are counted go up to the crossings of a band."""
+        return self.inputs.crossings if key == "strings" and self.inputs.crossings is not None else super().most(key)
+
     def scale(self, key: str) -> ScaleOut:
-        """The scale of a key; strings that are counted go up to the crossings of a band."""
+        """The scale of a key; where strings are counted there are no words to choose from."""
         shown = super().scale(key)
-        if key != "strings" or self.inputs.crossings is None:
+        if shown.most == BEST_RATING:
             return shown
         return shown.model_copy(
             update={
-                "most": self.inputs.crossings,
                 "look": f"crossings with a string, of {self.inputs.crossings}",
                 "words": [],
                 "sentences": ["Count one side of the band, layer by layer; type the number, then Enter."],

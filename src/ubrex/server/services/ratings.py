@@ -39,7 +39,7 @@ def rate(work: Work, run_id: int, form: RatingIn) -> RunOut:
         Strike.create(reading=row, reason=reason, at_once=True, person=person, at=work.now)
     added: list[Reading] = []
     if form.rating is not None:
-        unit = Unit.COUNT if not mark and case.scale(form.key).most > BEST_RATING else Unit.RATING
+        unit = Unit.COUNT if not mark and case.most(form.key) > BEST_RATING else Unit.RATING
         at = len(case.rows) + 1
         # Whoever rates a bond has snapped the tab: the band is no longer whole, even if the rating is taken back.
         if form.key == Criterion.BOND.value and form.band not in case.said.marked(SNAPPED):
@@ -83,7 +83,7 @@ def _judge(case: TowerCase, form: RatingIn) -> None:
         return
     if form.key not in case.keys:
         raise Refused(FieldProblem("key", "no_such_scale", "That is not rated on this tower."))
-    most = case.scale(form.key).most
+    most = case.most(form.key)
     if form.rating is not None and form.rating > most:
         said = "A rating is 0 to 4." if most == BEST_RATING else f"There are {most} crossings in a band."
         raise Refused(FieldProblem("rating", "no_such_rating", said))

@@ -25,7 +25,6 @@ from ubrex.server.services import (
     profile,
     readings,
     setups,
-    standings,
     towers,
     values,
     walls,
@@ -33,6 +32,7 @@ from ubrex.server.services import (
 from ubrex.server.services.errors import Clash, FieldProblem, Missing, Outdated, Refused
 from ubrex.server.services.rated import TowerCase
 from ubrex.server.services.scopes import owners
+from ubrex.server.services.tuned import tuned_of
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
     DecisionIn,
@@ -66,6 +66,7 @@ from ubrex.server.store.records import (
     Run,
     Setup,
     Strike,
+    Surface,
     Toolhead,
     TunedValue,
 )
@@ -98,7 +99,7 @@ def _found(run: Run | None, run_id: int) -> Run:
 
 def _select_runs() -> Any:
     return (
-        Run.select(Run, Setup, Toolhead, Machine, Hotend, Nozzle, Filament, Instrument, Person)
+        Run.select(Run, Setup, Toolhead, Machine, Hotend, Nozzle, Surface, Filament, Instrument, Person)
         .join(Setup)
         .join(Toolhead)
         .join(Machine)
@@ -106,6 +107,8 @@ def _select_runs() -> Any:
         .join(Hotend)
         .switch(Setup)
         .join(Nozzle)
+        .switch(Setup)
+        .join(Surface, JOIN.LEFT_OUTER, on=(Setup.surface == Surface.id))
         .switch(Setup)
         .join(Filament)
         .switch(Run)
@@ -605,7 +608,7 @@ def preview_of(work: Work, run_id: int) -> FileViewOut:
     """The file of a run, drawn layer by layer."""
     run = get_run(run_id)
     text = _written(work, run, pad=False)
-    return pieces.drawn_text(text, pieces.limits_of(standings.of_setup(run.setup, work.now), still=True).volume)
+    return pieces.drawn_text(text, pieces.limits_of(tuned_of(run.setup), still=True).volume)
 
 
 def _written(work: Work, run: Run, *, pad: bool) -> str:

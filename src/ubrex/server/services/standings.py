@@ -20,10 +20,8 @@ from ubrex.core.chain import (
     STEPS,
     AgeingLimits,
     Change,
-    Danger,
     Done,
     Effect,
-    Grade,
     Kind,
     Next,
     Origin,
@@ -32,15 +30,15 @@ from ubrex.core.chain import (
     Step,
     StepState,
     asked_of,
-    dangers,
     next_step,
     standing,
     temperature_change,
 )
-from ubrex.core.materials import Limit, Liner, family, strictest
+from ubrex.core.materials import Limit, family, strictest
 from ubrex.core.quantity import Verdict
 from ubrex.server.services import limits
 from ubrex.server.services.scopes import scope_keys
+from ubrex.server.services.tuned import Tuned, dangers_of
 from ubrex.server.store.facts import DoneRow, FactRows, KeptRow, PrintRow, ReadBackRow, ValueRow, fetch
 from ubrex.server.store.records import Setup
 
@@ -95,19 +93,12 @@ class StepFacts:
 
 
 @dataclass(frozen=True)
-class Standings:
+class Standings(Tuned):
     """A setup with everything that is known of where it stands."""
 
-    setup: Setup
-    values: Mapping[Kind, ValueRow]
     steps: Mapping[Step, StepFacts]
     next: Next
     _given: _Given
-
-    @property
-    def held(self) -> tuple[Danger, ...]:
-        """What holds everything that heats."""
-        return dangers_of(self.setup)
 
     @cached_property
     def states(self) -> dict[Step, StepState]:
@@ -256,12 +247,6 @@ def of_setups(setups: Sequence[Setup], now: datetime) -> list[Standings]:
         _judge(_given(setup, [value for key in one for value in by_scope.get(key, ())], log), now_s)
         for setup, one in zip(setups, keys, strict=True)
     ]
-
-
-def dangers_of(setup: Setup) -> tuple[Danger, ...]:
-    """What holds everything that heats on this setup."""
-    head = setup.toolhead
-    return dangers(runaway=Grade(head.machine.runaway), liner_known=head.hotend.liner != Liner.UNKNOWN.value)
 
 
 def _given(setup: Setup, history: list[ValueRow], log: _Log) -> _Given:

@@ -30,7 +30,7 @@ from ubrex.server.services import (
 )
 from ubrex.server.services.errors import Clash, FieldProblem, Missing, Refused
 from ubrex.server.services.schools import Side
-from ubrex.server.services.standings import Standings
+from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
     PieceIn,
@@ -217,7 +217,7 @@ def note_wet_test(work: Work, setup_id: int, form: WetTestIn) -> StartOut:
     return start_form(work, setup_id, Step.TEMPERATURE)
 
 
-def _fields_of(method: str, found: Standings, sides: Mapping[str, Side]) -> list[StartFieldOut]:
+def _fields_of(method: str, found: Tuned, sides: Mapping[str, Side]) -> list[StartFieldOut]:
     match method:
         case walls.METHOD:
             return walls.start_fields(found)
@@ -232,7 +232,7 @@ def _fields_of(method: str, found: Standings, sides: Mapping[str, Side]) -> list
     return first_layer.start_fields(found)
 
 
-def _read(work: Work, found: Standings, form: PieceIn, fields: TypedFields) -> Inputs | None:
+def _read(work: Work, found: Tuned, form: PieceIn, fields: TypedFields) -> Inputs | None:
     sides = schools.sides_of(work.person_id)
     match form.method:
         case walls.METHOD:
@@ -252,7 +252,7 @@ def _read(work: Work, found: Standings, form: PieceIn, fields: TypedFields) -> I
 
 def show_piece(work: Work, setup_id: int, form: PieceIn) -> PieceOut:
     """A piece before it is printed: its drawing, size, minutes and grams; or the limit that keeps it from being written."""
-    found = standings.of_setup(setups.usable_setup(setup_id), work.now)
+    found = tuned_of(setups.usable_setup(setup_id))
     fields = TypedFields()
     inputs = _read(work, found, form, fields)
     fields.refuse_if_any()
@@ -290,7 +290,7 @@ def start_run(work: Work, form: RunStartIn) -> RunOut:
     if way.prints:
         profile.refuse_danger(setup)
     values.lock_toolhead(setup.toolhead_id)
-    found = standings.of_setup(setup, work.now)
+    found = tuned_of(setup)
     fields = TypedFields()
     instrument = find(Instrument, form.instrument_id, "measuring tool") if way.tools else ratings.eyes()
     if way.tools and ToolKind(instrument.kind) not in way.tools:

@@ -39,7 +39,7 @@ from ubrex.server.services import limits, pieces
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.pieces import Printing
 from ubrex.server.services.schools import Side
-from ubrex.server.services.standings import Standings
+from ubrex.server.services.tuned import Tuned
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import OptionOut, PieceOut, StartFieldOut
 from ubrex.server.words.numbers import DASH, NBSP, plain
@@ -108,7 +108,7 @@ class TowerInputs(BaseModel):
 class Proposed:
     """The bands that a setup gets for a temperature or foaming tower, and what moved them."""
 
-    found: Standings
+    found: Tuned
     sides: Mapping[str, Side]
     typed_mm_s: float | None = None
 
@@ -177,7 +177,7 @@ def _choice(name: str, label: str, options: Mapping[str, str], value: str, hint:
     return StartFieldOut(name=name, label=label, unit="", value=value, hint=hint, options=shown)
 
 
-def _line_fields(found: Standings) -> list[StartFieldOut]:
+def _line_fields(found: Tuned) -> list[StartFieldOut]:
     own, bore = {kind: value.number for kind, value in found.values.items()}, found.setup.nozzle.bore_mm
     row = family(found.setup.filament.family)
     layer = own.get(Kind.LAYER, round(bore / 2, 2))
@@ -195,7 +195,7 @@ def _line_fields(found: Standings) -> list[StartFieldOut]:
     ]  # fmt: skip
 
 
-def heat_fields(found: Standings, sides: Mapping[str, Side], *, foaming: bool) -> list[StartFieldOut]:
+def heat_fields(found: Tuned, sides: Mapping[str, Side], *, foaming: bool) -> list[StartFieldOut]:
     """What is asked before a temperature or foaming tower is printed."""
     proposed = Proposed(found, sides)
     bands = proposed.bands(foaming=foaming)
@@ -220,7 +220,7 @@ def heat_fields(found: Standings, sides: Mapping[str, Side], *, foaming: bool) -
     return fields + _line_fields(found)
 
 
-def pull_fields(found: Standings, sides: Mapping[str, Side]) -> list[StartFieldOut]:
+def pull_fields(found: Tuned, sides: Mapping[str, Side]) -> list[StartFieldOut]:
     """What is asked before a retraction tower is printed."""
     setup, own = found.setup, {kind: value.number for kind, value in found.values.items()}
     row, cap = family(setup.filament.family), pieces.retraction_cap(setup)
@@ -245,7 +245,7 @@ def pull_fields(found: Standings, sides: Mapping[str, Side]) -> list[StartFieldO
     ]  # fmt: skip
 
 
-def pull_values(found: Standings, sides: Mapping[str, Side]) -> tuple[float, ...]:
+def pull_values(found: Tuned, sides: Mapping[str, Side]) -> tuple[float, ...]:
     """Distances that are proposed: up to the cap; to half of it for those who retract almost nothing on flexibles."""
     cap = pieces.retraction_cap(found.setup)
     soft = family(found.setup.filament.family).stiffness is Stiffness.FLEXIBLE
@@ -256,7 +256,7 @@ def pull_values(found: Standings, sides: Mapping[str, Side]) -> tuple[float, ...
 class _Reader:
     """Numbers of a start form, judged against what a setup allows."""
 
-    def __init__(self, found: Standings, typed: Mapping[str, str], fields: TypedFields) -> None:
+    def __init__(self, found: Tuned, typed: Mapping[str, str], fields: TypedFields) -> None:
         self.found, self.typed, self.fields = found, typed, fields
         self.held: MachineLimits = pieces.limits_of(found)
         self.bore = found.setup.nozzle.bore_mm
@@ -302,7 +302,7 @@ _FIELDS: Final = (
 
 
 def read_heat(
-    found: Standings, typed: Mapping[str, str], fields: TypedFields, sides: Mapping[str, Side], *, foaming: bool
+    found: Tuned, typed: Mapping[str, str], fields: TypedFields, sides: Mapping[str, Side], *, foaming: bool
 ) -> TowerInputs | None:
     """Inputs of a temperature or foaming run from its start form; None where a field needs another look."""
     reader = _Reader(found, typed, fields)
@@ -348,7 +348,7 @@ def read_heat(
     )
 
 
-def read_pulls(found: Standings, typed: Mapping[str, str], fields: TypedFields) -> TowerInputs | None:
+def read_pulls(found: Tuned, typed: Mapping[str, str], fields: TypedFields) -> TowerInputs | None:
     """Inputs of a retraction run from its start form; None where a field needs another look."""
     reader = _Reader(found, typed, fields)
     cap = pieces.retraction_cap(found.setup)
@@ -391,12 +391,12 @@ def read_pulls(found: Standings, typed: Mapping[str, str], fields: TypedFields) 
     )
 
 
-def _purpose(found: Standings) -> Purpose:
+def _purpose(found: Tuned) -> Purpose:
     chosen = Purpose(found.setup.purpose)
     return Purpose.EVERYDAY if chosen is Purpose.LIGHTNESS else chosen
 
 
-def tower_of(found: Standings, inputs: TowerInputs) -> tuple[Piece, Manner]:
+def tower_of(found: Tuned, inputs: TowerInputs) -> tuple[Piece, Manner]:
     """The tower of a run, and how it is printed.
 
     Raises
@@ -422,7 +422,7 @@ def tower_of(found: Standings, inputs: TowerInputs) -> tuple[Piece, Manner]:
     return retraction_tower(options, held.volume, manner, of_speed=inputs.of_speed), manner
 
 
-def preview(found: Standings, inputs: TowerInputs) -> PieceOut:
+def preview(found: Tuned, inputs: TowerInputs) -> PieceOut:
     """The tower before it is printed."""
     piece, manner = tower_of(found, inputs)
     rate = manner.speed_mm_s * inputs.bead.area_mm2 * inputs.flow / 100

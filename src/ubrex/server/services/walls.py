@@ -40,10 +40,10 @@ from ubrex.core.quantity import (
     check_entry,
     decimal_text,
 )
-from ubrex.server.services import pieces, placed, readings, standings, values
+from ubrex.server.services import pieces, placed, readings, values
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.pieces import Printing
-from ubrex.server.services.standings import Standings
+from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
     CautionOut,
@@ -481,7 +481,7 @@ class WallCase:
 
     def piece(self) -> PieceOut | None:
         """The box with its places."""
-        found = standings.of_setup(self.run.setup, self.work.now)
+        found = tuned_of(self.run.setup)
         try:
             made, manner = box_of(found, self.inputs)
         except OutOfRange as error:
@@ -495,7 +495,7 @@ class WallCase:
 
     def file(self) -> str:
         """Text of the file that prints it."""
-        found = standings.of_setup(self.run.setup, self.work.now)
+        found = tuned_of(self.run.setup)
         made, manner = box_of(found, self.inputs)
         head = [("piece", self.method_name()), ("run", str(self.run.id)), *heading(made)]
         revision = values.newest_revision(self.run.setup_id)
@@ -573,7 +573,7 @@ def heading(piece: Piece) -> list[tuple[str, str]]:
     return [("expected width", f"one line {piece.bead.width_mm:.3f} mm, two lines {two:.3f} mm")]
 
 
-def box_of(found: Standings, inputs: WallInputs) -> tuple[Piece, Any]:
+def box_of(found: Tuned, inputs: WallInputs) -> tuple[Piece, Any]:
     """The box of a run, and how it is printed.
 
     Raises
@@ -586,7 +586,7 @@ def box_of(found: Standings, inputs: WallInputs) -> tuple[Piece, Any]:
     return hollow_box(options_of(found, inputs), held.volume if inputs.own else DRAWN_ON, manner), manner
 
 
-def options_of(found: Standings, inputs: WallInputs) -> BoxOptions:
+def options_of(found: Tuned, inputs: WallInputs) -> BoxOptions:
     """The box of a run, without the bed it stands on."""
     return BoxOptions(
         bore_mm=found.setup.nozzle.bore_mm,
@@ -598,7 +598,7 @@ def options_of(found: Standings, inputs: WallInputs) -> BoxOptions:
     )
 
 
-def start_fields(found: Standings) -> list[StartFieldOut]:
+def start_fields(found: Tuned) -> list[StartFieldOut]:
     """What is asked before a box is printed, filled in with what the setup has."""
     setup, own = found.setup, {kind: value.number for kind, value in found.values.items()}
     row, bore = family(setup.filament.family), setup.nozzle.bore_mm
@@ -644,7 +644,7 @@ def start_fields(found: Standings) -> list[StartFieldOut]:
     ]  # fmt: skip
 
 
-def read(found: Standings, typed: Mapping[str, str], fields: TypedFields, now: datetime) -> WallInputs | None:
+def read(found: Tuned, typed: Mapping[str, str], fields: TypedFields, now: datetime) -> WallInputs | None:
     """Inputs of a run from its start form; None where a field needs another look."""
     bore = found.setup.nozzle.bore_mm
 
@@ -702,7 +702,7 @@ def read(found: Standings, typed: Mapping[str, str], fields: TypedFields, now: d
 
 
 def _judge_printed(
-    found: Standings, typed: Mapping[str, str], current: float, fields: TypedFields, now: datetime
+    found: Tuned, typed: Mapping[str, str], current: float, fields: TypedFields, now: datetime
 ) -> tuple[float, str]:
     """Flow of a piece that was printed before, as it would be at the e-steps of now; and the arithmetic."""
     try:
@@ -748,7 +748,7 @@ def without(inputs: WallInputs, place: str) -> WallInputs:
     return inputs.model_copy(update={"skipped": [*inputs.skipped, place]})
 
 
-def preview(found: Standings, inputs: WallInputs) -> PieceOut:
+def preview(found: Tuned, inputs: WallInputs) -> PieceOut:
     """The box before it is printed."""
     piece, manner = box_of(found, inputs)
     spots = _spots(piece)

@@ -96,8 +96,7 @@ def _rows(kind: type[tuple[Any, ...]]) -> str:
 _PART_IS_OURS: Final = """(machine_id = ANY(%(machines)s) OR nozzle_id = ANY(%(nozzles)s) OR surface_id = ANY(%(surfaces)s)
         OR filament_id = ANY(%(filaments)s) OR setup_id = ANY(%(setups)s))"""
 
-_SQL: Final = f"""
-SELECT
+_VALUES: Final = f"""
 (SELECT {_rows(ValueRow)} FROM (
     SELECT v.id, v.scope, v.kind, v.number, v.unit, v.half_width_95, v.origin, extract(epoch FROM v.at)::float8 AS at_s,
         p.name AS person, v.run_id, r.method, extract(epoch FROM r.ended_at)::float8 AS run_ended_s, i.name AS instrument,
@@ -109,7 +108,13 @@ SELECT
     LEFT JOIN decision d ON d.id = v.decision_id
     WHERE v.scope = ANY(%(scopes)s) AND (v.kind = ANY(%(followed)s)
         OR v.id IN (SELECT max(id) FROM tuned_value WHERE scope = ANY(%(scopes)s) GROUP BY scope, kind))
-    ORDER BY v.id DESC) newest),
+    ORDER BY v.id DESC) newest)
+"""
+"""The newest value of each kind in each scope, and earlier ones of the kinds that are followed."""
+
+_SQL: Final = f"""
+SELECT
+{_VALUES},
 (SELECT json_agg(json_build_array(k.toolhead_id, extract(epoch FROM k.at)::float8, k.current, k.verdict)) FROM (
     SELECT asked.toolhead_id, d.at, (d.inputs->>'current')::float8 AS current, d.verdict
     FROM unnest(%(toolheads)s::bigint[]) AS asked(toolhead_id) JOIN LATERAL (
@@ -177,6 +182,12 @@ def fetch(setups: Sequence[Setup], scopes: Sequence[str], followed: Sequence[str
         open_runs={(setup_id, step): run_id for setup_id, step, run_id in open_runs},
         typed_in=dict(typed_in),
     )
+
+
+def fetch_newest(scopes: Sequence[str]) -> list[ValueRow]:
+    """The newest value of each kind in each of these scopes, newest first."""
+    (columns,) = database.execute_sql(f"SELECT {_VALUES}", {"scopes": list(scopes), "followed": []}).fetchone()
+    return _read(ValueRow, columns)
 
 
 def _parts(setups: Sequence[Setup]) -> dict[str, list[Any]]:
