@@ -62,6 +62,28 @@ def test_a_tower_is_rated_by_keys_alone(demo: Served, open_page: OpenPage) -> No
     expect(page.get_by_role("heading", name="Kept by")).to_be_visible()
 
 
+def test_strings_are_counted_with_figures_and_the_tower_goes_along_on_paper(demo: Served, open_page: OpenPage) -> None:
+    """Figures wait for Enter; the sheet has an empty box for every band and scale, with the words of each number."""
+    page = begin(open_page, f"{demo.address}/setups/1/measure/retraction")
+    page.get_by_label("Strings", exact=True).select_option("counted")
+    page.get_by_role("button", name="Start").click()
+    cell = page.locator("td:focus")
+    band = (cell.get_attribute("aria-label") or "").split(",")[0]
+    page.keyboard.type("11")
+    expect(cell).to_contain_text("11")
+    page.keyboard.press("Enter")
+    expect(page.locator(f'td[aria-label^="{band}, Strings: 11, of"]')).to_be_visible()
+    assert violations(page) == []
+    page.get_by_role("link", name="On paper").click()
+    sheet = page.get_by_role("article", name="Run sheet")
+    expect(sheet.get_by_role("columnheader", name="Gap after travel")).to_be_visible()
+    rows = sheet.get_by_role("row")
+    assert rows.count() == 9, "eight bands and their head"
+    assert rows.last.get_by_role("cell").all_inner_texts() == ["", "", ""]
+    expect(sheet).to_contain_text("0 missing, 1 thin, 2 dent, 3 dimple, 4 full")
+    assert violations(page) == []
+
+
 def test_a_rating_made_without_the_network_is_kept_and_sent_later(demo: Served, open_page: OpenPage) -> None:
     """The figure stands at once; it says that it was not sent; when the line is back it is there after a reload."""
     page = begin(open_page, f"{demo.address}/setups/1/measure/retraction")

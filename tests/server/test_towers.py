@@ -381,10 +381,13 @@ def test_foam_is_measured_to_its_peak_and_gives_temperature_and_flow(labelled: P
     assert len(run["readings"]) == 21
     assert run["result"]["verdict"] == "apply", run["result"]
     assert abs(float(run["result"]["proposal"]) - 215) <= 3
-    assert labelled.decide(run, "apply").status_code == 201
+    decided = labelled.decide(run, "apply")
+    assert decided.status_code == 201
     bench = labelled.get(f"/setups/{labelled.setup_id}/bench")
     crib = {row["kind"]: row["text"] for row in bench["crib"]}
     assert crib["nozzle"] == run["result"]["proposal"]
+    (flow,) = decided.json()["decision"]["beside"]
+    assert (flow["kind"], flow["setting"]) == ("flow", crib["flow"])
     assert 40 < float(crib["flow"]) < 60
     assert len([row for row in labelled.get("/runs")["ended"] if row["id"] == run["id"]]) == 1
 

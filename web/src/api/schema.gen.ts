@@ -1811,7 +1811,10 @@ export interface components {
              */
             before_proof: boolean;
         };
-        /** DecisionOut */
+        /**
+         * DecisionOut
+         * @description What was decided. ``beside``: values that came with the first, as the flow of foam with its temperature.
+         */
         DecisionOut: {
             /**
              * Action
@@ -1830,6 +1833,8 @@ export interface components {
             /** Note */
             note: string;
             value: components["schemas"]["ValueOut"] | null;
+            /** Beside */
+            beside: components["schemas"]["ValueOut"][];
             /** Instructions */
             instructions: components["schemas"]["InstructionOut"][];
         };

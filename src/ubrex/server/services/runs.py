@@ -655,7 +655,8 @@ def _decision(work: Work, run: Run, machine: Machine) -> DecisionOut | None:
     decision = _DECISION.first(run.id)
     if decision is None:
         return None
-    value = values.select_values().where(TunedValue.decision == decision.id).order_by(TunedValue.id).first()
+    made = list(values.select_values().where(TunedValue.decision == decision.id).order_by(TunedValue.id))
+    value = next(iter(made), None)
     of_machine = Step(run.step) is Step.E_STEPS
     newest = values.newest_esteps(run.setup.toolhead_id) if of_machine else None
     shown = value or newest
@@ -674,5 +675,6 @@ def _decision(work: Work, run: Run, machine: Machine) -> DecisionOut | None:
         at=decision.at,
         note=decision.note,
         value=out,
+        beside=[values.view(values.evidence(row, machine, done=[]), machine, work) for row in made[1:]],
         instructions=[InstructionOut(text=row.text, send=row.send) for row in steps],
     )

@@ -544,12 +544,15 @@ class InstructionOut(Schema):
 
 
 class DecisionOut(Schema):
+    """What was decided. ``beside``: values that came with the first, as the flow of foam with its temperature."""
+
     action: Literal["apply", "keep"]
     sentence: str
     person: str
     at: datetime
     note: str
     value: ValueOut | None
+    beside: list[ValueOut]
     instructions: list[InstructionOut]
 
 

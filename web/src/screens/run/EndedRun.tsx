@@ -63,8 +63,14 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
           )}
           {decision?.action === "apply" && decision.value && run.step !== "e_steps" && (
             <p className="mt-2 text-reason">
-              Type <strong>{decision.value.setting}</strong> {decision.value.unit_text} in, and tick it on the
-              bench.
+              Type in, and tick on the bench:{" "}
+              {[decision.value, ...decision.beside].map((value, index) => (
+                <span key={value.id}>
+                  {index > 0 && ", "}
+                  {value.name.toLowerCase()} <strong>{value.setting}</strong> {value.unit_text}
+                </span>
+              ))}
+              .
             </p>
           )}
           {run.verify && (

@@ -63,7 +63,7 @@ export function PieceFile({ run, drawn }: { run: Schemas["RunOut"]; drawn?: bool
             Look at it
           </Link>
         )}
-        {!drawn && run.piece && !run.tower && run.state === "open" && (
+        {!drawn && run.piece && run.state === "open" && (
           <Link className="link flex min-h-11 items-center text-body" to={`/runs/${run.id}/sheet`}>
             On paper
           </Link>

@@ -4,6 +4,7 @@ import { useRun } from "../../api/queries";
 import { PiecePlan } from "../../instrument/PiecePlan";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
+import { TowerSheet } from "../tower/TowerSheet";
 
 /** Places in the order in which they are measured: the first of every wall, then the second, then the third. */
 function walked(places: readonly Schemas["PlaceOut"][]) {
@@ -13,6 +14,7 @@ function walked(places: readonly Schemas["PlaceOut"][]) {
 /** The run sheet of a piece, A4: seen from above, a box for every place, so that measuring can be done on paper. */
 export function PieceSheetScreen() {
   const run = useRun(Number(useParams().runId), false);
+  const rated = run.data?.tower && run.data.tower.scales.length > 0 ? run.data.tower : null;
   return (
     <Page tab="Runs" keys={[{ key: "P", label: "print", run: () => window.print() }]} back="/runs">
       {run.isPending && <Waiting />}
@@ -34,8 +36,10 @@ export function PieceSheetScreen() {
             </ol>
           </div>
           <p className="mt-2 text-body">
-            Read {run.data.entry.unit} with: ____________________ Zero checked: ____ Day: __________
+            {rated ? "Rated by" : `Read ${run.data.entry.unit} with`}: ____________________{" "}
+            {!rated && "Zero checked: ____ "}Day: __________
           </p>
+          {rated && <TowerSheet tower={rated} />}
           <div className="mt-2 grid grid-cols-4 gap-2">
             {walked(run.data.piece.places).map((place) => (
               <div

@@ -1,6 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { BandDrawing } from "../../instrument/BandDrawing";
 import { ScalePanel } from "./ScalePanel";
+import { drawn } from "./TowerGrid";
 import type { Band, TowerHand } from "./useTower";
 
 type Props = {
@@ -49,7 +50,7 @@ export function PhoneBand({ tower, hand, band, onVeto }: Props) {
       </div>
       <div className="my-2 flex items-center gap-3">
         <BandDrawing
-          ratings={ratings}
+          ratings={drawn(ratings, tower.scales)}
           has={tower.scales.map((scale) => scale.key)}
           out={band.out}
           className="h-16 w-32 shrink-0"

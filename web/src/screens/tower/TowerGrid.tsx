@@ -1,9 +1,8 @@
-import { useEffect, useRef } from "react";
+import { memo, useEffect, useRef } from "react";
 import type { Schemas } from "../../api/client";
 import { BandDrawing } from "../../instrument/BandDrawing";
 import type { Band, Cell, TowerHand } from "./useTower";
 
-type Bar = { low: number; high: number };
 type Tower = Schemas["TowerOut"];
 type Props = { tower: Tower; hand?: TowerHand; onBand?: (band: number) => void };
 
@@ -12,10 +11,7 @@ export function TowerGrid({ tower, hand, onBand }: Props) {
   const width = tower.scales.length === 0;
   const scores = tower.bands.flatMap((band) => band.score ?? []);
   // Widths differ by little: their bars begin below the narrowest, not at nothing.
-  const bar =
-    width && scores.length > 0
-      ? { low: 0.8 * Math.min(...scores), high: Math.max(...scores) }
-      : { low: 0, high: 4 };
+  const [low, high] = width && scores.length > 0 ? [0.8 * Math.min(...scores), Math.max(...scores)] : [0, 4];
   return (
     <table className="w-full border-collapse text-left">
       <thead>
@@ -52,29 +48,54 @@ export function TowerGrid({ tower, hand, onBand }: Props) {
       </thead>
       <tbody>
         {tower.bands.map((band) => (
-          <Row key={band.index} band={band} tower={tower} hand={hand} bar={bar} onBand={onBand} />
+          <Row
+            key={band.index}
+            band={band}
+            scales={tower.scales}
+            ratings={ratingsOf(band, tower.scales, hand)}
+            at={hand?.at?.band === band.index ? hand.at.key : null}
+            digits={hand?.at?.band === band.index ? hand.digits : ""}
+            low={low}
+            high={high}
+            onMove={hand?.move}
+            onBand={onBand}
+          />
         ))}
       </tbody>
     </table>
   );
 }
 
+type Ratings = Readonly<Record<string, number | null>>;
 type RowProps = {
   band: Band;
-  tower: Tower;
-  hand: TowerHand | undefined;
-  bar: Bar;
+  scales: Tower["scales"];
+  ratings: Ratings;
+  /** What the cursor is on, if it is in this row, and what was typed there so far. */
+  at: string | null;
+  digits: string;
+  low: number;
+  high: number;
+  onMove: ((cell: Cell) => void) | undefined;
   onBand: ((band: number) => void) | undefined;
 };
 
-function Row({ band, tower, hand, bar, onBand }: RowProps) {
-  const ratings = Object.fromEntries(
-    tower.scales.map((scale) => [
-      scale.key,
-      hand ? hand.shown({ band: band.index, key: scale.key }) : ratingOf(band, scale.key),
-    ]),
+/** A key press changes a row or two of many: the others are not drawn again. */
+const Row = memo(BandRow, sameRow);
+
+function sameRow(before: RowProps, after: RowProps): boolean {
+  return (
+    before.band === after.band &&
+    before.scales === after.scales &&
+    before.at === after.at &&
+    before.digits === after.digits &&
+    before.low === after.low &&
+    before.high === after.high &&
+    after.scales.every(({ key }) => before.ratings[key] === after.ratings[key])
   );
-  const scales = tower.scales.map((scale) => scale.key);
+}
+
+function BandRow({ band, scales, ratings, at, digits, low, high, onMove, onBand }: RowProps) {
   return (
     <tr className={`border-b border-rule ${band.inside ? "bg-well" : ""}`}>
       <th scope="row" className="relative px-2 text-left">
@@ -102,25 +123,32 @@ function Row({ band, tower, hand, bar, onBand }: RowProps) {
             .join(", ")}
         </span>
       </th>
-      {tower.scales.length > 0 && (
+      {scales.length > 0 && (
         <td className="h-(--row) p-0">
-          <BandDrawing ratings={ratings} has={scales} out={band.out} className="h-(--row) w-full" />
+          <BandDrawing
+            ratings={drawn(ratings, scales)}
+            has={scales.map((scale) => scale.key)}
+            out={band.out}
+            className="h-(--row) w-full"
+          />
         </td>
       )}
-      {tower.scales.map((scale) => (
+      {scales.map((scale) => (
         <GridCell
           key={scale.key}
-          cell={{ band: band.index, key: scale.key }}
           band={band}
           scale={scale}
-          hand={hand}
+          rating={ratings[scale.key] ?? null}
+          at={at === scale.key}
+          digits={digits}
+          onMove={onMove}
         />
       ))}
       <td className="px-3">
         {band.said ? (
           <span className="text-body font-[650] text-out">{band.said}</span>
         ) : (
-          <Score band={band} bar={bar} />
+          <Score band={band} low={low} high={high} />
         )}
         {band.widths && <span className="block text-small whitespace-pre text-ink-2">{band.widths}</span>}
         {band.remark && <span className="block text-floor leading-tight text-stale">{band.remark}</span>}
@@ -129,36 +157,41 @@ function Row({ band, tower, hand, bar, onBand }: RowProps) {
   );
 }
 
-type CellProps = { cell: Cell; band: Band; scale: Tower["scales"][number]; hand: TowerHand | undefined };
+type CellProps = {
+  band: Band;
+  scale: Tower["scales"][number];
+  rating: number | null;
+  at: boolean;
+  digits: string;
+  onMove: ((cell: Cell) => void) | undefined;
+};
 
-function GridCell({ cell, band, scale, hand }: CellProps) {
+function GridCell({ band, scale, rating, at, digits, onMove }: CellProps) {
   const here = useRef<HTMLTableCellElement>(null);
-  const at = hand?.at?.band === cell.band && hand.at.key === cell.key;
   useEffect(() => {
     if (at) here.current?.focus({ preventScroll: false });
   }, [at]);
-  const found = band.cells.find((row) => row.key === cell.key);
-  const rating = hand ? hand.shown(cell) : (found?.rating ?? null);
+  const found = band.cells.find((row) => row.key === scale.key);
   const word = rating === null ? "" : scale.most > 4 ? `of ${scale.most}` : (scale.words[rating] ?? "");
   const others = found?.others.map((row) => `${row.person} ${row.rating}`).join(", ");
   return (
     <td
       ref={here}
-      tabIndex={hand ? (at ? 0 : -1) : undefined}
-      data-cell={`${cell.band}:${cell.key}`}
+      tabIndex={onMove ? (at ? 0 : -1) : undefined}
+      data-cell={`${band.index}:${scale.key}`}
       aria-label={
-        hand
+        onMove
           ? `${band.text}, ${scale.name}: ${rating === null ? "not rated" : `${rating}, ${word}`}`
           : undefined
       }
       aria-current={at || undefined}
-      onFocus={hand && !at ? () => hand.move(cell) : undefined}
-      className={`px-1 text-center leading-none ${hand ? "cursor-pointer" : ""} ${
+      onFocus={onMove && !at ? () => onMove({ band: band.index, key: scale.key }) : undefined}
+      className={`px-1 text-center leading-none ${onMove ? "cursor-pointer" : ""} ${
         at ? "bg-well outline-3 -outline-offset-3 outline-mark" : ""
       }`}
     >
-      {at && hand?.digits ? (
-        <span className="text-cell font-[650] text-mark">{hand.digits}</span>
+      {at && digits ? (
+        <span className="text-cell font-[650] text-mark">{digits}</span>
       ) : rating === null ? (
         <span className="text-small text-ink-3">{at ? "how good?" : band.missing ? "" : "·"}</span>
       ) : (
@@ -176,11 +209,21 @@ function GridCell({ cell, band, scale, hand }: CellProps) {
   );
 }
 
+/** Ratings as they are drawn: what was counted becomes the nearest of the scale's five drawings. */
+export function drawn(ratings: Ratings, scales: Tower["scales"]): Ratings {
+  const counted = scales.filter((scale) => scale.most > 4);
+  if (counted.length === 0) return ratings;
+  const nearest = counted.map(({ key, most }) => {
+    const count = ratings[key] ?? null;
+    return [key, count === null ? null : count === 0 ? 4 : Math.min(3, Math.round(4 * (1 - count / most)))];
+  });
+  return { ...ratings, ...Object.fromEntries(nearest) };
+}
+
 /** The score as a bar, its spread as a hairline; the band that is offered stands out in blue. */
-function Score({ band, bar }: { band: Band; bar: Bar }) {
+function Score({ band, low, high }: { band: Band; low: number; high: number }) {
   if (band.score === null) return null;
-  const share = (value: number) =>
-    `${Math.max(0, Math.min(100, (100 * (value - bar.low)) / (bar.high - bar.low)))}%`;
+  const share = (value: number) => `${Math.max(0, Math.min(100, (100 * (value - low)) / (high - low)))}%`;
   return (
     <span className="flex items-center gap-2">
       <span className="relative h-3 flex-1 border border-edge bg-sheet">
@@ -203,8 +246,11 @@ function Score({ band, bar }: { band: Band; bar: Bar }) {
   );
 }
 
-function ratingOf(band: Band, key: string): number | null {
-  return band.cells.find((cell) => cell.key === key)?.rating ?? null;
+function ratingsOf(band: Band, scales: Tower["scales"], hand: TowerHand | undefined): Ratings {
+  const stored = (key: string) => band.cells.find((cell) => cell.key === key)?.rating ?? null;
+  return Object.fromEntries(
+    scales.map(({ key }) => [key, hand ? hand.shown({ band: band.index, key }) : stored(key)]),
+  );
 }
 
 function photos(count: number): string {
