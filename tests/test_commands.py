@@ -134,7 +134,7 @@ def test_a_busy_port_moves_on_and_says_so(folder: Path) -> None:
         socket.create_server(("127.0.0.1", int(PORT))),
         served("start", "--data", str(folder), "--port", PORT) as moved,
     ):
-        assert moved.port == int(PORT) + 1
+        assert moved.port > int(PORT)
         assert f"ubrex: port {PORT} is busy, using {moved.port}" in moved.said
         assert answers(moved)
 

@@ -103,7 +103,7 @@ def test_a_rating_made_without_the_network_is_kept_and_sent_later(demo: Served, 
 def test_thirsty_filament_opens_with_the_wet_test_and_a_photo_goes_with_its_band(
     demo: Served, open_page: OpenPage
 ) -> None:
-    """PETG that popped: dry first; printed anyway, a photo is attached to a band, and one of G-code is not."""
+    """PETG that popped: dry first; printed anyway, a photo goes to a band, again after a gap in the network."""
     page = begin(open_page, f"{demo.address}/setups/2/measure/temperature?coldest=225&hottest=240")
     expect(page.get_by_role("heading", name="It was wet: dry it first")).to_be_visible()
     page.get_by_role("button", name="Print the tower anyway").click()
@@ -115,7 +115,12 @@ def test_thirsty_filament_opens_with_the_wet_test_and_a_photo_goes_with_its_band
     picture = io.BytesIO()
     Image.new("RGB", (800, 600), (90, 120, 60)).save(picture, "PNG")
     choose = page.locator('input[type="file"]')
+    page.context.set_offline(True)
     choose.set_input_files(FilePayload(name="band.png", mimeType="image/png", buffer=picture.getvalue()))
+    again = page.get_by_role("button", name="Send band.png again")
+    expect(again).to_be_visible()
+    page.context.set_offline(False)
+    again.click()
     expect(page.get_by_role("dialog").get_by_role("img")).to_have_count(1)
     choose.set_input_files(FilePayload(name="tower.gcode.png", mimeType="image/png", buffer=b"G1 X1\n" * 50))
     expect(page.get_by_role("alert")).to_contain_text("not a photo")

@@ -121,7 +121,7 @@ def of(run: Run, rows: Sequence[Reading], work: Work) -> Case:
     """A run with these readings."""
     match Step(run.step), run.method:
         case Step.FLOW, diameter.METHOD:
-            return diameter.DiameterCase(run, rows)
+            return diameter.DiameterCase(run, rows, work)
         case Step.FLOW, _:
             return walls.WallCase(run, rows, work)
         case Step.Z_OFFSET, _:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Final
@@ -23,15 +23,15 @@ from ubrex.core.quantity import (
     Impossible,
     Reason,
     Slip,
-    Tool,
-    ToolKind,
     Unit,
     Verdict,
     check_entry,
     decimal_text,
 )
-from ubrex.server.services import placed, readings, values
+from ubrex.server.services import values
 from ubrex.server.services.errors import FieldProblem
+from ubrex.server.services.measured import MeasuredCase
+from ubrex.server.services.start_form import field
 from ubrex.server.services.tuned import Tuned
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
@@ -44,12 +44,11 @@ from ubrex.server.services.views import (
     StripOut,
     StripReadingOut,
 )
-from ubrex.server.store.records import Decision, Reading, Run
+from ubrex.server.store.records import Decision
 from ubrex.server.words import walls as words
 from ubrex.server.words.numbers import plain, plus_minus, step_places, unit_text
 
 METHOD: Final = "diameter"
-TOOLS: Final = (ToolKind.CALLIPER, ToolKind.MICROMETER)
 FIRST_PLACES: Final = 3
 MOST_PLACES: Final = 10
 
@@ -68,26 +67,11 @@ class DiameterInputs(BaseModel):
 
 
 @dataclass(frozen=True)
-class DiameterCase:
+class DiameterCase(MeasuredCase[DiameterInputs]):
     """A diameter run with its readings: widest and across by turns."""
 
-    run: Run
-    rows: Sequence[Reading]
-
     rule_version = DIAMETER_RULE_VERSION
-    tools = TOOLS
-    unit = Unit.MM
-    has_history = False
-
-    @cached_property
-    def readings(self) -> Sequence[Reading]:
-        """The readings that count."""
-        return readings.counting(self.rows)
-
-    @cached_property
-    def inputs(self) -> DiameterInputs:
-        """Its inputs, typed."""
-        return DiameterInputs.model_validate(self.run.inputs)
+    inputs_kind = DiameterInputs
 
     @property
     def asked(self) -> int:
@@ -99,10 +83,6 @@ class DiameterCase:
         """Digits without a point: 175 is 1.75, 1748 is 1.748."""
         return f"{int(self.inputs.current)}."
 
-    def with_reading(self, reading: Reading) -> DiameterCase:
-        """The same run with one more reading."""
-        return DiameterCase(self.run, [*self.rows, reading])
-
     @cached_property
     def pairs(self) -> list[tuple[float, float]]:
         """Places with both readings."""
@@ -112,11 +92,6 @@ class DiameterCase:
             for place in range(1, MOST_PLACES + 1)
             if f"{place}w" in by_place and f"{place}a" in by_place
         ]
-
-    @property
-    def tool(self) -> Tool:
-        """The coarsest tool of the run."""
-        return placed.coarsest(self.readings, self.run.instrument)
 
     @cached_property
     def found(self) -> DiameterResult:
@@ -302,7 +277,7 @@ def start_fields(found: Tuned) -> list[StartFieldOut]:
     own = found.values.get(Kind.DIAMETER)
     number = found.setup.filament.diameter_mm if own is None else own.number
     hint = "What stands in the slicing program: usually 1.75 or 2.85."
-    return [StartFieldOut(name="current", label="Entered now", unit="mm", value=plain(number), hint=hint, options=[])]
+    return [field("current", "Entered now", "mm", number, hint)]
 
 
 def read(typed: Mapping[str, str], fields: TypedFields) -> DiameterInputs | None:

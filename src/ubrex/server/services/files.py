@@ -8,11 +8,10 @@ from typing import Final
 
 from ubrex.core.chain import KINDS, Kind, Origin
 from ubrex.core.gcode import FileFacts, FileFinding, Flaw, Gcode, check_file, compare_settings, facts_of, read_gcode
-from ubrex.core.materials import family, strictest
+from ubrex.core.materials import family
 from ubrex.core.quantity import decimal_text
-from ubrex.server.services import limits, pieces, setups, values
+from ubrex.server.services import pieces, profile, setups, values
 from ubrex.server.services.errors import FieldProblem, Refused
-from ubrex.server.services.scopes import owners
 from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
@@ -30,7 +29,6 @@ from ubrex.server.services.work import Work
 from ubrex.server.store.records import Meaning, SpoolEntry
 from ubrex.server.words.files import flaw_said, verdict_said, where_said
 from ubrex.server.words.numbers import plain, unit_text
-from ubrex.server.words.profile import beyond_said
 
 MM3_PER_CM3: Final = 1000.0
 SAME: Final = 0.005
@@ -208,24 +206,15 @@ def take_values(work: Work, setup_id: int, form: FileValuesIn) -> SetupOut:
     setup = setups.usable_setup(setup_id)
     values.lock_toolhead(setup.toolhead_id)
     fields = TypedFields()
-    checked = values.newest_heat(setup)
     new = []
     for row in form.values:
-        what, field = KINDS[row.kind], f"values.{row.name}"
         found = _NUMBER.match(row.value)
-        low, high = setups.bounds_of(row.kind, setup.toolhead.machine)
-        unit = setups.unit_of(row.kind, setup.toolhead.machine)
-        number = fields.number(
-            field, found[0] if found else row.value, what=what.name, low=low, high=high, why=what.why, unit=unit
-        )
-        limit = strictest(limits.of_kind(setup, row.kind, checked))
-        if limit is not None and number > limit.max_c:
-            fields.add(FieldProblem(field, "too_hot", beyond_said(what.name, number, limit.max_c, limit.of)))
-        if None in owners(row.kind, setup).values():
-            fields.add(FieldProblem(field, "no_surface", f"{what.name} depends on the build surface: choose it first."))
-        new.append(
-            values.NewValue(kind=row.kind, number=number, unit=unit, origin=Origin.READ_FROM_FILE, note=row.name)
-        )
+        number = profile.read_value(setup, row.kind, f"values.{row.name}", found[0] if found else row.value, fields)
+        if number is not None:
+            unit = setups.unit_of(row.kind, setup.toolhead.machine)
+            new.append(
+                values.NewValue(kind=row.kind, number=number, unit=unit, origin=Origin.READ_FROM_FILE, note=row.name)
+            )
     fields.refuse_if_any()
     Meaning.insert_many(
         [

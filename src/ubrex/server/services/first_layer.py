@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Final
@@ -19,25 +19,24 @@ from ubrex.core.calibrate import (
     evaluate_first_layer,
     offset_for_surface,
 )
-from ubrex.core.chain import KINDS, Kind, Origin, Standing
+from ubrex.core.chain import Kind, Origin, Standing
 from ubrex.core.errors import OutOfRange
-from ubrex.core.gcode.pieces import NARROWEST, WIDEST, PadOptions, Piece, live_pad, nine_patches
-from ubrex.core.materials import family
+from ubrex.core.gcode.pieces import PadOptions, Piece, live_pad, nine_patches
 from ubrex.core.quantity import (
     FarOff,
     Impossible,
     Reason,
     Slip,
-    Tool,
-    ToolKind,
     Unit,
     Verdict,
     check_entry,
     decimal_text,
 )
-from ubrex.server.services import forms, pieces, placed, readings, values
+from ubrex.server.services import forms, pieces, placed, values
 from ubrex.server.services.errors import FieldProblem
+from ubrex.server.services.measured import MeasuredCase
 from ubrex.server.services.pieces import Printing
+from ubrex.server.services.start_form import Offer, StartReader, field
 from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
@@ -50,13 +49,11 @@ from ubrex.server.services.views import (
     StripOut,
     StripReadingOut,
 )
-from ubrex.server.services.work import Work
-from ubrex.server.store.records import Decision, Reading, Run
+from ubrex.server.store.records import Decision
 from ubrex.server.words import walls as words
 from ubrex.server.words.numbers import plain, plus_minus, signed, step_places, unit_text
 
 METHOD: Final = "patches"
-TOOLS: Final = (ToolKind.CALLIPER, ToolKind.MICROMETER)
 PATCHES: Final = [str(number) for number in range(1, 10)]
 
 
@@ -89,37 +86,16 @@ class PatchInputs(BaseModel):
 
 
 @dataclass(frozen=True)
-class PatchCase:
+class PatchCase(MeasuredCase[PatchInputs]):
     """A first-layer run with its readings."""
 
-    run: Run
-    rows: Sequence[Reading]
-    work: Work
-
     rule_version = FIRST_LAYER_RULE_VERSION
-    tools = TOOLS
-    unit = Unit.MM
-    implied = "0."
-    has_history = False
-
-    @cached_property
-    def readings(self) -> Sequence[Reading]:
-        """The readings that count."""
-        return readings.counting(self.rows)
-
-    @cached_property
-    def inputs(self) -> PatchInputs:
-        """Its inputs, typed."""
-        return PatchInputs.model_validate(self.run.inputs)
+    inputs_kind = PatchInputs
 
     @property
     def asked(self) -> int:
         """Readings asked for before a result is shown: all nine, a plane needs them."""
         return self.inputs.asked
-
-    def with_reading(self, reading: Reading) -> PatchCase:
-        """The same run with one more reading."""
-        return PatchCase(self.run, [*self.rows, reading], self.work)
 
     @cached_property
     def standing(self) -> Tuned:
@@ -130,11 +106,6 @@ class PatchCase:
     def made(self) -> tuple[Piece, Any]:
         """The piece and how it is printed."""
         return patches_of(self.standing, self.inputs)
-
-    @property
-    def tool(self) -> Tool:
-        """The coarsest tool of the run."""
-        return placed.coarsest(self.readings, self.run.instrument)
 
     @cached_property
     def found(self) -> FirstLayerResult | None:
@@ -409,60 +380,35 @@ def _options(found: Tuned, inputs: PatchInputs) -> PadOptions:
 
 def start_fields(found: Tuned) -> list[StartFieldOut]:
     """What is asked before patches are printed, filled in with what the setup has."""
-    setup, own = found.setup, {kind: value.number for kind, value in found.values.items()}
-    row, bore = family(setup.filament.family), setup.nozzle.bore_mm
-    bed = own.get(Kind.BED_FIRST, own.get(Kind.BED, row.bed.low if row.bed else 0.0))
-    given = [
-        ("current", "Offset it is printed with", "mm", own.get(Kind.Z_OFFSET, 0.0), "As the machine has it now."),
-        (
-            "line_width", "Line width", "mm", own.get(Kind.LINE_WIDTH, round(bore * 1.1, 2)),
-            f"{plain(NARROWEST * bore)} to {plain(WIDEST * bore)} for this bore",
-        ),
-        ("layer", "First layer", "mm", own.get(Kind.LAYER_FIRST, round(bore / 2, 2)), ""),
-        ("nozzle", "Nozzle", "°C", own.get(Kind.NOZZLE_FIRST, own.get(Kind.NOZZLE, row.nozzle_low_c or 200)), ""),
-        ("bed", "Bed", "°C", bed, "0: not heated"),
-    ]  # fmt: skip
-    thinner = StartFieldOut(
-        name="thinner", label="Another sheet, thinner by", unit="mm", value="", options=[],
-        hint="Empty: the same sheet. Thicker: with a minus. Leave it on a machine that measures its offset itself.",
-    )  # fmt: skip
+    offer = Offer(found)
+    offset = offer.own(Kind.Z_OFFSET, usual=0.0)
     return [
-        StartFieldOut(name=name, label=label, unit=unit, value=plain(round(value, 3)), hint=hint, options=[])
-        for name, label, unit, value, hint in given
-    ] + [thinner]
+        field("current", "Offset it is printed with", "mm", offset, "As the machine has it now."),
+        offer.line_width(),
+        offer.first_layer("layer"),
+        offer.nozzle(Kind.NOZZLE_FIRST, Kind.NOZZLE),
+        offer.bed(Kind.BED_FIRST, Kind.BED),
+        field(
+            "thinner", "Another sheet, thinner by", "mm", "",
+            "Empty: the same sheet. Thicker: with a minus. Leave it on a machine that measures its offset itself.",
+        ),
+    ]  # fmt: skip
 
 
 def read(found: Tuned, typed: Mapping[str, str], fields: TypedFields) -> PatchInputs | None:
     """Inputs of a run from its start form; None where a field needs another look."""
-    bore = found.setup.nozzle.bore_mm
-
-    def number(name: str, what: str, low: float, high: float, why: str, unit: Unit = Unit.MM) -> float:
-        return fields.number(name, typed.get(name, ""), what=what, low=low, high=high, why=why, unit=unit)
-
-    kind, held = KINDS[Kind.Z_OFFSET], pieces.limits_of(found)
-    current = number("current", "The offset", kind.low, kind.high, kind.why)
-    width = number(
-        "line_width", "Line width", round(NARROWEST * bore, 4), round(WIDEST * bore, 4),
-        f"a bore of {plain(bore)} mm lays lines of {plain(NARROWEST * bore)} to {plain(WIDEST * bore)} mm",
-    )  # fmt: skip
-    layer = number(
-        "layer", "The layer", 0.05, round(0.75 * bore, 4), f"layers are 0.05 to {plain(0.75 * bore)} mm here"
-    )
-    cap = f"never above {plain(held.nozzle.max_c)} °C: {held.nozzle.why}"
-    nozzle = number("nozzle", "The nozzle", held.feeds_from_c, held.nozzle.max_c, cap, Unit.CELSIUS)
-    bed = number(
-        "bed", "The bed", 0, held.bed.max_c, f"never above {plain(held.bed.max_c)} °C: {held.bed.why}", Unit.CELSIUS
-    )
+    reader = StartReader(found, typed, fields)
+    current = reader.value("current", "The offset", Kind.Z_OFFSET)
+    width, layer = reader.line_width(), reader.layer("layer", "The layer")
+    nozzle, bed = reader.nozzle("nozzle", "The nozzle"), reader.bed()
     moved = ""
     if typed.get("thinner", "").strip():
-        thinner = number("thinner", "The difference", -5, 5, "sheets differ by a few mm")
+        thinner = reader.number("thinner", "The difference", -5, 5, "sheets differ by a few mm")
         before, current = current, offset_for_surface(current, thinner_mm=thinner)
         moved = f"moved from {decimal_text(before, 3)} for the sheet: check the sign, a hand on the switch"
-    if any(fields.has(name) for name in ("current", "line_width", "layer", "nozzle", "bed", "thinner")):
+    if reader.wrong("current", "line_width", "layer", "nozzle", "bed", "thinner"):
         return None
-    return PatchInputs(
-        current=current, line_width_mm=width, layer_mm=layer, nozzle_c=nozzle, bed_c=bed or None, moved=moved
-    )
+    return PatchInputs(current=current, line_width_mm=width, layer_mm=layer, nozzle_c=nozzle, bed_c=bed, moved=moved)
 
 
 def preview(found: Tuned, inputs: PatchInputs) -> PieceOut:

@@ -23,7 +23,6 @@ from ubrex.core.quantity import (
     Impossible,
     Reason,
     Slip,
-    ToolKind,
     Unit,
     Verdict,
     check_entry,
@@ -32,6 +31,7 @@ from ubrex.core.quantity import (
 )
 from ubrex.server.services import pieces, placed, values
 from ubrex.server.services.errors import FieldProblem
+from ubrex.server.services.measured import JAWS
 from ubrex.server.services.rated import MISSING, TowerCase, place_of
 from ubrex.server.services.views import (
     CautionOut,
@@ -46,7 +46,6 @@ from ubrex.server.store.records import Decision, Reading
 from ubrex.server.words import towers as words
 from ubrex.server.words.numbers import DASH, NBSP, plain, plus_minus, step_places
 
-TOOLS = (ToolKind.CALLIPER, ToolKind.MICROMETER)
 FIRST_ARMS = 3
 """Arms of each band that are asked for; the fourth is there for more."""
 
@@ -63,7 +62,7 @@ class FoamCase(TowerCase):
     """A foaming run with its widths and vetoes."""
 
     rule_version = FOAMING_RULE_VERSION
-    tools = TOOLS
+    tools = JAWS
     unit = Unit.MM
     implied = "0."
     score_places = 3

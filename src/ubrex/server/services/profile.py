@@ -86,25 +86,37 @@ def type_values(work: Work, setup_id: int, form: TypedValuesIn) -> SetupOut:
     return setups.view(setup)
 
 
-def _read(setup: Setup, row: TypedValueIn, form: TypedValuesIn, fields: TypedFields) -> values.NewValue | None:
-    kind, what = row.kind, KINDS[row.kind]
-    field = f"values.{kind.value}"
-    unit = setups.unit_of(kind, setup.toolhead.machine)
-    if Step(what.step).value in setup.toolhead.machine.lacks:
+def read_value(setup: Setup, kind: Kind, field: str, typed: str, fields: TypedFields) -> float | None:
+    """A value of a setup as typed or read, within what is possible and every limit; None where it cannot be.
+
+    What is wrong with it is said at its ``field``.
+    """
+    what = KINDS[kind]
+    if what.step in setup.toolhead.machine.lacks:
         fields.add(FieldProblem(field, "not_on_machine", f"{setup.toolhead.machine.name} does not offer this."))
         return None
     if owners(kind, setup).get("surface", 0) is None:
         said = "This depends on the build surface, and this setup does not say which one is on. Choose it first."
         fields.add(FieldProblem(field, "no_surface", said))
         return None
-    if kind is Kind.HEAT_BIAS:
-        return _read_heat(row, form, fields)
     low, high = setups.bounds_of(kind, setup.toolhead.machine)
-    number = fields.number(field, row.typed, what=what.name, low=low, high=high, why=what.why, unit=unit)
+    unit = setups.unit_of(kind, setup.toolhead.machine)
+    number = fields.number(field, typed, what=what.name, low=low, high=high, why=what.why, unit=unit)
     if fields.has(field):
         return None
     _judge_heat(setup, kind, number, fields, field)
+    return None if fields.has(field) else number
+
+
+def _read(setup: Setup, row: TypedValueIn, form: TypedValuesIn, fields: TypedFields) -> values.NewValue | None:
+    kind, field = row.kind, f"values.{row.kind.value}"
+    if kind is Kind.HEAT_BIAS:
+        return _read_heat(row, form, fields)
+    number = read_value(setup, kind, field, row.typed, fields)
+    if number is None:
+        return None
     _judge_usual(setup, kind, number, form, fields, field)
+    unit = setups.unit_of(kind, setup.toolhead.machine)
     origin = Origin(form.origin)
     if origin is Origin.FAMILY and number != family_default(setup, kind, strictest(_heat_limits(setup, kind))):
         origin = Origin.TYPED

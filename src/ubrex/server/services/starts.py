@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from datetime import timedelta
-from typing import Final, TypeAlias
+from datetime import datetime, timedelta
+from functools import partial
+from typing import Any, Final, TypeAlias
 
 from ubrex.core.chain import Kind, Step, rests_on
 from ubrex.core.errors import OutOfRange
@@ -14,7 +15,6 @@ from ubrex.core.quantity import ToolKind
 from ubrex.server.services import (
     diameter,
     first_layer,
-    foam,
     instruments,
     inventory,
     pieces,
@@ -29,6 +29,7 @@ from ubrex.server.services import (
     walls,
 )
 from ubrex.server.services.errors import Clash, FieldProblem, Missing, Refused
+from ubrex.server.services.measured import JAWS
 from ubrex.server.services.schools import Side
 from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.typed import TypedFields
@@ -52,7 +53,25 @@ from ubrex.server.words.inventory import entry_said
 from ubrex.server.words.numbers import day, plain
 from ubrex.server.words.standing import STEP_NAMES, rests_said
 
+Sides: TypeAlias = Mapping[str, Side]
 Inputs: TypeAlias = walls.WallInputs | diameter.DiameterInputs | first_layer.PatchInputs | towers.TowerInputs
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Filled:
+    """A start form as somebody filled it in."""
+
+    found: Tuned
+    typed: Mapping[str, str]
+    fields: TypedFields
+    sides: Sides
+    now: datetime
+
+    @classmethod
+    def of(cls, work: Work, found: Tuned, form: PieceIn) -> Filled:
+        """A form that came in; what is wrong with it is gathered in ``fields``."""
+        sides = schools.sides_of(work.person_id)
+        return cls(found=found, typed=form.values, fields=TypedFields(), sides=sides, now=work.now)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -65,7 +84,14 @@ class Way:
     procedure: tuple[str, ...]
     reads: str
     tools: tuple[ToolKind, ...]
-    prints: bool = True
+    offer: Callable[[Tuned, Sides], list[StartFieldOut]]
+    read: Callable[[Filled], Inputs | None]
+    preview: Callable[[Tuned, Any], PieceOut] | None
+
+    @property
+    def prints(self) -> bool:
+        """Whether something is printed for it."""
+        return self.preview is not None
 
 
 WAYS: Final[Mapping[Step, tuple[Way, ...]]] = {
@@ -76,7 +102,10 @@ WAYS: Final[Mapping[Step, tuple[Way, ...]]] = {
             why="What comes out, as your part will have it: four walls, jaws below the rim.",
             procedure=words.BOX_PROCEDURE,
             reads="width of a wall",
-            tools=walls.TOOLS,
+            tools=JAWS,
+            offer=lambda found, _: walls.start_fields(found),
+            read=lambda form: walls.read(form.found, form.typed, form.fields, form.now),
+            preview=walls.preview,
         ),
         Way(
             method=diameter.METHOD,
@@ -84,8 +113,10 @@ WAYS: Final[Mapping[Step, tuple[Way, ...]]] = {
             why="Before the box, when the label gives no tolerance. Enter it, or a flow: never both.",
             procedure=words.DIAMETER_PROCEDURE,
             reads="diameter",
-            tools=diameter.TOOLS,
-            prints=False,
+            tools=JAWS,
+            offer=lambda found, _: diameter.start_fields(found),
+            read=lambda form: diameter.read(form.typed, form.fields),
+            preview=None,
         ),
     ),
     Step.Z_OFFSET: (
@@ -95,7 +126,10 @@ WAYS: Final[Mapping[Step, tuple[Way, ...]]] = {
             why="Offset, tilt and bend of the plate in one print. The pad comes first if the layer does not hold at all.",
             procedure=words.PATCH_PROCEDURE,
             reads="thickness of a patch",
-            tools=first_layer.TOOLS,
+            tools=JAWS,
+            offer=lambda found, _: first_layer.start_fields(found),
+            read=lambda form: first_layer.read(form.found, form.typed, form.fields),
+            preview=first_layer.preview,
         ),
     ),
     Step.TEMPERATURE: (
@@ -105,7 +139,10 @@ WAYS: Final[Mapping[Step, tuple[Way, ...]]] = {
             why="Single walls from cold to hot: where it swells most, and the flow that goes with it.",
             procedure=tower_words.FOAM_PROCEDURE,
             reads="width of a wall",
-            tools=foam.TOOLS,
+            tools=JAWS,
+            offer=partial(towers.heat_fields, foaming=True),
+            read=lambda form: towers.read_heat(form.found, form.typed, form.fields, form.sides, foaming=True),
+            preview=towers.preview,
         ),
         Way(
             method=towers.TEMPERATURE_METHOD,
@@ -114,6 +151,9 @@ WAYS: Final[Mapping[Step, tuple[Way, ...]]] = {
             procedure=tower_words.TOWER_PROCEDURE,
             reads="ratings of 0 to 4",
             tools=(),
+            offer=partial(towers.heat_fields, foaming=False),
+            read=lambda form: towers.read_heat(form.found, form.typed, form.fields, form.sides, foaming=False),
+            preview=towers.preview,
         ),
     ),
     Step.RETRACTION: (
@@ -124,6 +164,9 @@ WAYS: Final[Mapping[Step, tuple[Way, ...]]] = {
             procedure=tower_words.PULL_PROCEDURE,
             reads="ratings of 0 to 4",
             tools=(),
+            offer=towers.pull_fields,
+            read=lambda form: towers.read_pulls(form.found, form.typed, form.fields),
+            preview=towers.preview,
         ),
     ),
 }
@@ -152,7 +195,7 @@ def start_form(work: Work, setup_id: int, step: Step) -> StartOut:
                 why=way.why,
                 procedure=list(way.procedure),
                 reads=way.reads,
-                fields=_fields_of(way.method, found, sides),
+                fields=way.offer(found, sides),
                 instruments=(usable := [tool for tool in tools if tool.kind in way.tools]),
                 missing=""
                 if usable or not way.tools
@@ -217,58 +260,28 @@ def note_wet_test(work: Work, setup_id: int, form: WetTestIn) -> StartOut:
     return start_form(work, setup_id, Step.TEMPERATURE)
 
 
-def _fields_of(method: str, found: Tuned, sides: Mapping[str, Side]) -> list[StartFieldOut]:
-    match method:
-        case walls.METHOD:
-            return walls.start_fields(found)
-        case diameter.METHOD:
-            return diameter.start_fields(found)
-        case towers.TEMPERATURE_METHOD:
-            return towers.heat_fields(found, sides, foaming=False)
-        case towers.FOAM_METHOD:
-            return towers.heat_fields(found, sides, foaming=True)
-        case towers.PULL_METHOD:
-            return towers.pull_fields(found, sides)
-    return first_layer.start_fields(found)
-
-
-def _read(work: Work, found: Tuned, form: PieceIn, fields: TypedFields) -> Inputs | None:
-    sides = schools.sides_of(work.person_id)
-    match form.method:
-        case walls.METHOD:
-            return walls.read(found, form.values, fields, work.now)
-        case diameter.METHOD:
-            return diameter.read(form.values, fields)
-        case first_layer.METHOD:
-            return first_layer.read(found, form.values, fields)
-        case towers.TEMPERATURE_METHOD:
-            return towers.read_heat(found, form.values, fields, sides, foaming=False)
-        case towers.FOAM_METHOD:
-            return towers.read_heat(found, form.values, fields, sides, foaming=True)
-        case towers.PULL_METHOD:
-            return towers.read_pulls(found, form.values, fields)
-    raise Missing(f"There is no way named {form.method}.", method=form.method)
+def _way(method: str) -> Way:
+    """A way by its name, whatever step it belongs to."""
+    found = next((way for ways in WAYS.values() for way in ways if way.method == method), None)
+    if found is None:
+        raise Missing(f"There is no way named {method}.", method=method)
+    return found
 
 
 def show_piece(work: Work, setup_id: int, form: PieceIn) -> PieceOut:
     """A piece before it is printed: its drawing, size, minutes and grams; or the limit that keeps it from being written."""
-    found = tuned_of(setups.usable_setup(setup_id))
-    fields = TypedFields()
-    inputs = _read(work, found, form, fields)
-    fields.refuse_if_any()
+    way, found = _way(form.method), tuned_of(setups.usable_setup(setup_id))
+    filled = Filled.of(work, found, form)
+    inputs = way.read(filled)
+    filled.fields.refuse_if_any()
+    if way.preview is None or inputs is None:
+        raise Clash("Nothing is printed for this.", code="no_file")
     try:
-        match inputs:
-            case walls.WallInputs():
-                return walls.preview(found, inputs)
-            case first_layer.PatchInputs():
-                return first_layer.preview(found, inputs)
-            case towers.TowerInputs():
-                return towers.preview(found, inputs)
+        return way.preview(found, inputs)
     except OutOfRange as error:
         raise Refused(
             FieldProblem(_field_of(error), "out_of_range", f"{str(error)[:1].upper()}{str(error)[1:]}.")
         ) from error
-    raise Clash("Nothing is printed for this.", code="no_file")
 
 
 _FIELDS: Final = {
@@ -290,13 +303,13 @@ def start_run(work: Work, form: RunStartIn) -> RunOut:
     if way.prints:
         profile.refuse_danger(setup)
     values.lock_toolhead(setup.toolhead_id)
-    found = tuned_of(setup)
-    fields = TypedFields()
+    filled = Filled.of(work, tuned_of(setup), form)
+    fields = filled.fields
     instrument = find(Instrument, form.instrument_id, "measuring tool") if way.tools else ratings.eyes()
     if way.tools and ToolKind(instrument.kind) not in way.tools:
         said = f"{instrument.name} cannot read this: choose another tool."
         fields.add(FieldProblem("instrument_id", "wrong_kind", said))
-    inputs = _read(work, found, form, fields)
+    inputs = way.read(filled)
     if form.step is Step.Z_OFFSET and setup.surface_id is None:
         said = (
             "An offset belongs to a build surface, and this setup does not say which one is on. Choose it on the bench."

@@ -21,12 +21,10 @@ from ubrex.core.calibrate import (
     temperature_bands,
 )
 from ubrex.core.chain import Kind, Purpose
-from ubrex.core.gcode import MachineLimits, Manner
+from ubrex.core.gcode import Manner
 from ubrex.core.gcode.pieces import (
     MOST_BANDS,
-    NARROWEST,
     RETRACTION_BAND_MM,
-    WIDEST,
     Piece,
     TowerOptions,
     foaming_tower,
@@ -39,9 +37,10 @@ from ubrex.server.services import limits, pieces
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.pieces import Printing
 from ubrex.server.services.schools import Side
+from ubrex.server.services.start_form import Offer, StartReader, choice, field
 from ubrex.server.services.tuned import Tuned
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import OptionOut, PieceOut, StartFieldOut
+from ubrex.server.services.views import PieceOut, StartFieldOut
 from ubrex.server.words.numbers import DASH, NBSP, plain
 from ubrex.server.words.profile import LIMITS, window_said
 
@@ -167,32 +166,16 @@ class Proposed:
         return said
 
 
-def _field(name: str, label: str, unit: str, value: float | str, hint: str = "", when: str = "") -> StartFieldOut:
-    shown = value if isinstance(value, str) else plain(round(value, 3))
-    return StartFieldOut(name=name, label=label, unit=unit, value=shown, hint=hint, options=[], when=when)
-
-
-def _choice(name: str, label: str, options: Mapping[str, str], value: str, hint: str = "") -> StartFieldOut:
-    shown = [OptionOut(value=key, text=text) for key, text in options.items()]
-    return StartFieldOut(name=name, label=label, unit="", value=value, hint=hint, options=shown)
-
-
 def _line_fields(found: Tuned) -> list[StartFieldOut]:
-    own, bore = {kind: value.number for kind, value in found.values.items()}, found.setup.nozzle.bore_mm
-    row = family(found.setup.filament.family)
-    layer = own.get(Kind.LAYER, round(bore / 2, 2))
-    bed = own.get(Kind.BED, own.get(Kind.BED_FIRST, row.bed.low if row.bed else 0.0))
+    offer = Offer(found)
     return [
-        _field(
-            "line_width", "Line width", "mm", own.get(Kind.LINE_WIDTH, round(bore * 1.1, 2)),
-            f"{plain(NARROWEST * bore)} to {plain(WIDEST * bore)} for this bore",
-        ),
-        _field("layer", "Layer", "mm", layer),
-        _field("first_layer", "First layer", "mm", own.get(Kind.LAYER_FIRST, layer)),
-        _field("flow", "Flow", "%", round(own.get(Kind.FLOW, 50.0 if row.foaming else 100.0), 1)),
-        _field("bed", "Bed", "°C", bed, "0: not heated"),
-        _field("fan", "Fan", "%", own.get(Kind.FAN, row.fan.low if row.fan else 0.0), "as the part will have it"),
-    ]  # fmt: skip
+        offer.line_width(),
+        offer.layer(),
+        offer.first_layer(),
+        field("flow", "Flow", "%", offer.flow()),
+        offer.bed(Kind.BED, Kind.BED_FIRST),
+        offer.fan("as the part will have it"),
+    ]
 
 
 def heat_fields(found: Tuned, sides: Mapping[str, Side], *, foaming: bool) -> list[StartFieldOut]:
@@ -201,17 +184,17 @@ def heat_fields(found: Tuned, sides: Mapping[str, Side], *, foaming: bool) -> li
     bands = proposed.bands(foaming=foaming)
     shown = bands.temperatures_c or (0.0,)
     fields = [
-        _field("coldest", "Coldest band", "°C", shown[0]),
-        _field("hottest", "Hottest band", "°C", shown[-1]),
-        _choice("step", "Step", {"5": "5 °C", "10": "10 °C"}, plain(bands.step_c)),
-        _field(
+        field("coldest", "Coldest band", "°C", shown[0]),
+        field("hottest", "Hottest band", "°C", shown[-1]),
+        choice("step", "Step", {"5": "5 °C", "10": "10 °C"}, plain(bands.step_c)),
+        field(
             "speed", "Speed", "mm/s", proposed.speed_mm_s,
             "What you want to print at: a faster line wants it hotter." if not foaming else "The same in all bands.",
         ),
     ]  # fmt: skip
     if not foaming:
         fields.append(
-            _choice(
+            choice(
                 "order", "It stands", {"below": "hottest at the foot", "above": "coldest at the foot"}, "below",
                 "Hottest first: the nozzle only ever cools, and a cold band that fails takes no good one with it. "
                 "Coldest first, if the hottest may sag.",
@@ -222,25 +205,23 @@ def heat_fields(found: Tuned, sides: Mapping[str, Side], *, foaming: bool) -> li
 
 def pull_fields(found: Tuned, sides: Mapping[str, Side]) -> list[StartFieldOut]:
     """What is asked before a retraction tower is printed."""
-    setup, own = found.setup, {kind: value.number for kind, value in found.values.items()}
-    row, cap = family(setup.filament.family), pieces.retraction_cap(setup)
+    offer, cap = Offer(found), pieces.retraction_cap(found.setup)
     bands = pull_values(found, sides)
-    soft = row.stiffness is Stiffness.FLEXIBLE
+    soft = offer.row.stiffness is Stiffness.FLEXIBLE
     said = "Step up from none, and stop at the first click." if soft else ""
-    nozzle = own.get(Kind.NOZZLE) or (row.nozzle_low_c or 200)
     return [
-        _choice("vary", "Bands differ in", {"distance": "distance", "speed": "speed"}, "distance"),
-        _field("shortest", "Shortest", "mm", bands[0], said, when="vary=distance"),
-        _field("longest", "Longest", "mm", bands[-1], f"At most {plain(cap.distance_mm)} here.", when="vary=distance"),
-        _field("slowest", "Slowest", "mm/s", speed_bands(cap.speed_mm_s)[0], when="vary=speed"),
-        _field("fastest", "Fastest", "mm/s", cap.speed_mm_s, f"At most {plain(cap.speed_mm_s)}.", when="vary=speed"),
-        _field("count", "Bands", "", str(len(bands))),
-        _choice(
+        choice("vary", "Bands differ in", {"distance": "distance", "speed": "speed"}, "distance"),
+        field("shortest", "Shortest", "mm", bands[0], said, when="vary=distance"),
+        field("longest", "Longest", "mm", bands[-1], f"At most {plain(cap.distance_mm)} here.", when="vary=distance"),
+        field("slowest", "Slowest", "mm/s", speed_bands(cap.speed_mm_s)[0], when="vary=speed"),
+        field("fastest", "Fastest", "mm/s", cap.speed_mm_s, f"At most {plain(cap.speed_mm_s)}.", when="vary=speed"),
+        field("count", "Bands", "", str(len(bands))),
+        choice(
             "strings", "Strings", {"rated": "rated 0 to 4", "counted": "counted"}, "rated",
             "Counting says more, and takes longer: one side of each band, layer by layer.",
         ),
-        _field("nozzle", "Nozzle", "°C", nozzle),
-        _field("speed", "Speed", "mm/s", own.get(Kind.SPEED_OUTER, USUAL_SPEED_MM_S)),
+        offer.nozzle(Kind.NOZZLE),
+        field("speed", "Speed", "mm/s", offer.own(Kind.SPEED_OUTER, usual=USUAL_SPEED_MM_S)),
         *_line_fields(found),
     ]  # fmt: skip
 
@@ -253,46 +234,19 @@ def pull_values(found: Tuned, sides: Mapping[str, Side]) -> tuple[float, ...]:
     return retraction_bands(cap.distance_mm, from_zero=soft, share=0.5 if little else 1.0)
 
 
-class _Reader:
-    """Numbers of a start form, judged against what a setup allows."""
-
-    def __init__(self, found: Tuned, typed: Mapping[str, str], fields: TypedFields) -> None:
-        self.found, self.typed, self.fields = found, typed, fields
-        self.held: MachineLimits = pieces.limits_of(found)
-        self.bore = found.setup.nozzle.bore_mm
-
-    def number(self, name: str, what: str, low: float, high: float, why: str, unit: Unit = Unit.MM) -> float:
-        """A number between two bounds."""
-        return self.fields.number(name, self.typed.get(name, ""), what=what, low=low, high=high, why=why, unit=unit)
-
-    def nozzle(self, name: str, what: str) -> float:
-        """A temperature that the nozzle may have."""
-        cap = self.held.nozzle
-        why = f"fed from {plain(self.held.feeds_from_c)} °C on, and never above {plain(cap.max_c)} °C: {cap.why}"
-        return self.number(name, what, self.held.feeds_from_c, cap.max_c, why, Unit.CELSIUS)
-
-    def line(self) -> dict[str, Any]:
-        """Line, layers, bed, fan, flow and speed."""
-        bore, bed = self.bore, self.held.bed
-        layers = f"a bore of {plain(bore)} mm lays layers of 0.05 to {plain(0.75 * bore)} mm"
-        return {
-            "line_width_mm": self.number(
-                "line_width", "Line width", round(NARROWEST * bore, 4), round(WIDEST * bore, 4),
-                f"a bore of {plain(bore)} mm lays lines of {plain(NARROWEST * bore)} to {plain(WIDEST * bore)} mm",
-            ),
-            "layer_mm": self.number("layer", "The layer", 0.05, round(0.75 * bore, 4), layers),
-            "first_layer_mm": self.number("first_layer", "The first layer", 0.05, round(0.75 * bore, 4), layers),
-            "bed_c": self.number(
-                "bed", "The bed", 0, bed.max_c, f"never above {plain(bed.max_c)} °C: {bed.why}", Unit.CELSIUS
-            )
-            or None,
-            "fan_pct": self.number("fan", "The fan", 0, 100, "a fan turns at 0 to 100 %", Unit.PERCENT),
-            "flow": self.number("flow", "Flow", 25, 200, "walls take 25 to 200 %", Unit.PERCENT),
-            "speed_mm_s": self.number(
-                "speed", "The speed", 5, self.held.speed_mm_s,
-                f"this machine is held to {plain(self.held.speed_mm_s)} mm/s", Unit.MM_PER_S,
-            ),
-        }  # fmt: skip
+def _line(reader: StartReader) -> dict[str, Any]:
+    """Line, layers, bed, fan, flow and speed of a tower."""
+    fastest = reader.held.speed_mm_s
+    why = f"this machine is held to {plain(fastest)} mm/s"
+    return {
+        "line_width_mm": reader.line_width(),
+        "layer_mm": reader.layer("layer", "The layer"),
+        "first_layer_mm": reader.layer("first_layer", "The first layer"),
+        "bed_c": reader.bed(),
+        "fan_pct": reader.fan(),
+        "flow": reader.number("flow", "Flow", 25, 200, "walls take 25 to 200 %", Unit.PERCENT),
+        "speed_mm_s": reader.number("speed", "The speed", 5, fastest, why, Unit.MM_PER_S),
+    }
 
 
 _FIELDS: Final = (
@@ -305,10 +259,10 @@ def read_heat(
     found: Tuned, typed: Mapping[str, str], fields: TypedFields, sides: Mapping[str, Side], *, foaming: bool
 ) -> TowerInputs | None:
     """Inputs of a temperature or foaming run from its start form; None where a field needs another look."""
-    reader = _Reader(found, typed, fields)
+    reader = StartReader(found, typed, fields)
     coldest, hottest = reader.nozzle("coldest", "The coldest band"), reader.nozzle("hottest", "The hottest band")
     step = 10.0 if typed.get("step") == "10" else 5.0
-    line = reader.line()
+    line = _line(reader)
     fewest = FEWEST_FOAM_BANDS if foaming else FEWEST_PRINTED
     count = int((hottest - coldest) / step + 1e-9) + 1
     if not (fields.has("coldest") or fields.has("hottest")):
@@ -321,7 +275,7 @@ def read_heat(
         elif count > MOST_BANDS:
             said = f"That makes {count} bands; a tower has {MOST_BANDS} at most."
             fields.add(FieldProblem("hottest", "too_many", said))
-    if any(fields.has(name) for name in _FIELDS):
+    if reader.wrong(*_FIELDS):
         return None
     values = [coldest + step * place for place in range(count)]
     proposed = Proposed(found, sides, line["speed_mm_s"])
@@ -350,7 +304,7 @@ def read_heat(
 
 def read_pulls(found: Tuned, typed: Mapping[str, str], fields: TypedFields) -> TowerInputs | None:
     """Inputs of a retraction run from its start form; None where a field needs another look."""
-    reader = _Reader(found, typed, fields)
+    reader = StartReader(found, typed, fields)
     cap = pieces.retraction_cap(found.setup)
     of_speed = typed.get("vary") == "speed"
     low_name, high_name = ("slowest", "fastest") if of_speed else ("shortest", "longest")
@@ -360,7 +314,7 @@ def read_pulls(found: Tuned, typed: Mapping[str, str], fields: TypedFields) -> T
     high = reader.number(high_name, "The most", 1.0 if of_speed else 0.0, most, why, unit)
     count = round(reader.number("count", "The number of bands", 1, MOST_BANDS, f"1 to {MOST_BANDS} bands", Unit.COUNT))
     nozzle = reader.nozzle("nozzle", "The nozzle")
-    line = reader.line()
+    line = _line(reader)
     places = 0 if of_speed else 1
     if not any(fields.has(name) for name in (low_name, high_name, "count")):
         values = [round(low + (high - low) * place / max(1, count - 1), places) for place in range(count)]
@@ -371,10 +325,10 @@ def read_pulls(found: Tuned, typed: Mapping[str, str], fields: TypedFields) -> T
             fields.add(FieldProblem("count", "too_few", said))
         elif len(set(values)) < count:
             fields.add(FieldProblem("count", "too_many", "Bands that close cannot be told apart: fewer, or farther."))
-    if any(fields.has(name) for name in _FIELDS):
+    if reader.wrong(*_FIELDS):
         return None
     now = found.values.get(Kind.RETRACTION_SPEED if of_speed else Kind.RETRACTION)
-    layer = line["layer_mm"] or reader.bore / 2
+    layer = line["layer_mm"] or reader.bore_mm / 2
     return TowerInputs(
         of="retraction",
         current=0.0 if now is None else now.number,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import cached_property
@@ -23,10 +23,10 @@ from ubrex.core.calibrate import (
     evaluate_pair,
     judge_reprint,
 )
-from ubrex.core.chain import KINDS, Kind, Origin, Standing
+from ubrex.core.chain import Kind, Origin, Standing
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode import Volume
-from ubrex.core.gcode.pieces import NARROWEST, POSITIONS_A_WALL, WALLS, WIDEST, BoxOptions, Piece, Place, hollow_box
+from ubrex.core.gcode.pieces import POSITIONS_A_WALL, WALLS, BoxOptions, Piece, Place, hollow_box
 from ubrex.core.materials import family
 from ubrex.core.quantity import (
     FarOff,
@@ -34,7 +34,6 @@ from ubrex.core.quantity import (
     Reason,
     Slip,
     Tool,
-    ToolKind,
     Unit,
     Verdict,
     check_entry,
@@ -42,13 +41,14 @@ from ubrex.core.quantity import (
 )
 from ubrex.server.services import pieces, placed, readings, values
 from ubrex.server.services.errors import FieldProblem
+from ubrex.server.services.measured import MeasuredCase
 from ubrex.server.services.pieces import Printing
+from ubrex.server.services.start_form import Offer, StartReader, choice, field
 from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views import (
     CautionOut,
     CellOut,
-    OptionOut,
     PieceOut,
     PlateOut,
     ResultOut,
@@ -57,13 +57,11 @@ from ubrex.server.services.views import (
     StripReadingOut,
     StripStruckOut,
 )
-from ubrex.server.services.work import Work
 from ubrex.server.store.records import Decision, Instrument, Reading, Run
 from ubrex.server.words import walls as words
 from ubrex.server.words.numbers import NBSP, day, plain, plus_minus, signed, step_places, unit_text
 
 METHOD: Final = "box"
-TOOLS: Final = (ToolKind.CALLIPER, ToolKind.MICROMETER)
 FIRST_A_WALL: Final = 1
 ZERO_HOLDS: Final = timedelta(hours=12)
 """A zero that was checked counts for the evening."""
@@ -138,28 +136,11 @@ class WallInputs(BaseModel):
 
 
 @dataclass(frozen=True)
-class WallCase:
+class WallCase(MeasuredCase[WallInputs]):
     """A flow run with its readings."""
 
-    run: Run
-    rows: Sequence[Reading]
-    work: Work
-
     rule_version = FLOW_RULE_VERSION
-    tools = TOOLS
-    unit = Unit.MM
-    implied = "0."
-    has_history = False
-
-    @cached_property
-    def readings(self) -> Sequence[Reading]:
-        """The readings that count."""
-        return readings.counting(self.rows)
-
-    @cached_property
-    def inputs(self) -> WallInputs:
-        """Its inputs, typed."""
-        return WallInputs.model_validate(self.run.inputs)
+    inputs_kind = WallInputs
 
     @property
     def asked(self) -> int:
@@ -171,10 +152,6 @@ class WallCase:
     def blind(self) -> bool:
         """Whether the readings first asked for are not in yet: whoever knows the wanted width squeezes until it fits."""
         return self.run.state == "open" and len(self.readings) < self.asked
-
-    def with_reading(self, reading: Reading) -> WallCase:
-        """The same run with one more reading."""
-        return WallCase(self.run, [*self.rows, reading], self.work)
 
     def place_of(self, reading: Reading) -> str:
         """Where a reading was really taken: not where it was asked for, if somebody went round in another order."""
@@ -600,57 +577,31 @@ def options_of(found: Tuned, inputs: WallInputs) -> BoxOptions:
 
 def start_fields(found: Tuned) -> list[StartFieldOut]:
     """What is asked before a box is printed, filled in with what the setup has."""
-    setup, own = found.setup, {kind: value.number for kind, value in found.values.items()}
-    row, bore = family(setup.filament.family), setup.nozzle.bore_mm
-    nozzle = own.get(Kind.NOZZLE) or (row.nozzle_low_c or 200)
-    bed = own.get(Kind.BED, own.get(Kind.BED_FIRST, row.bed.low if row.bed else 0.0))
-    fan = own.get(Kind.FAN, row.fan.low if row.fan else 0.0)
-    flow = own.get(Kind.FLOW, 50.0 if row.foaming else 100.0)
-    width = own.get(Kind.LINE_WIDTH, round(bore * 1.1, 2))
-
-    def field(name: str, label: str, unit: str, value: float, hint: str = "") -> StartFieldOut:
-        return StartFieldOut(name=name, label=label, unit=unit, value=plain(round(value, 3)), hint=hint, options=[])
-
-    def choice(name: str, label: str, options: Mapping[str, str], value: str, hint: str = "") -> StartFieldOut:
-        shown = [OptionOut(value=key, text=text) for key, text in options.items()]
-        return StartFieldOut(name=name, label=label, unit="", value=value, hint=hint, options=shown)
-
+    offer = Offer(found)
     return [
         choice(
             "walls", "Walls", {"one": "One line", "two": "Two lines", "both": "Both, in one print"}, "one",
             "One line is the plainest. Both tell a wrong zero from a wrong flow.",
         ),
         choice("own", "Written by", {"yes": "Ubrex", "no": "my slicing program"}, "yes"),
-        field("current", "Printed with flow", "%", round(flow, 1), "The calibrated one; a bias on purpose is left out."),
-        field("line_width", "Line width", "mm", width, f"{plain(NARROWEST * bore)} to {plain(WIDEST * bore)} for this bore"),
-        field("layer", "Layer", "mm", own.get(Kind.LAYER, round(bore / 2, 2))),
-        field("first_layer", "First layer", "mm", own.get(Kind.LAYER_FIRST, own.get(Kind.LAYER, round(bore / 2, 2)))),
-        StartFieldOut(
-            when="own=no",
-            name="spacing", label="Two lines lie apart", unit="mm", value="", options=[],
-            hint="Only for a sliced box: the spacing in its file.",
-        ),
-        field("nozzle", "Nozzle", "°C", nozzle),
-        field("bed", "Bed", "°C", bed, "0: not heated"),
-        field("fan", "Fan", "%", fan),
-        StartFieldOut(
-            name="printed_at", label="Printed already, on", unit="", value="", options=[],
-            hint="Leave empty for a piece still to be printed.",
-        ),
-        StartFieldOut(
-            name="rescale", label="If e-steps changed since", unit="", value="no", hint="", when="printed_at",
-            options=[OptionOut(value="no", text="refuse it"), OptionOut(value="yes", text="rescale its flow")],
+        field("current", "Printed with flow", "%", offer.flow(), "The calibrated one; a bias on purpose is left out."),
+        offer.line_width(),
+        offer.layer(),
+        offer.first_layer(),
+        field("spacing", "Two lines lie apart", "mm", "", "Only for a sliced box: the spacing in its file.", "own=no"),
+        offer.nozzle(Kind.NOZZLE),
+        offer.bed(Kind.BED, Kind.BED_FIRST),
+        offer.fan(),
+        field("printed_at", "Printed already, on", "", "", "Leave empty for a piece still to be printed."),
+        choice(
+            "rescale", "If e-steps changed since", {"no": "refuse it", "yes": "rescale its flow"}, "no",
+            when="printed_at",
         ),
     ]  # fmt: skip
 
 
 def read(found: Tuned, typed: Mapping[str, str], fields: TypedFields, now: datetime) -> WallInputs | None:
     """Inputs of a run from its start form; None where a field needs another look."""
-    bore = found.setup.nozzle.bore_mm
-
-    def number(name: str, what: str, low: float, high: float, why: str, unit: Unit = Unit.MM) -> float:
-        return fields.number(name, typed.get(name, ""), what=what, low=low, high=high, why=why, unit=unit)
-
     walls: Literal["one", "two", "both"] = "one"
     match typed.get("walls"):
         case "two":
@@ -660,30 +611,19 @@ def read(found: Tuned, typed: Mapping[str, str], fields: TypedFields, now: datet
         case _:
             pass
     own = typed.get("own", "yes") != "no"
-    flow = KINDS[Kind.FLOW]
-    current = number("current", "Flow", flow.low, flow.high, flow.why, Unit.PERCENT)
-    why = f"a bore of {plain(bore)} mm lays lines of {plain(NARROWEST * bore)} to {plain(WIDEST * bore)} mm"
-    width = number("line_width", "Line width", round(NARROWEST * bore, 4), round(WIDEST * bore, 4), why)
-    layer_why = f"a bore of {plain(bore)} mm lays layers of 0.05 to {plain(0.75 * bore)} mm"
-    layer = number("layer", "The layer", 0.05, round(0.75 * bore, 4), layer_why)
-    first = number("first_layer", "The first layer", 0.05, round(0.75 * bore, 4), layer_why)
+    reader = StartReader(found, typed, fields, still=not own)
+    current = reader.value("current", "Flow", Kind.FLOW)
+    width, layer = reader.line_width(), reader.layer("layer", "The layer")
+    first = reader.layer("first_layer", "The first layer")
     spacing = None
     if not own and walls != "one":
-        spacing = number("spacing", "The spacing", 0.5 * bore, 2 * bore, "lines lie about a line width apart")
-    held = pieces.limits_of(found, still=not own)
-    cap = f"never above {plain(held.nozzle.max_c)} °C: {held.nozzle.why}"
-    nozzle = number("nozzle", "The nozzle", held.feeds_from_c, held.nozzle.max_c, cap, Unit.CELSIUS)
-    bed = number(
-        "bed", "The bed", 0, held.bed.max_c, f"never above {plain(held.bed.max_c)} °C: {held.bed.why}", Unit.CELSIUS
-    )
-    fan = number("fan", "The fan", 0, 100, "a fan turns at 0 to 100 %", Unit.PERCENT)
+        bore = reader.bore_mm
+        spacing = reader.number("spacing", "The spacing", 0.5 * bore, 2 * bore, "lines lie about a line width apart")
+    nozzle, bed, fan = reader.nozzle("nozzle", "The nozzle"), reader.bed(), reader.fan()
     rescaled = ""
     if typed.get("printed_at", "").strip():
         current, rescaled = _judge_printed(found, typed, current, fields, now)
-    if any(
-        fields.has(name)
-        for name in ("current", "line_width", "layer", "first_layer", "spacing", "nozzle", "bed", "fan")
-    ):
+    if reader.wrong("current", "line_width", "layer", "first_layer", "spacing", "nozzle", "bed", "fan"):
         return None
     return WallInputs(
         current=current,
@@ -695,7 +635,7 @@ def read(found: Tuned, typed: Mapping[str, str], fields: TypedFields, now: datet
         first_layer_mm=first,
         spacing_mm=spacing,
         nozzle_c=nozzle,
-        bed_c=bed or None,
+        bed_c=bed,
         fan_pct=fan,
         rescaled=rescaled,
     )

@@ -88,6 +88,11 @@ export function PhotosDialog({ run, band, onClose }: Props) {
           {said}
         </p>
       )}
+      {add.error?.status === 0 && add.variables && (
+        <button type="button" className="button mt-1" onClick={() => take(add.variables)}>
+          Send {add.variables.name} again
+        </button>
+      )}
       <div className="mt-3 grid grid-cols-2 gap-4">
         <Column title="This run" photos={photos.data?.photos ?? []} onRemove={(id) => remove.mutate(id)} />
         <Column
