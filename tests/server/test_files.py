@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 
 from tests.server.conftest import Person
+from tests.server.test_inventory import edit
 from tests.server.test_printed_runs import sized, start
 
 __all__ = ["sized"]
@@ -90,3 +91,6 @@ def test_a_setting_is_given_its_meaning_once_and_its_value_is_read_from_a_file(s
     assert answer.json()["fields"][0]["code"] == "too_hot"
     none = {"program": "", "values": [{"name": "melt", "value": "hot", "kind": "nozzle"}]}
     assert sized.post(f"/setups/{sized.setup_id}/file-values", none).json()["fields"][0]["code"] == "not_a_number"
+    assert edit(sized, "machine", 1, lacks="pressure").status_code == 200
+    push = {"program": "", "values": [{"name": "push", "value": "0.04", "kind": "pressure"}]}
+    assert sized.post(f"/setups/{sized.setup_id}/file-values", push).json()["fields"][0]["code"] == "not_on_machine"

@@ -146,7 +146,7 @@ function Picker({ label, main, input, onFile }: PickerProps) {
 function Checked({ check }: { check: Check }) {
   const colour = check.harmful ? "text-out" : check.findings.length > 0 ? "text-stale" : "text-asked";
   return (
-    <div className="grid gap-x-8 gap-y-4 wide:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-4 wide:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
       <div>
         <h2 className={`text-verdict font-bold ${colour}`} role="status">
           {check.verdict}
@@ -276,9 +276,9 @@ function Settings({ setupId, check }: SettingsProps) {
         <tbody>
           {check.settings.map((row) => (
             <tr key={row.name} className="border-b border-rule align-middle">
-              <td className="w-72 py-1 pr-3 text-body">{row.name}</td>
+              <td className="py-1 pr-3 text-body break-all desk:w-72">{row.name}</td>
               <td className="py-1 pr-3 text-body break-all text-ink-2">{row.value}</td>
-              <td className="w-64 py-1">
+              <td className="w-36 py-1 desk:w-64">
                 {row.is_number && (
                   <select
                     className="field min-h-11 text-body"

@@ -32,7 +32,9 @@ export function Readings({ run, waiting }: Props) {
         <tbody>
           {shown.map((reading, index) => (
             <tr key={reading.id} className="border-b border-rule align-top">
-              <td className="py-2.5 text-body whitespace-nowrap text-ink-2">{reading.place || index + 1}</td>
+              <td className="py-2.5 pr-3 text-body whitespace-nowrap text-ink-2">
+                {reading.place || index + 1}
+              </td>
               <td className="py-2 text-cell font-semibold">
                 {reading.struck === null ? (
                   reading.text
