@@ -258,3 +258,25 @@ def test_a_machine_and_a_label_are_entered_and_a_slip_is_said_at_its_field(demo:
     dialog.get_by_label("Nozzle range on the label").fill("195-220; 210-235 from 80 mm/s")
     dialog.get_by_role("button", name="Save").click()
     expect(page.get_by_text("195–220 °C; 210–235 °C from 80 mm/s")).to_be_visible()
+
+
+def test_a_family_among_many_is_found_by_part_of_its_name(demo: Served, open_page: OpenPage) -> None:
+    """Typed, walked to with an arrow, taken with Enter, which then saves; what is called nothing says so."""
+    page = open_page(f"{demo.address}/filaments")
+    be(page, "Ines")
+    page.keyboard.press("a")
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("What you call it").fill("Sedge bendy")
+    page.keyboard.press("Tab")
+    page.keyboard.press("Tab")
+    find = dialog.get_by_role("combobox", name="Family")
+    expect(find).to_be_focused()
+    page.keyboard.type("zinc")
+    expect(page.get_by_text("Nothing is called that.")).to_be_visible()
+    find.fill("flex")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(find).to_have_value("TPU, flexible")
+    page.keyboard.press("Enter")
+    expect(dialog).to_have_count(0)
+    expect(page.locator("li", has_text="Sedge bendy")).to_contain_text("TPU, flexible")

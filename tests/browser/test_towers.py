@@ -64,7 +64,7 @@ def test_a_tower_is_rated_by_keys_alone(demo: Served, open_page: OpenPage) -> No
 
 def test_strings_are_counted_with_figures_and_the_tower_goes_along_on_paper(demo: Served, open_page: OpenPage) -> None:
     """Figures wait for Enter; the sheet has an empty box for every band and scale, with the words of each number."""
-    page = begin(open_page, f"{demo.address}/setups/1/measure/retraction")
+    page = begin(open_page, f"{demo.address}/setups/3/measure/retraction")
     page.get_by_label("Strings", exact=True).select_option("counted")
     page.get_by_role("button", name="Start").click()
     cell = page.locator("td:focus")

@@ -1,4 +1,6 @@
-import { type KeyboardEvent, type ReactNode, useEffect, useId, useRef } from "react";
+import { type KeyboardEvent, type ReactNode, Suspense, useEffect, useId, useRef } from "react";
+import type { FinderProps } from "./Finder";
+import { later } from "./later";
 
 type Props = {
   label: string;
@@ -66,7 +68,12 @@ type ChoiceProps<T extends string> = {
   autoFocus?: boolean;
 };
 
-/** A labelled choice among a few. */
+/** More than this are looked up, not scrolled through. */
+const FEW = 7;
+
+const Finder = later<FinderProps<string>>(async () => (await import("./Finder")).Finder);
+
+/** A labelled choice: among a few a list, among many a field that finds them. */
 export function Choice<T extends string>(props: ChoiceProps<T>) {
   const { label, value, onChange, options, hint, problem, autoFocus } = props;
   const id = useId();
@@ -75,22 +82,36 @@ export function Choice<T extends string>(props: ChoiceProps<T>) {
       <label htmlFor={id} className="mb-1 block text-body font-semibold">
         {label}
       </label>
-      <select
-        id={id}
-        className="field"
-        autoFocus={autoFocus}
-        value={value}
-        aria-invalid={problem !== undefined}
-        aria-describedby={`${id}-said`}
-        onChange={(event) => onChange(event.target.value as T)}
-        onKeyDown={sendOnEnter}
-      >
-        {options.map((option) => (
-          <option key={option.value} value={option.value}>
-            {option.text}
-          </option>
-        ))}
-      </select>
+      {options.length > FEW ? (
+        <Suspense fallback={<input id={id} className="field" disabled />}>
+          <Finder
+            id={id}
+            value={value}
+            onChange={(chosen) => onChange(chosen as T)}
+            options={options}
+            invalid={problem !== undefined}
+            describedBy={`${id}-said`}
+            autoFocus={autoFocus}
+          />
+        </Suspense>
+      ) : (
+        <select
+          id={id}
+          className="field"
+          autoFocus={autoFocus}
+          value={value}
+          aria-invalid={problem !== undefined}
+          aria-describedby={`${id}-said`}
+          onChange={(event) => onChange(event.target.value as T)}
+          onKeyDown={sendOnEnter}
+        >
+          {options.map((option) => (
+            <option key={option.value} value={option.value}>
+              {option.text}
+            </option>
+          ))}
+        </select>
+      )}
       <div id={`${id}-said`}>
         {problem && <p className="mt-1 text-care font-semibold text-out">{problem}</p>}
         {hint && !problem && <p className="mt-1 text-small text-ink-2">{hint}</p>}

@@ -1,4 +1,7 @@
-"""Tool paths as typed moves: what a piece is made of, before any text."""
+"""Tool paths as typed moves: what a piece is made of, before any text.
+
+A tower has twenty thousand moves: the two kinds that are many are tuples, made in a third of the time of frozen records.
+"""
 
 from __future__ import annotations
 
@@ -6,7 +9,7 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import Final, TypeAlias
+from typing import Final, NamedTuple, TypeAlias
 
 from ubrex.core.bead import Bead
 
@@ -27,8 +30,7 @@ class Feed(StrEnum):
     TEST = "test"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Go:
+class Go(NamedTuple):
     """A straight move to a place [mm] at a speed [mm/s]; filament [mm] is fed along it where ``feed_mm`` > 0."""
 
     x: float
@@ -39,8 +41,7 @@ class Go:
     why: Feed = Feed.PRINT
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Push:
+class Push(NamedTuple):
     """Filament moved with the nozzle standing still [mm], negative: pulled back."""
 
     feed_mm: float

@@ -3,6 +3,7 @@ import { useParams } from "react-router";
 import { answer, api, type Problem, type Schemas, writeHeaders } from "../../api/client";
 import { useSetup } from "../../api/queries";
 import { LayerView } from "../../instrument/LayerView";
+import { Finder } from "../../shell/Finder";
 import { Page } from "../../shell/Page";
 import { Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
@@ -280,21 +281,12 @@ function Settings({ setupId, check }: SettingsProps) {
               <td className="py-1 pr-3 text-body break-all text-ink-2">{row.value}</td>
               <td className="w-36 py-1 desk:w-64">
                 {row.is_number && (
-                  <select
-                    className="field min-h-11 text-body"
-                    aria-label={`${row.name} means`}
+                  <Finder
+                    label={`${row.name} means`}
                     value={chosen[row.name] ?? ""}
-                    onChange={(event) =>
-                      setChosen((before) => ({ ...before, [row.name]: event.target.value }))
-                    }
-                  >
-                    <option value="">not said</option>
-                    {check.meanings.map((option) => (
-                      <option key={option.value} value={option.value}>
-                        {option.text}
-                      </option>
-                    ))}
-                  </select>
+                    onChange={(meaning) => setChosen((before) => ({ ...before, [row.name]: meaning }))}
+                    options={[{ value: "", text: "not said" }, ...check.meanings]}
+                  />
                 )}
               </td>
             </tr>
