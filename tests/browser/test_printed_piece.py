@@ -114,7 +114,7 @@ def test_a_sliced_file_is_checked_and_set_beside_another(demo: Served, open_page
     expect(page.get_by_text("The nozzle is asked for 255")).to_contain_text("the limit of its liner")
     page.get_by_label("Beside a second file").set_input_files(good)
     expect(page.get_by_text("settings differ")).to_be_visible()
-    page.set_viewport_size(PHONE)
+    page.set_viewport_size({"width": PHONE["width"], "height": PHONE["height"]})
     widths = "[...document.querySelectorAll('main, main *')].map((part) => part.getBoundingClientRect().right)"
     assert max(page.evaluate(widths)) <= PHONE["width"]
     picture = tmp_path / "owl.png"

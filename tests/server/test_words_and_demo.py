@@ -13,7 +13,7 @@ from ubrex.core.materials import FeedHeat, HeatLimit
 from ubrex.core.quantity import Reason, Verdict
 from ubrex.demo import load_demo
 from ubrex.server.services import bench, history, runs, setups
-from ubrex.server.services.views import BenchOut, StepOut
+from ubrex.server.services.views.bench import BenchOut, StepOut
 from ubrex.server.services.work import Desk, utc_now
 from ubrex.server.words import changes, esteps, machine, numbers, standing, towers
 

@@ -25,31 +25,20 @@ from ubrex.server.services import (
 )
 from ubrex.server.services import bench as benches
 from ubrex.server.services import ratings as ratings_of
-from ubrex.server.services.views import (
-    ChangeIn,
+from ubrex.server.services.views.bench import ChangeIn
+from ubrex.server.services.views.records import PrintIn, RecordIn, RecordKind, SpoolEntryIn
+from ubrex.server.services.views.runs import (
     DecisionIn,
     EStepsStartIn,
-    FirstSetupIn,
-    InstrumentIn,
-    PersonIn,
-    PrintIn,
-    RatingIn,
-    ReadBackIn,
     ReadingIn,
-    RecordIn,
-    RecordKind,
-    RoomIn,
     RunEditIn,
     RunOut,
     RunStartIn,
-    SafetyIn,
-    SetupIn,
-    SpoolEntryIn,
     StrikeIn,
-    TickIn,
-    TypedValueIn,
-    TypedValuesIn,
 )
+from ubrex.server.services.views.towers import RatingIn
+from ubrex.server.services.views.values import ReadBackIn, SafetyIn, TickIn, TypedValueIn, TypedValuesIn
+from ubrex.server.services.views.workshop import FirstSetupIn, InstrumentIn, PersonIn, RoomIn, SetupIn
 from ubrex.server.services.work import Desk
 from ubrex.server.words.machine import Keeping
 

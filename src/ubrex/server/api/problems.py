@@ -19,7 +19,7 @@ from ubrex.server.services import errors
 from ubrex.server.services.backup import UnusableBackup
 from ubrex.server.services.calc_types import UnusableInput
 from ubrex.server.services.errors import FieldProblem
-from ubrex.server.services.views import FieldOut, ProblemOut
+from ubrex.server.services.views.workshop import FieldOut, ProblemOut
 
 STATUS: Final[Mapping[type[core.UbrexError], int]] = {
     core.OutOfRange: 422,

@@ -14,7 +14,8 @@ from ubrex.server.services import setups
 from ubrex.server.services.errors import FieldProblem, Missing
 from ubrex.server.services.scopes import scope_keys
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import AssemblyIn, PickOut, SetupOut
+from ubrex.server.services.views.records import AssemblyIn, PickOut
+from ubrex.server.services.views.workshop import SetupOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.database import database
 from ubrex.server.store.records import (

@@ -16,7 +16,7 @@ from peewee import PeeweeException, fn
 from ubrex.core.errors import UbrexError
 from ubrex.server.services import setups
 from ubrex.server.services.errors import FieldProblem, Refused
-from ubrex.server.services.views import WorkshopOut
+from ubrex.server.services.views.workshop import WorkshopOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.database import applied_migrations, database
 from ubrex.server.store.records import WORKSHOP_TABLES, Record, Workshop

@@ -30,7 +30,7 @@ from ubrex.core.quantity import decimal_text
 from ubrex.server.services import changes, esteps, pieces, profile, runs, setups, standings, values
 from ubrex.server.services.errors import FieldProblem, Refused
 from ubrex.server.services.standings import CAN_RUN, DAY_S, Standings, StepFacts
-from ubrex.server.services.views import (
+from ubrex.server.services.views.bench import (
     BeforeOut,
     BenchOut,
     CribLineOut,
@@ -43,12 +43,11 @@ from ubrex.server.services.views import (
     SafetyOut,
     SetupNoteIn,
     SetupNoteOut,
-    SetupOut,
     StepOut,
-    StripOut,
-    ValueOut,
     WaitingOut,
 )
+from ubrex.server.services.views.values import StripOut, ValueOut
+from ubrex.server.services.views.workshop import SetupOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.facts import DryerRow, MarginRows, ValueRow, fetch_margin
 from ubrex.server.store.records import Note

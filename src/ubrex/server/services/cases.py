@@ -10,7 +10,10 @@ from ubrex.core.quantity import ToolKind, Unit
 from ubrex.server.services import diameter, esteps, first_layer, foam, rated, readings, towers, walls
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.values import NewValue
-from ubrex.server.services.views import CautionOut, CellOut, PieceOut, ResultOut, StripOut
+from ubrex.server.services.views.base import CautionOut, CellOut
+from ubrex.server.services.views.pieces import PieceOut
+from ubrex.server.services.views.runs import ResultOut
+from ubrex.server.services.views.values import StripOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.records import Decision, Reading, Run
 

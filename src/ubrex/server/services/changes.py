@@ -11,7 +11,7 @@ from peewee import JOIN
 from ubrex.core.chain import EFFECTS, PART_OF, Change, Done, Part
 from ubrex.server.services import setups, standings
 from ubrex.server.services.errors import Clash, FieldProblem, Refused
-from ubrex.server.services.views import (
+from ubrex.server.services.views.bench import (
     ChangeIn,
     ChangeKindOut,
     ChangeOut,

@@ -51,20 +51,11 @@ from ubrex.server.services import instruments, limits, pieces, readings, setups,
 from ubrex.server.services.errors import Clash, FieldProblem
 from ubrex.server.services.tuned import tuned_of
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import (
-    CautionOut,
-    CellOut,
-    EStepsStartIn,
-    EStepsStartOut,
-    InstrumentOut,
-    MethodOut,
-    PieceOut,
-    PlateOut,
-    ResultOut,
-    StripOut,
-    StripReadingOut,
-    StripStruckOut,
-)
+from ubrex.server.services.views.base import CautionOut, CellOut
+from ubrex.server.services.views.pieces import PieceOut
+from ubrex.server.services.views.runs import EStepsStartIn, EStepsStartOut, MethodOut, ResultOut
+from ubrex.server.services.views.values import PlateOut, StripOut, StripReadingOut, StripStruckOut
+from ubrex.server.services.views.workshop import InstrumentOut
 from ubrex.server.services.work import Work, find
 from ubrex.server.store.facts import MeasuredRow, TakenRow, ValueRow
 from ubrex.server.store.prepared import Prepared

@@ -18,7 +18,7 @@ from ubrex.server.services import limits, setups, values
 from ubrex.server.services.errors import FieldProblem, Refused
 from ubrex.server.services.scopes import owners
 from ubrex.server.services.tuned import Tuned, tuned_of
-from ubrex.server.services.views import (
+from ubrex.server.services.views.profiles import (
     CopyIn,
     ExportOut,
     ImportIn,
@@ -26,8 +26,8 @@ from ubrex.server.services.views import (
     ImportPreviewOut,
     ProfileFile,
     ProfileValue,
-    SetupOut,
 )
+from ubrex.server.services.views.workshop import SetupOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.records import Setup

@@ -14,7 +14,8 @@ from ubrex.server.services import pieces, profile, setups, values
 from ubrex.server.services.errors import FieldProblem, Refused
 from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import (
+from ubrex.server.services.views.base import OptionOut
+from ubrex.server.services.views.files import (
     FileCheckOut,
     FileCompareIn,
     FileDifferenceOut,
@@ -22,9 +23,8 @@ from ubrex.server.services.views import (
     FileMatchOut,
     FileSettingOut,
     FileValuesIn,
-    OptionOut,
-    SetupOut,
 )
+from ubrex.server.services.views.workshop import SetupOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.records import Meaning, SpoolEntry
 from ubrex.server.words.files import flaw_said, verdict_said, where_said

@@ -39,16 +39,10 @@ from ubrex.server.services.pieces import Printing
 from ubrex.server.services.start_form import Offer, StartReader, field
 from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import (
-    CautionOut,
-    CellOut,
-    PieceOut,
-    PlateOut,
-    ResultOut,
-    StartFieldOut,
-    StripOut,
-    StripReadingOut,
-)
+from ubrex.server.services.views.base import CautionOut, CellOut
+from ubrex.server.services.views.pieces import PieceOut
+from ubrex.server.services.views.runs import ResultOut, StartFieldOut
+from ubrex.server.services.views.values import PlateOut, StripOut, StripReadingOut
 from ubrex.server.store.records import Decision
 from ubrex.server.words import walls as words
 from ubrex.server.words.numbers import plain, plus_minus, signed, step_places, unit_text

@@ -33,15 +33,11 @@ from ubrex.server.services import pieces, placed, values
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.measured import JAWS
 from ubrex.server.services.rated import MISSING, TowerCase, place_of
-from ubrex.server.services.views import (
-    CautionOut,
-    CellOut,
-    PieceOut,
-    ResultOut,
-    StripOut,
-    StripReadingOut,
-    TowerNextOut,
-)
+from ubrex.server.services.views.base import CautionOut, CellOut
+from ubrex.server.services.views.pieces import PieceOut
+from ubrex.server.services.views.runs import ResultOut
+from ubrex.server.services.views.towers import TowerNextOut
+from ubrex.server.services.views.values import StripOut, StripReadingOut
 from ubrex.server.store.records import Decision, Reading
 from ubrex.server.words import towers as words
 from ubrex.server.words.numbers import DASH, NBSP, plain, plus_minus, step_places

@@ -14,7 +14,7 @@ from ubrex.core.materials import FAMILIES, LINED_LIMIT_C, Liner
 from ubrex.core.quantity import ToolKind, Unit, parse_entry
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import RecordKind
+from ubrex.server.services.views.records import RecordKind
 from ubrex.server.store.records import Entered, Filament, Hotend, Instrument, Machine, Nozzle, Record, Spool, Surface
 from ubrex.server.words.machine import Keeping
 from ubrex.server.words.numbers import plain

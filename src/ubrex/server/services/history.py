@@ -14,7 +14,7 @@ from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.services import changes, setups, values
 from ubrex.server.services.errors import Clash, Missing, Outdated
 from ubrex.server.services.tuned import tuned_of
-from ubrex.server.services.views import (
+from ubrex.server.services.views.profiles import (
     BesideOut,
     BesideRowOut,
     DifferenceOut,
@@ -22,9 +22,8 @@ from ubrex.server.services.views import (
     NoteIn,
     RestoreIn,
     RevisionOut,
-    StripOut,
-    ValueOut,
 )
+from ubrex.server.services.views.values import StripOut, ValueOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.facts import ValueRow, fetch_changes
 from ubrex.server.store.records import Machine, Person, Print, Revision, RevisionValue, TunedValue

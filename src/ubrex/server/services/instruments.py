@@ -7,7 +7,7 @@ from typing import Final
 from ubrex.core.quantity import ToolKind
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import InstrumentIn, InstrumentOut
+from ubrex.server.services.views.workshop import InstrumentIn, InstrumentOut
 from ubrex.server.services.work import Work, find
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Instrument

@@ -13,22 +13,21 @@ from ubrex.server.services import forms, instruments, setups
 from ubrex.server.services.errors import Clash, FieldProblem, Outdated
 from ubrex.server.services.forms import FORMS, RecordForm
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import (
+from ubrex.server.services.views.base import OptionOut
+from ubrex.server.services.views.records import (
     FilamentOut,
     FilamentsOut,
     FormFieldOut,
     FormOut,
     MachineOut,
-    OptionOut,
     PartOut,
     RecordIn,
     RecordKind,
-    RoomIn,
-    RoomOut,
     SpoolEntryIn,
     SpoolEntryOut,
     SpoolOut,
 )
+from ubrex.server.services.views.workshop import RoomIn, RoomOut
 from ubrex.server.services.work import Work, find
 from ubrex.server.store.records import (
     Entered,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ubrex.core.chain import KINDS, Heats, Kind
 from ubrex.core.materials import HeatLimit, Limit, Liner, bed_limits, nozzle_limits
-from ubrex.server.services.views import ProfileValue
+from ubrex.server.services.views.profiles import ProfileValue
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.records import Setup, TunedValue
 

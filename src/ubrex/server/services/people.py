@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ubrex.server.services.errors import FieldProblem, Refused
-from ubrex.server.services.views import PersonIn, PersonOut
+from ubrex.server.services.views.workshop import PersonIn, PersonOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.records import Person
 

@@ -11,7 +11,7 @@ from ubrex.core.quantity import decimal_text
 from ubrex.server.services import cases, runs
 from ubrex.server.services.errors import Clash, FieldProblem, Missing, Refused
 from ubrex.server.services.rated import TowerCase
-from ubrex.server.services.views import PhotoOut, PhotosOut
+from ubrex.server.services.views.towers import PhotoOut, PhotosOut
 from ubrex.server.services.work import Work, find
 from ubrex.server.store.records import Person, Photo, PhotoOff, Run
 

@@ -28,8 +28,8 @@ from ubrex.core.materials import Hazard, Stiffness, caution, family, strictest
 from ubrex.server.services import limits, setups
 from ubrex.server.services.errors import Clash
 from ubrex.server.services.tuned import Tuned
-from ubrex.server.services.views import (
-    CautionOut,
+from ubrex.server.services.views.base import CautionOut
+from ubrex.server.services.views.pieces import (
     FileViewOut,
     LayerOut,
     OutlineOut,

@@ -7,7 +7,7 @@ from typing import Literal
 
 from ubrex.core.gcode.pieces import Place
 from ubrex.core.quantity import Tool
-from ubrex.server.services.views import PlaceOut
+from ubrex.server.services.views.pieces import PlaceOut
 from ubrex.server.store.records import Instrument, Reading
 
 PlaceState = Literal["taken", "next", "skipped", "asked", "later"]

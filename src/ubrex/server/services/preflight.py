@@ -6,7 +6,8 @@ from ubrex.core.chain import Change, Kind
 from ubrex.core.materials import family
 from ubrex.core.quantity import decimal_text
 from ubrex.server.services import setups, standings
-from ubrex.server.services.views import CautionOut, PreflightOut
+from ubrex.server.services.views.base import CautionOut
+from ubrex.server.services.views.bench import PreflightOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.records import SpoolEntry
 from ubrex.server.words.numbers import ago

@@ -14,15 +14,15 @@ from ubrex.server.services.errors import Clash, FieldProblem, Refused
 from ubrex.server.services.scopes import owners
 from ubrex.server.services.tuned import dangers_of, tuned_of
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import (
+from ubrex.server.services.views.values import (
     SafetyIn,
-    SetupOut,
     TickIn,
     TypedFieldOut,
     TypedFormOut,
     TypedValueIn,
     TypedValuesIn,
 )
+from ubrex.server.services.views.workshop import SetupOut
 from ubrex.server.services.work import Work, find
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.records import Hotend, Machine, SafetyCheck, Setup, TunedValue, TypedIn

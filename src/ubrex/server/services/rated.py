@@ -40,21 +40,20 @@ from ubrex.server.services import pieces, profile, readings, towers, values
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.towers import TowerInputs
 from ubrex.server.services.tuned import Tuned, tuned_of
-from ubrex.server.services.views import (
-    CautionOut,
-    CellOut,
+from ubrex.server.services.views.base import CautionOut, CellOut
+from ubrex.server.services.views.pieces import PieceOut
+from ubrex.server.services.views.runs import ResultOut
+from ubrex.server.services.views.towers import (
     CellRatingOut,
     OtherRatingOut,
-    PieceOut,
-    ResultOut,
     ScaleOut,
-    StripOut,
     TowerBandOut,
     TowerNextOut,
     TowerOut,
     TowerPurposeOut,
     TowerVetoOut,
 )
+from ubrex.server.services.views.values import StripOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Decision, Photo, PhotoOff, Reading, Run

@@ -9,7 +9,8 @@ from ubrex.core.quantity import ToolKind, Unit
 from ubrex.server.services import cases, readings, runs
 from ubrex.server.services.errors import Clash, FieldProblem, Refused
 from ubrex.server.services.rated import SNAPPED, TowerCase, place_of
-from ubrex.server.services.views import RatingIn, RunOut
+from ubrex.server.services.views.runs import RunOut
+from ubrex.server.services.views.towers import RatingIn
 from ubrex.server.services.work import Work
 from ubrex.server.store.records import Instrument, Reading, Strike
 

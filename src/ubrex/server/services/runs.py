@@ -34,12 +34,13 @@ from ubrex.server.services.rated import TowerCase
 from ubrex.server.services.scopes import owners
 from ubrex.server.services.tuned import tuned_of
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import (
+from ubrex.server.services.views.base import RunState
+from ubrex.server.services.views.pieces import FileViewOut
+from ubrex.server.services.views.runs import (
     DecisionIn,
     DecisionOut,
     EntryOut,
     EStepsStartIn,
-    FileViewOut,
     InstructionOut,
     ReadingIn,
     ReadingListIn,
@@ -48,7 +49,6 @@ from ubrex.server.services.views import (
     RunLineOut,
     RunOut,
     RunsOut,
-    RunState,
     StrikeIn,
 )
 from ubrex.server.services.work import Work, find

@@ -6,7 +6,7 @@ from typing import Final, Literal, cast
 
 from ubrex.core.materials import SCHOOLS
 from ubrex.server.services.errors import Missing
-from ubrex.server.services.views import SchoolOut, SchoolsOut, SideIn
+from ubrex.server.services.views.runs import SchoolOut, SchoolsOut, SideIn
 from ubrex.server.services.work import Work
 from ubrex.server.store.records import SideTaken
 

@@ -14,14 +14,7 @@ from ubrex.core.quantity import Unit
 from ubrex.server.services import instruments, people
 from ubrex.server.services.errors import Clash, FieldProblem, Missing, Outdated
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import (
-    FamilyOut,
-    FirstSetupIn,
-    FirstSetupOut,
-    SetupIn,
-    SetupOut,
-    WorkshopOut,
-)
+from ubrex.server.services.views.workshop import FamilyOut, FirstSetupIn, FirstSetupOut, SetupIn, SetupOut, WorkshopOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import (

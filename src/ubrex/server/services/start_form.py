@@ -14,7 +14,8 @@ from ubrex.core.quantity import Unit
 from ubrex.server.services import pieces
 from ubrex.server.services.tuned import Tuned
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import OptionOut, StartFieldOut
+from ubrex.server.services.views.base import OptionOut
+from ubrex.server.services.views.runs import StartFieldOut
 from ubrex.server.words.numbers import plain
 
 COLDEST_TRY_C: Final = 200.0

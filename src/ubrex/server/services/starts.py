@@ -33,12 +33,12 @@ from ubrex.server.services.measured import JAWS
 from ubrex.server.services.schools import Side
 from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import (
+from ubrex.server.services.views.pieces import PieceOut
+from ubrex.server.services.views.records import SpoolEntryIn
+from ubrex.server.services.views.runs import (
     PieceIn,
-    PieceOut,
     RunOut,
     RunStartIn,
-    SpoolEntryIn,
     StartFieldOut,
     StartMethodOut,
     StartOut,

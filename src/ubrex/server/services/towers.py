@@ -40,7 +40,8 @@ from ubrex.server.services.schools import Side
 from ubrex.server.services.start_form import Offer, StartReader, choice, field
 from ubrex.server.services.tuned import Tuned
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import PieceOut, StartFieldOut
+from ubrex.server.services.views.pieces import PieceOut
+from ubrex.server.services.views.runs import StartFieldOut
 from ubrex.server.words.numbers import DASH, NBSP, plain
 from ubrex.server.words.profile import LIMITS, window_said
 

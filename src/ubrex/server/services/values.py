@@ -19,7 +19,7 @@ from ubrex.server.services.errors import Clash, FieldProblem, Refused
 from ubrex.server.services.scopes import owners, scope_keys
 from ubrex.server.services.setups import get_setup, places_of, select_setups, usable_setup
 from ubrex.server.services.standings import DAY_S, Standings, confirmation
-from ubrex.server.services.views import ProvenanceOut, ReadBackIn, ReadBackOut, ValueOut
+from ubrex.server.services.views.values import ProvenanceOut, ReadBackIn, ReadBackOut, ValueOut
 from ubrex.server.services.work import Work, find
 from ubrex.server.store.database import database
 from ubrex.server.store.facts import MarginRows, ReadBackRow, ValueRow

@@ -46,17 +46,10 @@ from ubrex.server.services.pieces import Printing
 from ubrex.server.services.start_form import Offer, StartReader, choice, field
 from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import (
-    CautionOut,
-    CellOut,
-    PieceOut,
-    PlateOut,
-    ResultOut,
-    StartFieldOut,
-    StripOut,
-    StripReadingOut,
-    StripStruckOut,
-)
+from ubrex.server.services.views.base import CautionOut, CellOut
+from ubrex.server.services.views.pieces import PieceOut
+from ubrex.server.services.views.runs import ResultOut, StartFieldOut
+from ubrex.server.services.views.values import PlateOut, StripOut, StripReadingOut, StripStruckOut
 from ubrex.server.store.records import Decision, Instrument, Reading, Run
 from ubrex.server.words import walls as words
 from ubrex.server.words.numbers import NBSP, day, plain, plus_minus, signed, step_places, unit_text

@@ -9,7 +9,7 @@ from ubrex.core.quantity import decimal_text
 from ubrex.server.services import setups
 from ubrex.server.services.errors import FieldProblem, Missing
 from ubrex.server.services.typed import TypedFields
-from ubrex.server.services.views import CounterOut, CountersOut, LimitIn, LimitOut, PrintIn
+from ubrex.server.services.views.records import CounterOut, CountersOut, LimitIn, LimitOut, PrintIn
 from ubrex.server.services.work import Work
 from ubrex.server.store.facts import fetch_wear
 from ubrex.server.store.records import AgeingLimit, PartLimit, Print, Setup

@@ -1,0 +1,1 @@
+"""The wire, by what it is about: what a screen sends (…In) and gets (…Out)."""
