@@ -158,6 +158,24 @@ def test_the_order_of_logging_does_not_matter(data: st.DataObject, done: list[Do
     assert asked_of(step, done, shown_true_at=shown) == asked_of(step, shuffled, shown_true_at=shown)
 
 
+@given(
+    done=done_lists,
+    step=st.sampled_from(Step),
+    shown=st.none() | st.integers(0, 400),
+    read=st.none() | st.integers(0, 400),
+)
+def test_of_several_changes_of_one_kind_only_the_newest_matters(
+    done: list[Done], step: Step, shown: int | None, read: int | None
+) -> None:
+    """What the facts of a setup rest on: earlier ones need not be fetched."""
+    newest = {row.change: row for row in sorted(done, key=lambda row: (row.at_day, row.key))}
+    moments = {
+        "shown_true_at": None if shown is None else TODAY - shown,
+        "read_back_at": None if read is None else TODAY - read,
+    }
+    assert asked_of(step, done, **moments) == asked_of(step, newest.values(), **moments)
+
+
 @given(effects=st.lists(st.sampled_from(Effect)))
 def test_the_gravest_effect_is_named(effects: list[Effect]) -> None:
     """Wait, measure anew, put back, rescale, look: the first of these that is asked for counts."""

@@ -32,7 +32,7 @@ CHUNK: Final = 50_000 * COLUMNS
 BLOCK: Final = 4000
 """Lines looked at together."""
 
-SHORT_RUN: Final = 12
+SHORT_RUN: Final = 6
 """So few moves are read sooner one by one than as columns."""
 
 _SETTING: Final = re.compile(r"^\s*([A-Za-z][\w .,/()\-]{0,60}?)\s*[=:]\s*(.{1,200}?)\s*$")
@@ -201,7 +201,7 @@ class _Reader:
         words = run.translate(_LETTERS_AWAY).split()
         has_z = "Z" in run
         try:
-            numbers = np.array(words, dtype=np.float64).reshape(count, 5 if has_z else 4)
+            numbers = np.fromiter(map(float, words), np.float64, len(words)).reshape(count, 5 if has_z else 4)
         except ValueError:
             return False
         fed = numbers[:, -1]

@@ -92,14 +92,14 @@ class PatchCase(MeasuredCase[PatchInputs]):
         return self.inputs.asked
 
     @cached_property
-    def standing(self) -> Tuned:
-        """Where the setup stands."""
+    def tuned(self) -> Tuned:
+        """The setup with its values."""
         return tuned_of(self.run.setup)
 
     @cached_property
     def made(self) -> tuple[Piece, Any]:
         """The piece and how it is printed."""
-        return patches_of(self.standing, self.inputs)
+        return patches_of(self.tuned, self.inputs)
 
     @cached_property
     def found(self) -> FirstLayerResult | None:
@@ -292,7 +292,7 @@ class PatchCase(MeasuredCase[PatchInputs]):
         spots = {place.name: place for place in made.plan.places}
         texts = {row.place: decimal_text(row.number, step_places(row.resolution)) for row in self.readings if row.place}
         return pieces.view(
-            made, self.standing, manner, placed.places_out(spots, PATCHES, texts, self.next_place(), []), []
+            made, self.tuned, manner, placed.places_out(spots, PATCHES, texts, self.next_place(), []), []
         )
 
     def file(self) -> str:
@@ -300,11 +300,11 @@ class PatchCase(MeasuredCase[PatchInputs]):
         made, manner = self.made
         head = [("run", str(self.run.id)), ("offset it is printed with", f"{plain(self.inputs.current)} mm")]
         revision = values.newest_revision(self.run.setup_id)
-        return pieces.write(self.standing, made, self.inputs.printing, manner, head, revision=revision)
+        return pieces.write(self.tuned, made, self.inputs.printing, manner, head, revision=revision)
 
     def pad_file(self) -> str:
         """Text of the file of the wide pad, to move the offset on while it prints."""
-        found, inputs = self.standing, self.inputs
+        found, inputs = self.tuned, self.inputs
         held = pieces.limits_of(found)
         manner = pieces.manner_of(found, inputs.bead, 1.0, held)
         piece = live_pad(_options(found, inputs), held.volume, manner)
