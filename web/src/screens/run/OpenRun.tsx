@@ -150,7 +150,7 @@ export function OpenRun({ run, onEarly }: Props) {
               </button>
             )}
           </div>
-          <div className="mt-1 flex gap-x-4 overflow-x-auto whitespace-nowrap desk:gap-5">
+          <div className="mt-1 flex gap-x-4 overflow-x-auto whitespace-nowrap desk:flex-wrap desk:gap-x-5">
             {last && (
               <button
                 type="button"
@@ -172,11 +172,6 @@ export function OpenRun({ run, onEarly }: Props) {
                 onClick={() => skip.mutate(undefined)}
               >
                 Pass it over
-              </button>
-            )}
-            {walls && last && (
-              <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("walked")}>
-                Other order
               </button>
             )}
             <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("instrument")}>
@@ -217,7 +212,11 @@ export function OpenRun({ run, onEarly }: Props) {
             onClose={() => setSheet(null)}
           />
         ) : (
-          <Readings run={run} waiting={entry.waiting} />
+          <Readings
+            run={run}
+            waiting={entry.waiting}
+            onOrder={walls && last ? () => setSheet("walked") : undefined}
+          />
         )}
       </div>
       <div className="order-2 shrink-0 desk:order-none">

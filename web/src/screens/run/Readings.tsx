@@ -1,10 +1,11 @@
 import type { Schemas } from "../../api/client";
 import type { Parcel } from "../../api/outbox";
+import { KeyHint } from "../../instrument/KeyHint";
 
-type Props = { run: Schemas["RunOut"]; waiting: readonly Parcel[] };
+type Props = { run: Schemas["RunOut"]; waiting: readonly Parcel[]; onOrder?: (() => void) | undefined };
 
 /** Readings in the order they were taken; struck ones stay, with their reason; those taken back stand under All entries. */
-export function Readings({ run, waiting }: Props) {
+export function Readings({ run, waiting, onOrder }: Props) {
   const shown = run.readings.filter((reading) => !reading.taken_back);
   const back = run.readings.filter((reading) => reading.taken_back);
   return (
@@ -69,6 +70,11 @@ export function Readings({ run, waiting }: Props) {
           )}
         </tbody>
       </table>
+      {onOrder && (
+        <button type="button" className="link min-h-11 text-body" onClick={onOrder}>
+          Measured in another order? <KeyHint>W</KeyHint>
+        </button>
+      )}
       {back.length > 0 && (
         <details className="mt-3 text-body">
           <summary className="min-h-8 cursor-pointer text-ink-2">All entries ({run.readings.length})</summary>
