@@ -52,6 +52,13 @@ def test_a_tower_is_rated_by_keys_alone(demo: Served, open_page: OpenPage) -> No
         page.wait_for_timeout(120)
     expect(page.get_by_test_id("verdict")).to_be_visible()
     expect(block).to_contain_text("Everything that counts is rated.")
+    page.keyboard.press("s")
+    swap = page.get_by_role("dialog")
+    expect(swap.get_by_label("This band")).to_be_focused()
+    swap.get_by_label("and this one").select_option(swap.get_by_label("This band").input_value())
+    page.keyboard.press("Enter")
+    expect(swap).to_contain_text("Choose two of the")
+    page.keyboard.press("Escape")
     page.keyboard.press("x")
     expect(page.get_by_role("dialog")).to_contain_text("out of the choice?")
     assert violations(page) == []

@@ -1,5 +1,6 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { useState } from "react";
+import { matching } from "./matching";
 
 export type FinderProps<T extends string> = {
   value: T;
@@ -16,8 +17,7 @@ export type FinderProps<T extends string> = {
 export function Finder<T extends string>(props: FinderProps<T>) {
   const { value, onChange, options, id, label, invalid, describedBy, autoFocus } = props;
   const [text, setText] = useState("");
-  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = options.filter((row) => words.every((word) => row.text.toLowerCase().includes(word)));
+  const found = matching(options, text);
   return (
     <Combobox
       immediate

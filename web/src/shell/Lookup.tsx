@@ -1,5 +1,6 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { useState } from "react";
+import { matching } from "./matching";
 
 type Option<T> = { value: T; text: string; beside?: string };
 
@@ -24,8 +25,7 @@ export function Lookup<T extends string | number>({
   autoFocus = true,
 }: Props<T>) {
   const [text, setText] = useState("");
-  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = options.filter((row) => words.every((word) => row.text.toLowerCase().includes(word)));
+  const found = matching(options, text);
   return (
     <Combobox value={value} onChange={(chosen) => chosen !== null && onChosen(chosen)}>
       <ComboboxInput

@@ -55,12 +55,15 @@ function Typing({ setupId, fields, onClose }: TypingProps) {
     onClose,
   );
   const usual = fields.filter((field) => field.default !== "");
-  /** What is usual goes into the fields that nothing was typed into. */
+  /** What is usual goes where there is no value and nothing was typed, and leaves again with that choice. */
   const choose = (next: Origin) => {
+    const after = { ...typed };
+    for (const field of usual) {
+      if (next === "family" && !field.now && !after[field.kind]) after[field.kind] = field.default;
+      else if (origin === "family" && after[field.kind] === field.default) delete after[field.kind];
+    }
     setOrigin(next);
-    if (next !== "family") return;
-    const empty = usual.filter((field) => !typed[field.kind]);
-    setTyped({ ...typed, ...Object.fromEntries(empty.map((field) => [field.kind, field.default])) });
+    setTyped(after);
   };
   const form = useRefused(save.error);
   const said = (field: string) => problemAt(save.error, field)?.message;

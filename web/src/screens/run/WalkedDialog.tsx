@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from "react";
 import { answer, api, editHeaders, type Schemas } from "../../api/client";
-import { KeyHint } from "../../instrument/KeyHint";
 import { Choice } from "../../shell/Field";
+import { FormFoot } from "../../shell/FormFoot";
 import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
 
@@ -50,14 +50,7 @@ export function WalkedDialog({ run, onClose }: { run: Schemas["RunOut"]; onClose
             { value: "back", text: "round the other way" },
           ]}
         />
-        {save.error && (
-          <p role="alert" className="text-care font-semibold text-out">
-            {save.error.detail}
-          </p>
-        )}
-        <button type="submit" className="button button-main">
-          Move them <KeyHint onBlue>Enter</KeyHint>
-        </button>
+        <FormFoot label="Move them" pending={save.isPending} error={save.error} onClose={onClose} />
       </form>
     </Modal>
   );

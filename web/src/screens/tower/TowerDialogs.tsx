@@ -1,7 +1,8 @@
 import { type FormEvent, useState } from "react";
-import { answer, api, editHeaders, type Schemas } from "../../api/client";
+import { answer, api, editHeaders, problemAt, type Schemas } from "../../api/client";
 import { KeyHint } from "../../instrument/KeyHint";
 import { Choice } from "../../shell/Field";
+import { FormFoot } from "../../shell/FormFoot";
 import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
 import type { TowerHand } from "./useTower";
@@ -82,15 +83,14 @@ export function SwapDialog({
       <form onSubmit={submit} className="space-y-3">
         <p className="text-reason">Their values change places. What was rated stays where it was seen.</p>
         <Choice label="This band" autoFocus value={first} onChange={setFirst} options={options} />
-        <Choice label="and this one" value={second} onChange={setSecond} options={options} />
-        {swap.error && (
-          <p role="alert" className="text-care font-semibold text-out">
-            {swap.error.detail}
-          </p>
-        )}
-        <button type="submit" className="button button-main">
-          Swap them <KeyHint onBlue>Enter</KeyHint>
-        </button>
+        <Choice
+          label="and this one"
+          value={second}
+          onChange={setSecond}
+          options={options}
+          problem={problemAt(swap.error, "swap")?.message}
+        />
+        <FormFoot label="Swap them" pending={swap.isPending} error={swap.error} onClose={onClose} />
       </form>
     </Modal>
   );
