@@ -47,7 +47,7 @@ from ubrex.demo import load_demo
 from ubrex.server.api.app import AppSettings, create_app
 from ubrex.server.runtime.cluster import APP, OWNER, Cluster
 from ubrex.server.runtime.folder import Folder
-from ubrex.server.runtime.serve import WEB, listen
+from ubrex.server.runtime.serve import WEB, listen, settle_memory
 from ubrex.server.runtime.workshop import prepare
 from ubrex.server.services import setups, standings
 from ubrex.server.services.work import utc_now
@@ -264,6 +264,7 @@ def _serving() -> Iterator[int]:
     _add_floors(app)
     server = uvicorn.Server(uvicorn.Config(app, log_level="warning", access_log=False))
     with listen("127.0.0.1", FIRST_PORT, print) as listening:
+        settle_memory()
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]})
         thread.start()
         while not server.started:
@@ -324,6 +325,7 @@ _WORD: Final = re.compile(r"([A-Z])([-+]?[0-9]*\.?[0-9]+)")
 
 def _files() -> None:
     """Pieces written, the writer against plain formatting, the reader against a bare loop and one regular expression."""
+    settle_memory()
     manner = Manner()
     box = BoxOptions(bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2, first_layer_mm=0.2, walls="both")
     pads = PadOptions(bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2)

@@ -35,7 +35,6 @@ from ubrex.core.chain import (
     StepState,
     asked_of,
     dangers,
-    gravest,
     next_step,
     remaining,
     standing,
@@ -176,12 +175,20 @@ def test_of_several_changes_of_one_kind_only_the_newest_matters(
     assert asked_of(step, done, **moments) == asked_of(step, newest.values(), **moments)
 
 
-@given(effects=st.lists(st.sampled_from(Effect)))
-def test_the_gravest_effect_is_named(effects: list[Effect]) -> None:
-    """Wait, measure anew, put back, rescale, look: the first of these that is asked for counts."""
-    found = gravest(effects)
-    assert (found is None) is (not effects)
-    assert all(list(Effect).index(effect) >= list(Effect).index(found) for effect in effects if found)
+DRIES = {Change.DRIED, Change.SPOOL_SAME, Change.COLOUR_OTHER, Change.FILAMENT_OTHER}
+"""What ends a wait for dry filament."""
+
+
+@given(
+    changes=st.sets(st.sampled_from([change for change in Change if change not in DRIES])), step=st.sampled_from(Step)
+)
+def test_the_gravest_of_several_changes_is_asked(changes: set[Change], step: Step) -> None:
+    """Wait, measure anew, put back, rescale, look: the first of these that anything asks for, where nothing was dried."""
+    found = asked_of(step, [Done(change, TODAY, key) for key, change in enumerate(changes)], shown_true_at=TODAY - 1)
+    asked = {EFFECTS[change][step] for change in changes if step in EFFECTS[change]}
+    assert (None if found is None else EFFECTS[found.change][step]) == next(
+        (row for row in Effect if row in asked), None
+    )
 
 
 def test_wet_filament_holds_even_what_was_measured_since_until_it_is_dried() -> None:

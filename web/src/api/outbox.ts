@@ -49,9 +49,11 @@ export class Outbox {
   private parcels: readonly Parcel[];
   private outcomes = new Set<(outcome: Outcome) => void>();
 
+  /** `together`: how what becomes of an attempt is told at once to all who hear of it. */
   constructor(
     private readonly workshop: string,
     private readonly send: Send,
+    private readonly together: (tell: () => void) => void = (tell) => tell(),
   ) {
     this.parcels = this.read();
   }
@@ -97,7 +99,7 @@ export class Outbox {
   private async sendAll() {
     for (let next = this.next(); next; next = this.next()) {
       const outcome = await this.attempt(next);
-      for (const listener of this.outcomes) listener(outcome);
+      this.together(() => this.settle(outcome));
       if (outcome.kind === "unsent") {
         this.failures += 1;
         this.timer = setTimeout(() => void this.flush(), pauseAfter(this.failures));
@@ -109,14 +111,17 @@ export class Outbox {
 
   private async attempt(parcel: Parcel): Promise<Outcome> {
     try {
-      const run = await this.send(parcel);
-      this.drop(parcel.key);
-      return { kind: "stored", parcel, run };
+      return { kind: "stored", parcel, run: await this.send(parcel) };
     } catch (error) {
       if (!isProblem(error) || worthRetrying(error)) return { kind: "unsent", parcel };
-      this.refuse(parcel.key, error);
       return { kind: "refused", parcel, problem: error };
     }
+  }
+
+  private settle(outcome: Outcome) {
+    if (outcome.kind === "stored") this.drop(outcome.parcel.key);
+    if (outcome.kind === "refused") this.refuse(outcome.parcel.key, outcome.problem);
+    for (const listener of this.outcomes) listener(outcome);
   }
 
   private refuse(key: string, problem: Problem) {

@@ -1,5 +1,13 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { createContext, type ReactNode, useContext, useEffect, useMemo, useSyncExternalStore } from "react";
+import { notifyManager, useQueryClient } from "@tanstack/react-query";
+import {
+  createContext,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useSyncExternalStore,
+} from "react";
 import { answer, api, writeHeaders } from "../api/client";
 import { Outbox, type Parcel } from "../api/outbox";
 import { keys, refresh } from "../api/queries";
@@ -26,7 +34,7 @@ function sendReading(parcel: Parcel) {
 /** The queue of readings of one workshop, alive as long as the page. */
 export function OutboxProvider({ workshop, children }: { workshop: string; children: ReactNode }) {
   const queries = useQueryClient();
-  const outbox = useMemo(() => new Outbox(workshop, sendReading), [workshop]);
+  const outbox = useMemo(() => new Outbox(workshop, sendReading, notifyManager.batch), [workshop]);
   useEffect(() => {
     const unhear = outbox.onOutcome((outcome) => {
       if (outcome.kind === "stored") {
@@ -54,10 +62,17 @@ export function useOutbox(): Outbox {
   return outbox;
 }
 
-/** What the queue holds, kept up to date. */
+/**
+ * What the queue holds, kept up to date. Told through the same hand as answers: a reading is sent before the page is drawn
+ * again, and leaves the queue in the same drawing in which it is there as stored.
+ */
 export function useParcels(): readonly Parcel[] {
   const outbox = useOutbox();
-  return useSyncExternalStore(outbox.subscribe, outbox.all);
+  const subscribe = useCallback(
+    (listener: () => void) => outbox.subscribe(notifyManager.batchCalls(listener)),
+    [outbox],
+  );
+  return useSyncExternalStore(subscribe, outbox.all);
 }
 
 /** How many readings wait, and where; and the run of one that was refused, if any. */

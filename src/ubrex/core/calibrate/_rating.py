@@ -52,12 +52,12 @@ def rater_weight(raters: int) -> float:
 
 def log_likelihood(table: Array, rows: Sequence[Row]) -> Array:
     """Log-likelihood of each curve given the rows of all raters."""
-    total = np.zeros(table.shape[1])
-    for row in rows:
-        for band, rating in enumerate(row):
-            if rating is not None:
-                total += table[rating, :, band]
-    return total * rater_weight(max(1, sum(_said(row) for row in rows)))
+    said = [(rating, band) for row in rows for band, rating in enumerate(row) if rating is not None]
+    if not said:
+        return np.zeros(table.shape[1])
+    ratings, bands = zip(*said, strict=True)
+    total = table[list(ratings), :, list(bands)].sum(axis=0)
+    return np.asarray(total * rater_weight(sum(_said(row) for row in rows)))
 
 
 def normalised(log_weights: Array) -> Array:
@@ -72,14 +72,14 @@ def contradicting(table: Array, rows: Sequence[Row], log_prior: Array) -> list[t
     total = log_prior + log_likelihood(table, rows)
     weight = rater_weight(max(1, sum(_said(row) for row in rows)))
     for rater, row in enumerate(rows):
-        if sum(rating is not None for rating in row) + sum(_said(other) for other in rows) < MOST_ALONE:
+        rated = [(band, rating) for band, rating in enumerate(row) if rating is not None]
+        if not rated or len(rated) + sum(_said(other) for other in rows) < MOST_ALONE:
             continue
-        for band, rating in enumerate(row):
-            if rating is None:
-                continue
-            without = normalised(total - weight * table[rating, :, band])
-            if float(without @ np.exp(table[rating, :, band])) < CONTRADICTS_BELOW:
-                found.append((rater, band))
+        bands, ratings = zip(*rated, strict=True)
+        own = table[list(ratings), :, list(bands)]
+        without = np.exp(total - weight * own - (total - weight * own).max(axis=1, keepdims=True))
+        likely = (without * np.exp(own)).sum(axis=1) / without.sum(axis=1)
+        found += [(rater, band) for band, share in zip(bands, likely, strict=True) if share < CONTRADICTS_BELOW]
     return found
 
 

@@ -6,7 +6,6 @@ has one best place. Every such curve counts alike until the ratings come in.
 
 from __future__ import annotations
 
-import math
 import statistics
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -294,12 +293,10 @@ def _judge(sample: TowerSample, demand: Demand, used: Sequence[Criterion]) -> To
     std = np.sqrt(sum(belief.spread(belief.on_grid, belief.on_grid[:, [pick]]) for belief in beliefs))
     near_low, near_high = _near(grid, allowed & (score[pick] - score <= NEAR_Z * std), allowed, pick)
     wide_low, wide_high = _near(grid, allowed & (score[pick] - score <= HALF_WIDTH_Z * std), allowed, pick)
+    scores = sum(belief.weights @ belief.on_bands for belief in beliefs)
+    spreads = np.sqrt(sum(belief.spread(belief.on_bands) for belief in beliefs))
     bands = tuple(
-        BandScore(
-            score=float(sum(belief.weights @ belief.on_bands[:, place] for belief in beliefs)),
-            std=math.sqrt(float(sum(belief.spread(belief.on_bands[:, [place]])[0] for belief in beliefs))),
-        )
-        for place in range(len(temperatures))
+        BandScore(score=float(of), std=float(std)) for of, std in zip(np.asarray(scores), spreads, strict=True)
     )
     step = _step(temperatures)
     first, last = int(np.argmax(inside)), int(np.flatnonzero(inside)[-1])

@@ -9,7 +9,6 @@ from ubrex.core.chain._changes import (
     Effect,
     Part,
     asked_of,
-    gravest,
     temperature_change,
 )
 from ubrex.core.chain._kinds import KINDS, MAIN_KIND, Belongs, Heats, Kind, ValueKind
@@ -72,7 +71,6 @@ __all__ = [
     "Wearing",
     "asked_of",
     "dangers",
-    "gravest",
     "missing_for",
     "next_step",
     "remaining",

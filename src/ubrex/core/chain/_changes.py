@@ -206,11 +206,6 @@ def temperature_change(before_c: float, after_c: float, *, foaming: bool) -> Cha
     return Change.TEMPERATURE_MOVED_FAR if moved >= TEMPERATURE_MOVED_FAR_C else Change.TEMPERATURE_MOVED
 
 
-def gravest(effects: Iterable[Effect]) -> Effect | None:
-    """The effect that counts when several changes touch one step; None if none does."""
-    return min(effects, key=_GRAVITY.__getitem__, default=None)
-
-
 def asked_of(
     step: Step, done: Iterable[Done], *, shown_true_at: float | None, read_back_at: float | None = None
 ) -> Done | None:
@@ -224,16 +219,11 @@ def asked_of(
     dry_at = max((row.at_day for row in rows if row.change in _ENDS_WET), default=-math.inf)
     shown = -math.inf if shown_true_at is None else shown_true_at
     read = -math.inf if read_back_at is None else read_back_at
-
-    def counts(row: Done, effect: Effect | None) -> bool:
-        if effect is None:
-            return False
-        if effect is Effect.HOLD:
-            return row.at_day > dry_at
-        return row.at_day > shown and (effect is not Effect.RE_ENTER or row.at_day > read)
-
-    later = [(row, effect) for row in rows if counts(row, effect := EFFECTS[row.change].get(step))]
-    if not later:
-        return None
-    worst = gravest(effect for _, effect in later if effect is not None)
-    return max((row for row, effect in later if effect is worst), key=lambda row: (row.at_day, row.key))
+    later: list[tuple[int, float, int, Done]] = []
+    for row in rows:
+        effect = EFFECTS[row.change].get(step)
+        if effect is None or row.at_day <= (dry_at if effect is Effect.HOLD else shown):
+            continue
+        if effect is not Effect.RE_ENTER or row.at_day > read:
+            later.append((-_GRAVITY[effect], row.at_day, row.key, row))
+    return max(later, key=lambda one: one[:3])[-1] if later else None

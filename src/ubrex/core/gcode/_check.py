@@ -169,18 +169,9 @@ def _heat_flaws(found: Gcode, limits: MachineLimits) -> Iterator[FileFinding]:
 def _place_flaws(found: Gcode, limits: MachineLimits, laid: np.ndarray) -> Iterator[FileFinding]:
     if found.homed_at is None or (found.first_move_at is not None and found.homed_at > found.first_move_at):
         yield FileFinding(flaw=Flaw.NO_HOMING, line=found.first_move_at or 0)
-    volume = limits.volume
     x, y, z = (column[laid] for column in (found.x, found.y, found.z))
-    slack = 0.01
-    out = (
-        (x < volume.left - slack)
-        | (x > volume.left + volume.width_mm + slack)
-        | (y < volume.front - slack)
-        | (y > volume.front + volume.depth_mm + slack)
-        | (z > volume.height_mm + slack)
-        | (z < -slack)
-    )
-    rows = np.flatnonzero(out)
+    left, right, front, back, low, high = limits.volume.reach(slack=0.01)
+    rows = np.flatnonzero((x < left) | (x > right) | (y < front) | (y > back) | (z < low) | (z > high))
     if len(rows):
         yield _at(found, int(laid[rows[0]]), Flaw.OUTSIDE, float(np.abs((x[rows[0]], y[rows[0]])).max()), 0.0)
     fast = np.flatnonzero(found.speed > limits.speed_mm_s + 0.01)

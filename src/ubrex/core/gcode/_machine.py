@@ -66,12 +66,18 @@ class Volume:
         """Centre of the bed."""
         return self.left + self.width_mm / 2, self.front + self.depth_mm / 2
 
+    def reach(self, slack: float = 1e-6) -> tuple[float, float, float, float, float, float]:
+        """Least and greatest x, y and z [mm] that lie inside, or no farther out than the slack."""
+        left, front = self.left, self.front
+        return (
+            left - slack, left + self.width_mm + slack, front - slack, front + self.depth_mm + slack,
+            -slack, self.height_mm + slack,
+        )  # fmt: skip
+
     def holds(self, x: float, y: float, z: float, slack: float = 1e-6) -> bool:
         """Whether a place lies inside."""
-        width, depth = self.width_mm, self.depth_mm
-        if self.centred:
-            x, y = x + width / 2, y + depth / 2
-        return -slack <= x <= width + slack and -slack <= y <= depth + slack and -slack <= z <= self.height_mm + slack
+        left, right, front, back, low, high = self.reach(slack)
+        return left <= x <= right and front <= y <= back and low <= z <= high
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

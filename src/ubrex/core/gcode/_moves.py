@@ -134,22 +134,24 @@ class Pen:
         """Go there without printing, filament as it is."""
         if not self.started or (x, y, z) != (self.x, self.y, self.z):
             self.started = True
-            self.moves.append(Go(x=x, y=y, z=z, speed_mm_s=self.manner.travel_mm_s))
+            self.moves.append(Go(x, y, z, self.manner.travel_mm_s))
             self.x, self.y, self.z = x, y, z
 
     def _feed(self, mm: float) -> None:
         if mm:
-            self.moves.append(Push(feed_mm=mm, speed_mm_s=self.manner.retraction_speed_mm_s, why=Feed.RETRACT))
+            self.moves.append(Push(mm, self.manner.retraction_speed_mm_s, Feed.RETRACT))
 
     def line(self, places: Sequence[tuple[float, float]], z: float, bead: Bead, *, speed: float, why: Feed) -> None:
         """A line through places [mm] at a height; the nozzle goes to the first."""
         self.travel(*places[0], z)
         each_mm = self.manner.feed_for(bead, 1.0)
+        add, from_x, from_y = self.moves.append, self.x, self.y
         for x, y in places[1:]:
-            length = math.hypot(x - self.x, y - self.y)
+            length = math.hypot(x - from_x, y - from_y)
             if length > 0:
-                self.moves.append(Go(x=x, y=y, z=z, speed_mm_s=speed, feed_mm=each_mm * length, why=why))
-                self.x, self.y = x, y
+                add(Go(x, y, z, speed, each_mm * length, why))
+                from_x, from_y = x, y
+        self.x, self.y = from_x, from_y
 
 
 def printed(moves: Sequence[Move]) -> Iterator[tuple[Go, float]]:

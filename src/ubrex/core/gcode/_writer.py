@@ -116,37 +116,39 @@ def _step_back(moves: Sequence[Move], manner: Manner, limits: MachineLimits) -> 
 
 
 def _check(moves: Iterable[Move], manner: Manner, limits: MachineLimits) -> None:
-    """Hold moves to every limit. Whatever stands still or heats only later is judged by what it was told last."""
+    """Hold moves to every limit. Whatever stands still or heats only later is judged by what it was told last.
+
+    A tower has twenty thousand moves: most pass without a call, and what does not pass is said by the functions below.
+    """
     strand = CIRCLE * manner.filament_mm**2
+    left, right, front, back, low, high = limits.volume.reach()
+    fastest, melts, feeds_from = limits.speed_mm_s, limits.melt_mm3_s, limits.feeds_from_c
     at: tuple[float, float, float] | None = None
     hot = 0.0
     for move in moves:
-        match move:
-            case Set():
-                _check_heat(move, limits)
-                if move.what is SetWhat.NOZZLE:
-                    hot = move.number
-            case Go():
+        if isinstance(move, Go):
+            x, y, z, speed, feed, _ = move
+            if not (left <= x <= right and front <= y <= back and low <= z <= high and speed <= fastest):
                 _check_place(move, limits)
-                here = (move.x, move.y, move.z)
-                length = 0.0 if at is None else math.dist(at, here)
-                if move.feed_mm:
+            if feed:
+                length = 0.0 if at is None else math.dist(at, (x, y, z))
+                if length == 0:
+                    raise RefusedFile(Breach.VOLUME, "a line without a length")
+                if hot < feeds_from or feed * strand * speed > melts * length:
                     _check_hot(hot, limits)
-                    if length == 0:
-                        raise RefusedFile(Breach.VOLUME, "a line without a length")
-                    _check_melt(move.feed_mm * strand / length * move.speed_mm_s, limits)
-                at = here
-            case Push():
-                _check_hot(hot, limits)
-                if move.why is Feed.RETRACT and abs(move.feed_mm) > limits.retraction_mm + 1e-9:
-                    said = (
-                        f"{abs(move.feed_mm):g} mm is pulled back; at most {limits.retraction_mm:g} mm is allowed here"
-                    )
-                    raise RefusedFile(Breach.RETRACTION, said)
-                if move.why is not Feed.RETRACT:
-                    _check_melt(move.speed_mm_s * strand, limits)
-            case _:
-                pass
+                    _check_melt(feed * strand / length * speed, limits)
+            at = (x, y, z)
+        elif isinstance(move, Push):
+            _check_hot(hot, limits)
+            if move.why is Feed.RETRACT and abs(move.feed_mm) > limits.retraction_mm + 1e-9:
+                said = f"{abs(move.feed_mm):g} mm is pulled back; at most {limits.retraction_mm:g} mm is allowed here"
+                raise RefusedFile(Breach.RETRACTION, said)
+            if move.why is not Feed.RETRACT:
+                _check_melt(move.speed_mm_s * strand, limits)
+        elif isinstance(move, Set):
+            _check_heat(move, limits)
+            if move.what is SetWhat.NOZZLE:
+                hot = move.number
 
 
 def _check_heat(move: Set, limits: MachineLimits) -> None:
@@ -232,28 +234,42 @@ def _plain(text: str) -> str:
 
 
 def _lines(moves: Iterable[Move], dialect: Dialect) -> Iterator[str]:
-    """One line a move; the speed only where it changes."""
-    fed, speed = 0.0, -1.0
+    """One line a move; the speed only where it changes. The text of a height is made once for all moves at it."""
+    relative = dialect.relative_feed
+    fed, speed, height, height_text = 0.0, -1.0, math.nan, ""
     for move in moves:
-        match move:
-            case Go() | Push():
-                fed = move.feed_mm if dialect.relative_feed else fed + move.feed_mm
-                line = "G1" if move.feed_mm else "G0"
-                if isinstance(move, Go):
-                    line += f" X{move.x:.3f} Y{move.y:.3f} Z{move.z:.3f}"
-                if move.feed_mm:
-                    line += f" E{fed:.5f}"
-                if move.speed_mm_s != speed:
-                    speed = move.speed_mm_s
-                    line += f" F{60 * speed:.0f}"
-                yield line
-            case Set(what=SetWhat.FAN):
-                yield f"M106 S{round(move.number * 2.55)}" if move.number > 0 else "M107"
-            case Set():
-                nozzle = move.what is SetWhat.NOZZLE
-                ask, wait = ("M104", "M109") if nozzle else ("M140", "M190")
-                yield f"{wait if move.wait else ask} S{move.number:g}"
-            case Pause():
-                yield f"G4 P{round(1000 * move.seconds)}"
-            case Remark():
-                yield f"; {_plain(move.text)}"
+        if isinstance(move, Go):
+            x, y, z, wanted, feed, _ = move
+            if z != height:
+                height, height_text = z, f"{z:.3f}"
+            if feed:
+                fed = feed if relative else fed + feed
+                line = f"G1 X{x:.3f} Y{y:.3f} Z{height_text} E{fed:.5f}"
+            else:
+                line = f"G0 X{x:.3f} Y{y:.3f} Z{height_text}"
+        elif isinstance(move, Push):
+            wanted = move.speed_mm_s
+            fed = move.feed_mm if relative else fed + move.feed_mm
+            line = f"G1 E{fed:.5f}"
+        else:
+            yield _said(move)
+            continue
+        if wanted != speed:
+            speed = wanted
+            line += f" F{60 * speed:.0f}"
+        yield line
+
+
+def _said(move: Set | Pause | Remark) -> str:
+    """What moves nothing."""
+    match move:
+        case Set(what=SetWhat.FAN):
+            return f"M106 S{round(move.number * 2.55)}" if move.number > 0 else "M107"
+        case Set():
+            nozzle = move.what is SetWhat.NOZZLE
+            ask, wait = ("M104", "M109") if nozzle else ("M140", "M190")
+            return f"{wait if move.wait else ask} S{move.number:g}"
+        case Pause():
+            return f"G4 P{round(1000 * move.seconds)}"
+        case Remark():
+            return f"; {_plain(move.text)}"

@@ -50,15 +50,15 @@ CAN_RUN: Final = frozenset({Step.E_STEPS, Step.Z_OFFSET, Step.TEMPERATURE, Step.
 _OPTIONAL: Final = frozenset({Step.LEVEL, Step.SEAM, Step.BED})
 """Steps that stay out of sight until somebody says a value: not every machine and every person has one."""
 
-_FOLLOWED: Final = {
-    Kind.E_STEPS.value: Change.E_STEPS_CHANGED,
-    Kind.FLOW.value: Change.FLOW_CHANGED,
-    Kind.Z_OFFSET.value: Change.Z_OFFSET_CHANGED,
-    Kind.LINE_WIDTH.value: Change.LINE_SHAPE,
-    Kind.LAYER.value: Change.LINE_SHAPE,
+_FOLLOWED: Final[Mapping[str, Change]] = {
+    Kind.E_STEPS: Change.E_STEPS_CHANGED,
+    Kind.FLOW: Change.FLOW_CHANGED,
+    Kind.Z_OFFSET: Change.Z_OFFSET_CHANGED,
+    Kind.LINE_WIDTH: Change.LINE_SHAPE,
+    Kind.LAYER: Change.LINE_SHAPE,
 }
 
-_EARLIER_TOO: Final = (*_FOLLOWED, Kind.NOZZLE.value)
+_EARLIER_TOO: Final = (*_FOLLOWED, Kind.NOZZLE)
 """Kinds whose earlier values count: what moved between two of them, and what a rescaled one was rescaled from."""
 
 _WETNESS: Final = frozenset({Change.WET, Change.DRIED, Change.SPOOL_SAME, Change.COLOUR_OTHER, Change.FILAMENT_OTHER})
@@ -108,7 +108,7 @@ class Standings(Tuned):
     def done_at_s(self, change: Change) -> float | None:
         """When this was last done to any part of the setup; None if it is not logged."""
         log = self._given.log
-        moments = [log.last[part, change.value] for part in self._given.parts if (part, change.value) in log.last]
+        moments = [log.last[part, change] for part in self._given.parts if (part, change) in log.last]
         return max(moments, default=None)
 
     def beyond(self, kind: Kind) -> Limit | None:
@@ -166,6 +166,13 @@ class _Log:
         self.limits = {
             step: replace(usual, days=rows.limits[step.value]) if step.value in rows.limits else usual
             for step, usual in AGEING.items()
+        }
+        self.untold = {
+            (step, at): StepFacts(
+                standing=at, value=None, shown_at_s=None, asked=None, since=_NOTHING, limits=self.limits[step]
+            )
+            for step in STEPS
+            for at in (Standing.NEVER, Standing.NOT_ON_MACHINE)
         }
         self._worn: dict[_Part, _Worn] = {}
 
@@ -251,7 +258,7 @@ def of_setups(setups: Sequence[Setup], now: datetime) -> list[Standings]:
 
 def _given(setup: Setup, history: list[ValueRow], log: _Log) -> _Given:
     history.sort(key=lambda value: value.id, reverse=True)
-    esteps = next((value for value in history if value.kind == Kind.E_STEPS.value), None)
+    esteps = next((value for value in history if value.kind == Kind.E_STEPS), None)
     return _Given(
         setup=setup,
         history=history,
@@ -291,7 +298,7 @@ def _followed(history: Iterable[ValueRow], setup: Setup) -> dict[Step, list[Done
         if after is None or (after.number, after.unit) == (value.number, value.unit):
             continue
         change = _FOLLOWED.get(value.kind)
-        if value.kind == Kind.NOZZLE.value:
+        if value.kind == Kind.NOZZLE:
             foaming = family(setup.filament.family).foaming
             change = temperature_change(value.number, after.number, foaming=foaming)
         if change is not None:
@@ -314,13 +321,13 @@ def _judge(given: _Given, now_s: float) -> Standings:
         wetness = []
     beyond: dict[Step, Limit] = {}
     for hot in _HEATED:
-        limit = _beyond(given.setup, hot, newest.get(hot.value), newest.get(Kind.HEAT_BIAS.value))
+        limit = _beyond(given.setup, hot, newest.get(hot), newest.get(Kind.HEAT_BIAS))
         if limit is not None:
             beyond.setdefault(KINDS[hot].step, limit)
     steps: dict[Step, StepFacts] = {}
     for step in STEPS:
         kind = MAIN_KIND.get(step)
-        main = None if kind is None else newest.get(kind.value)
+        main = None if kind is None else newest.get(kind)
         if main is None and not wetness and step is not Step.SAFETY:
             if step not in _OPTIONAL or step in given.lacks:
                 steps[step] = _untold(step, given)
@@ -334,16 +341,11 @@ def _judge(given: _Given, now_s: float) -> Standings:
 
 
 def _untold(step: Step, given: _Given) -> StepFacts:
-    """A step that nobody ever said or measured anything of: most of them, so nothing is looked up for it."""
-    return StepFacts(
-        standing=Standing.NOT_ON_MACHINE if step in given.lacks else Standing.NEVER,
-        value=None,
-        shown_at_s=None,
-        asked=None,
-        since=_NOTHING,
-        limits=given.log.limits[step],
-        run_open=given.open_runs.get(step),
-    )
+    """A step that nobody ever said or measured anything of: most of them, and alike on all setups but for an open run."""
+    at = Standing.NOT_ON_MACHINE if step in given.lacks else Standing.NEVER
+    facts = given.log.untold[step, at]
+    open_run = given.open_runs.get(step)
+    return facts if open_run is None else replace(facts, run_open=open_run)
 
 
 def _done_since(
@@ -384,13 +386,13 @@ def _step(
     origin = None if value is None else Origin(value.origin)
     if step is Step.SAFETY and shown_at_s is not None:
         origin = Origin.MEASURED
-    out = value is not None and value.action == "keep" and value.verdict == Verdict.APPLY.value
+    out = value is not None and value.action == "keep" and value.verdict == Verdict.APPLY
     # A value that was written after its machine may have lost it was entered again then.
     read_at_s = None if value is None else value.at_s
     if step is Step.E_STEPS and value is not None:
         kept = confirmation(value, log.kept.get(given.setup.toolhead_id))
         if kept is not None:
-            shown_at_s, out = kept.at_s, kept.verdict == Verdict.APPLY.value
+            shown_at_s, out = kept.at_s, kept.verdict == Verdict.APPLY
         if given.read_back is not None and given.read_back.matches:
             read_at_s = max(value.at_s, given.read_back.at_s)
     shown_day = None if shown_at_s is None else shown_at_s / DAY_S

@@ -45,7 +45,7 @@ class ValueRow(NamedTuple):
 
 
 class KeptRow(NamedTuple):
-    """The newest run of a toolhead that kept its e-steps."""
+    """The newest run of a toolhead that kept its e-steps; none before they were written, which could not confirm them."""
 
     toolhead_id: int
     at_s: float
@@ -118,9 +118,12 @@ SELECT
 (SELECT json_agg(json_build_array(k.toolhead_id, extract(epoch FROM k.at)::float8, k.current, k.verdict)) FROM (
     SELECT asked.toolhead_id, d.at, (d.inputs->>'current')::float8 AS current, d.verdict
     FROM unnest(%(toolheads)s::bigint[]) AS asked(toolhead_id) JOIN LATERAL (
+        SELECT at FROM tuned_value WHERE kind = 'e_steps' AND toolhead_id = asked.toolhead_id
+        ORDER BY id DESC LIMIT 1) value ON true
+    JOIN LATERAL (
         SELECT d.at, d.verdict, r.inputs FROM decision d JOIN run r ON r.id = d.run_id JOIN setup s ON s.id = r.setup_id
-        WHERE d.action = 'keep' AND r.step = 'e_steps' AND s.toolhead_id = asked.toolhead_id
-        ORDER BY d.id DESC LIMIT 1) d ON true) k),
+        WHERE d.action = 'keep' AND d.at > value.at AND r.step = 'e_steps' AND s.toolhead_id = asked.toolhead_id
+        ORDER BY d.at DESC LIMIT 1) d ON true) k),
 (SELECT json_agg(json_build_array(b.value_id, extract(epoch FROM b.at)::float8, b.typed, b.number, b.matches)) FROM (
     SELECT DISTINCT ON (b.value_id) b.* FROM read_back b
     WHERE b.value_id IN (SELECT id FROM tuned_value WHERE kind = 'e_steps' AND scope = ANY(%(scopes)s))

@@ -73,6 +73,13 @@ class Prepared(Generic[AnyRecord]):
         return database.execute_sql(self._shape.sql, self._shape.filled(arguments)), self._shape
 
 
+def record(kind: type[AnyRecord], values: Sequence[Any]) -> AnyRecord:
+    """A record as it is stored, from the values of all its columns in order: peewee takes ten times as long for a join."""
+    made = kind(__no_default__=True)
+    made.__data__.update(zip((field.name for field in kind._meta.sorted_fields), values, strict=True))
+    return made
+
+
 class Insert(Generic[AnyRecord]):
     """Adds records of one kind, every column but a generated id given."""
 
