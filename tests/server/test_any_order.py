@@ -153,7 +153,5 @@ def test_no_order_of_events_loses_a_reading_or_shows_what_was_not_decided(ines: 
     OfInes.ines = ines
     run_state_machine_as_test(
         OfInes,
-        settings=settings(
-            max_examples=6, stateful_step_count=25, deadline=None, suppress_health_check=list(HealthCheck)
-        ),
+        settings=settings(max_examples=6, stateful_step_count=25, suppress_health_check=list(HealthCheck)),
     )

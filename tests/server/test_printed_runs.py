@@ -59,6 +59,22 @@ def codes(answer: Any) -> dict[str, str]:
     return {row["field"]: row["code"] for row in answer.json()["fields"]}
 
 
+def test_what_a_setup_prints_says_how_small_a_change_is_worth_making(sized: Person) -> None:
+    """The same four walls are left alone for brackets and corrected for joints; a run keeps what held when it began."""
+    walls = ("0.4395", "0.4393", "0.4397", "0.4395")
+    setup = sized.setup_id
+    fit = next(row for row in sized.get(f"/setups/{setup}/picks/purpose") if row["text"] == "joints")
+    assert fit["beside"] == "a flow 2 % off is worth a change"
+    everyday = read_all(sized, start(sized, "flow", "box").json(), *walls)
+    assert (everyday["result"]["verdict"], everyday["result"]["remarks"]) == ("try", [])
+    assert sized.post("/assemblies", fit["form"]).json()["purpose"] == "fit"
+    assert sized.get(f"/runs/{everyday['id']}")["result"]["verdict"] == "try"
+    assert sized.post(f"/runs/{everyday['id']}/leave", version=everyday["version"]).status_code == 201
+    joint = read_all(sized, start(sized, "flow", "box").json(), *walls)
+    assert joint["result"]["verdict"] == "apply"
+    assert joint["result"]["remarks"] == ["For what this setup prints, 2 % is worth a change."]
+
+
 def test_a_box_is_seen_written_measured_and_applied(sized: Person) -> None:
     """Four walls at 0.49 instead of 0.45: blind until the fourth, then a flow that feeds less; it stands in the crib."""
     form = sized.get(f"/setups/{sized.setup_id}/starts/flow")

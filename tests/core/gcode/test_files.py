@@ -119,7 +119,7 @@ def jobs(draw: st.DrawFn) -> tuple[Piece, Job, MachineLimits, Dialect]:
     return piece, job(piece, manner, heat=heat), limits, Dialect(relative_feed=draw(st.booleans()))
 
 
-@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
+@settings(max_examples=25, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
 @given(jobs())
 def test_every_file_keeps_its_promises(made: tuple[Piece, Job, MachineLimits, Dialect]) -> None:
     """Inside the volume, never too hot, homed first, never down again, off at the end, and read back as meant."""
@@ -152,7 +152,7 @@ def test_every_file_keeps_its_promises(made: tuple[Piece, Job, MachineLimits, Di
     assert np.allclose(found.x[laid][1:], [move.x for move in meant], atol=1e-3)
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=15)
 @given(flow=st.floats(0.3, 1.3), width=st.floats(0.42, 0.5), lines=st.sampled_from(["one", "two"]))
 def test_what_is_pushed_is_the_volume_of_the_lines(flow: float, width: float, lines: Any) -> None:
     """Filament times its area = length of line times the bead's area times the flow, to 0.1 %."""

@@ -2804,7 +2804,7 @@ export interface components {
         };
         /**
          * Purpose
-         * @description What a part is for. It says which steps have to be good enough, and moves the picks of towers; never a value.
+         * @description What a part is for. It says which steps have to be good enough, and moves tolerances and picks; never a value.
          * @enum {string}
          */
         Purpose: "everyday" | "strength" | "looks" | "fit" | "lightness";

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 import statistics
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
@@ -16,6 +16,7 @@ from typing import Final
 from scipy.special import fdtr
 
 from ubrex.core.bead import Bead
+from ubrex.core.chain import Purpose
 from ubrex.core.quantity import Component, Reason, Tool, Verdict, combine, decide, student_quantile
 
 FLOW_RULE_VERSION: Final = "flow/1"
@@ -23,6 +24,16 @@ FLOW_RULE_VERSION: Final = "flow/1"
 
 FLOW_TOLERANCE_PCT: Final = 3.0
 """Smallest change worth making [%]: about one digit of a calliper on a line of 0.4 mm (rules, B)."""
+
+FLOW_TOLERANCES_PCT: Final[Mapping[Purpose, float]] = {
+    Purpose.EVERYDAY: FLOW_TOLERANCE_PCT,
+    Purpose.STRENGTH: FLOW_TOLERANCE_PCT,
+    Purpose.LOOKS: 2.0,
+    Purpose.FIT: 2.0,
+    Purpose.LIGHTNESS: FLOW_TOLERANCE_PCT,
+}
+"""Smallest change worth making [%] for what a part is for (E): a joint counts the excess of two faces, a top surface shows
+it before anything else does. Nothing finer: a micrometer could not tell."""
 
 FLOW_TARGET_PCT: Final = 6.0
 """Half-width that makes the answer usable [%]: what a calliper with its zero checked reaches on one line (rules, B)."""
@@ -487,9 +498,9 @@ class PairResult:
     guard_pct: float = 0.0
 
 
-def evaluate_pair(single: WallSample, double: WallSample) -> PairResult:
+def evaluate_pair(single: WallSample, double: WallSample, *, tolerance_pct: float = FLOW_TOLERANCE_PCT) -> PairResult:
     """What one and two walls say together. Where they disagree nothing is averaged, and the cause is named."""
-    one, two = evaluate_flow(single), evaluate_flow(double)
+    one, two = (evaluate_flow(sample, tolerance_pct=tolerance_pct) for sample in (single, double))
     for found in (one, two):
         if found.verdict is Verdict.REFUSE or found.figures is None:
             return PairResult(single=one, double=two, verdict=Verdict.REFUSE, reason=found.reason)
@@ -499,7 +510,7 @@ def evaluate_pair(single: WallSample, double: WallSample) -> PairResult:
     error_pct, to_pct = 100 * (both.factor - 1), 100 * both.factor**2
     total = Component(to_pct * both.std, min(one.figures.dof, two.figures.dof))
     helps = one.more_readings is not None or two.more_readings is not None
-    decision = decide(error_pct, total, tolerance=FLOW_TOLERANCE_PCT, target=FLOW_TARGET_PCT, more_helps=helps)
+    decision = decide(error_pct, total, tolerance=tolerance_pct, target=FLOW_TARGET_PCT, more_helps=helps)
     verdict, reason = decision.verdict, decision.reason
     if not both.agree:
         verdict = Verdict.REFUSE

@@ -13,7 +13,7 @@ from ubrex.core.chain._steps import STEPS, Step
 
 
 class Purpose(StrEnum):
-    """What a part is for. It says which steps have to be good enough, and moves the picks of towers; never a value."""
+    """What a part is for. It says which steps have to be good enough, and moves tolerances and picks; never a value."""
 
     EVERYDAY = "everyday"
     STRENGTH = "strength"

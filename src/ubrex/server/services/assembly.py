@@ -30,7 +30,7 @@ from ubrex.server.store.records import (
     Surface,
     Toolhead,
 )
-from ubrex.server.words.profile import PURPOSES
+from ubrex.server.words.profile import PURPOSES, purpose_moves
 
 Pickable = Literal["machine", "nozzle", "surface", "filament", "purpose"]
 
@@ -222,7 +222,7 @@ def _filaments(setup: Setup) -> Iterable[_Choice]:
 
 def _purposes(setup: Setup) -> Iterable[_Choice]:
     for purpose in Purpose:
-        yield _Choice(PURPOSES[purpose], "", _form(setup, purpose=purpose.value), _with(setup))
+        yield _Choice(PURPOSES[purpose], purpose_moves(purpose), _form(setup, purpose=purpose.value), _with(setup))
 
 
 _GONE: Final = "This is no longer in the workshop. Choose another."

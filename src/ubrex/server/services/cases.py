@@ -94,6 +94,9 @@ class Case(Protocol):
     def next_place(self) -> str | None:
         """The place of the piece that is measured next; None where there is no piece or all are done."""
 
+    def place_text(self, reading: Reading) -> str:
+        """Where a reading belongs, as the list of readings says it; "" where there are no places."""
+
     def piece(self) -> PieceOut | None:
         """The piece with its places, if one is printed."""
 

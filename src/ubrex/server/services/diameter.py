@@ -38,7 +38,7 @@ from ubrex.server.services.views.base import CautionOut, CellOut
 from ubrex.server.services.views.pieces import PieceOut
 from ubrex.server.services.views.runs import ResultOut, StartFieldOut
 from ubrex.server.services.views.values import PlateOut, StripOut, StripReadingOut
-from ubrex.server.store.records import Decision
+from ubrex.server.store.records import Decision, Reading
 from ubrex.server.words import walls as words
 from ubrex.server.words.numbers import plain, plus_minus, step_places, unit_text
 
@@ -76,6 +76,11 @@ class DiameterCase(MeasuredCase[DiameterInputs]):
     def implied(self) -> str:
         """Digits without a point: 175 is 1.75, 1748 is 1.748."""
         return f"{int(self.inputs.current)}."
+
+    def place_text(self, reading: Reading) -> str:
+        """The place, and which way the jaws closed there."""
+        place = reading.place or ""
+        return f"{place[:-1]} {'widest' if place.endswith('w') else 'across'}" if place else ""
 
     @cached_property
     def pairs(self) -> list[tuple[float, float]]:

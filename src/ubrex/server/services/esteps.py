@@ -690,6 +690,10 @@ class EStepsCase:
         """The same run with one more reading."""
         return EStepsCase(EStepsRun(self.run, [*self.rows, reading], self.loaded.history), self.work)
 
+    def place_text(self, reading: Reading) -> str:  # noqa: ARG002
+        """A feed has no places."""
+        return ""
+
     def method_name(self) -> str:
         """How it is measured."""
         return words.METHODS[Method(self.run.method)].name

@@ -69,10 +69,10 @@ class FoamCase(TowerCase):
         """Nothing is rated: walls are measured."""
         return ()
 
-    def place_text(self, place: str) -> str:
-        """A place as the list of readings shows it: the band, and its arm or what is wrong with it."""
-        band, _, key = place.partition(":")
-        return f"{self.text(int(band))} arm {key}" if key in ARMS else super().place_text(place)
+    def place_text(self, reading: Reading) -> str:
+        """The band, and its arm or what is wrong with it."""
+        band, _, key = (reading.place or "").partition(":")
+        return f"{self.text(int(band))} arm {key}" if key in ARMS else super().place_text(reading)
 
     @property
     def order(self) -> list[str]:

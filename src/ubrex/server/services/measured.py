@@ -53,6 +53,10 @@ class MeasuredCase(Generic[Inputs]):
         """The coarsest tool of the run."""
         return placed.coarsest(self.readings, self.run.instrument)
 
+    def place_text(self, reading: Reading) -> str:
+        """The place as its name stands on the piece."""
+        return reading.place or ""
+
     def with_reading(self, reading: Reading) -> Self:
         """The same run with one more reading."""
         return type(self)(self.run, [*self.rows, reading], self.work)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from typing import Any, Final
+from typing import Final
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
@@ -32,7 +32,7 @@ def add_photo(work: Work, run_id: int, content: bytes, *, band: int | None, note
     case = cases.load(run, work)
     if band is not None and not (isinstance(case, TowerCase) and band < case.count):
         raise Refused(FieldProblem("band", "no_such_band", "This run has no such band."))
-    if Photo.select().where(Photo.run == run.id, shown()).count() >= MOST_OF_A_RUN:
+    if Photo.select().where(Photo.run == run.id, Photo.shown()).count() >= MOST_OF_A_RUN:
         raise Clash(f"This run has {MOST_OF_A_RUN} photographs: take one off first.", code="too_many_photos")
     kept, size = read_photo(content)
     Photo.create(
@@ -67,15 +67,10 @@ def read_photo(content: bytes) -> tuple[bytes, tuple[int, int]]:
     return out.getvalue(), clean.size
 
 
-def shown() -> Any:
-    """Photographs that nobody took off."""
-    return Photo.id.not_in(PhotoOff.select(PhotoOff.photo))
-
-
 def list_photos(work: Work, run_id: int) -> PhotosOut:
     """Photographs of a run, and of the last run before it of the same step on the same setup that has any."""
     run = runs.get_run(run_id)
-    has_any = Photo.select(Photo.run).where(shown())
+    has_any = Photo.select(Photo.run).where(Photo.shown())
     before = (
         Run.select()
         .where(Run.setup == run.setup_id, Run.step == run.step, Run.id < run.id, Run.id.in_(has_any))
@@ -94,7 +89,7 @@ def _of_run(work: Work, run: Run) -> list[PhotoOut]:
     rows = (
         Photo.select(Photo.id, Photo.band, Photo.width, Photo.height, Photo.note, Photo.at, Person.name)
         .join(Person)
-        .where(Photo.run == run.id, shown())
+        .where(Photo.run == run.id, Photo.shown())
         .order_by(Photo.band, Photo.id)
     )
     return [

@@ -56,7 +56,7 @@ from ubrex.server.services.views.towers import (
 from ubrex.server.services.views.values import StripOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.prepared import Prepared
-from ubrex.server.store.records import Decision, Photo, PhotoOff, Reading, Run
+from ubrex.server.store.records import Decision, Photo, Reading, Run
 from ubrex.server.words import towers as words
 from ubrex.server.words.numbers import DASH, NBSP, plain, plus_minus, unit_text
 from ubrex.server.words.profile import window_said
@@ -95,7 +95,7 @@ _PULL_REASONS: Final = {
 
 
 _PICTURES: Final[Prepared[Photo]] = Prepared(
-    lambda run_id: Photo.select(Photo.band).where(Photo.run == run_id, Photo.id.not_in(PhotoOff.select(PhotoOff.photo)))
+    lambda run_id: Photo.select(Photo.band).where(Photo.run == run_id, Photo.shown())
 )
 
 
@@ -223,9 +223,11 @@ class TowerCase(ABC):
         """What stands in the grid; a second person begins with an empty one."""
         return {} if self.viewer is None else self.said.by_person.get(self.viewer, {})
 
-    def place_text(self, place: str) -> str:
-        """A place as the list of readings shows it: the band, and what was rated or marked on it."""
-        band, _, key = place.partition(":")
+    def place_text(self, reading: Reading) -> str:
+        """The band, and what was rated or marked on it."""
+        band, _, key = (reading.place or "").partition(":")
+        if not key:
+            return ""
         said = words.SCALES[key].name if key in words.SCALES else words.VETOES.get(key, (key, ""))[0]
         return f"{self.text(int(band))} {said}"
 

@@ -559,7 +559,7 @@ def view(work: Work, case: cases.Case, *, early: bool = False) -> RunOut:
         has_history=case.has_history,
         started_at=run.started_at,
         person=run.person.name,
-        readings=[_entry(row, readings.strike_of(row), places, _place_text(row, case)) for row in case.rows],
+        readings=[_entry(row, readings.strike_of(row), places, case.place_text(row)) for row in case.rows],
         entry=EntryOut(
             reads=case.reads(),
             unit=unit_text(case.unit.value),
@@ -637,18 +637,6 @@ def _entry(reading: Reading, strike: Strike | None, places: int, place: str) -> 
         odd=reading.taken_as_typed is not None,
         place=place,
     )
-
-
-def _place_text(row: Reading, case: cases.Case) -> str:
-    """The place of a reading as the readings show it: A1, 3, 2 across, 240 Strings."""
-    place = case.place_of(row) if isinstance(case, walls.WallCase) else row.place
-    if not place:
-        return ""
-    if isinstance(case, TowerCase):
-        return case.place_text(place)
-    if place[-1] in {"w", "a"}:
-        return f"{place[:-1]} {'widest' if place[-1] == 'w' else 'across'}"
-    return place[1:] if len(place) == 3 else place
 
 
 def _decision(work: Work, run: Run, machine: Machine) -> DecisionOut | None:

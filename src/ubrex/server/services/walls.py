@@ -14,6 +14,7 @@ from ubrex.core.bead import Bead
 from ubrex.core.calibrate import (
     FLOW_RULE_VERSION,
     FLOW_TOLERANCE_PCT,
+    FLOW_TOLERANCES_PCT,
     ZERO_CHECKED_ERROR_MM,
     FlowResult,
     PairResult,
@@ -23,7 +24,7 @@ from ubrex.core.calibrate import (
     evaluate_pair,
     judge_reprint,
 )
-from ubrex.core.chain import Kind, Origin, Standing
+from ubrex.core.chain import Kind, Origin, Purpose, Standing
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode import Volume
 from ubrex.core.gcode.pieces import POSITIONS_A_WALL, WALLS, BoxOptions, Piece, Place, hollow_box
@@ -78,6 +79,7 @@ class WallInputs(BaseModel):
     """What a flow run keeps besides its readings; ``current`` is the flow it was printed with [%].
 
     ``walked``: the walls in the order in which somebody really went round, for the first ``walked_to`` readings.
+    ``tolerance_pct``: what was worth a change for the purpose of the setup when it began.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -101,6 +103,7 @@ class WallInputs(BaseModel):
     rescaled: str = ""
     walked: str = "".join(WALLS)
     walked_to: int = 0
+    tolerance_pct: float = FLOW_TOLERANCE_PCT
 
     @property
     def bead(self) -> Bead:
@@ -153,6 +156,11 @@ class WallCase(MeasuredCase[WallInputs]):
             return place
         return place[0] + self.inputs.walked[WALLS.index(place[1])] + place[2:]
 
+    def place_text(self, reading: Reading) -> str:
+        """The wall and which time round; how many lines it has is told by the drawing."""
+        place = self.place_of(reading)
+        return place[1:] if len(place) == len("1A1") else place
+
     def sample(self, lines: int) -> WallSample:
         """The walls of so many lines, as the core judges them; the coarsest tool counts."""
         rows: dict[str, list[float]] = {wall: [] for wall in WALLS}
@@ -177,12 +185,12 @@ class WallCase(MeasuredCase[WallInputs]):
         """What one and two lines say together, where both were printed."""
         if self.inputs.walls != "both":
             return None
-        return evaluate_pair(self.sample(1), self.sample(2))
+        return evaluate_pair(self.sample(1), self.sample(2), tolerance_pct=self.inputs.tolerance_pct)
 
     @cached_property
     def single(self) -> FlowResult:
         """What the walls of the group that is shown say."""
-        return evaluate_flow(self.sample(self.shown))
+        return evaluate_flow(self.sample(self.shown), tolerance_pct=self.inputs.tolerance_pct)
 
     @property
     def shown(self) -> int:
@@ -351,6 +359,7 @@ class WallCase(MeasuredCase[WallInputs]):
                 reason,
                 figures,
                 wanted_mm=self.sample(self.shown).width_at(1.0),
+                tolerance_pct=self.inputs.tolerance_pct,
                 proposal=proposal,
                 low=low,
                 high=high,
@@ -358,6 +367,8 @@ class WallCase(MeasuredCase[WallInputs]):
             )
         change = self.proposal - self.inputs.current
         remarks = [words.reprint_said(self.reprint)] if self.reprint is not None else []
+        if self.inputs.tolerance_pct != FLOW_TOLERANCE_PCT:
+            remarks.append(words.tolerance_said(self.inputs.tolerance_pct))
         if self.inputs.rescaled:
             remarks.append(self.inputs.rescaled)
         if self.inputs.walked_to:
@@ -409,8 +420,8 @@ class WallCase(MeasuredCase[WallInputs]):
             places=places,
             step=sample.tool.resolution,
             target=round(target, 3),
-            low=sample.width_at(1 / (1 + FLOW_TOLERANCE_PCT / 100)),
-            high=sample.width_at(1 / (1 - FLOW_TOLERANCE_PCT / 100)),
+            low=sample.width_at(1 / (1 + self.inputs.tolerance_pct / 100)),
+            high=sample.width_at(1 / (1 - self.inputs.tolerance_pct / 100)),
             readings=[
                 StripReadingOut(
                     number=row.number - self.inputs.zero_mm,
@@ -631,6 +642,7 @@ def read(found: Tuned, typed: Mapping[str, str], fields: TypedFields, now: datet
         bed_c=bed,
         fan_pct=fan,
         rescaled=rescaled,
+        tolerance_pct=FLOW_TOLERANCES_PCT[Purpose(found.setup.purpose)],
     )
 
 

@@ -530,6 +530,11 @@ class Photo(Record):
     person_id: int
     at = DateTimeTZField()
 
+    @classmethod
+    def shown(cls) -> Any:
+        """Photographs that nobody took off, as a condition of a query."""
+        return cls.id.not_in(PhotoOff.select(PhotoOff.photo))
+
 
 class PhotoOff(Record):
     """A photograph taken off its run: it is shown no more, and stays on record."""

@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from operator import attrgetter
 from typing import Final
 
+from ubrex.core.calibrate import FLOW_TOLERANCES_PCT
 from ubrex.core.chain import KINDS, Kind, Purpose, Standing, Step
 from ubrex.core.materials import Family, HeatLimit, Window
 from ubrex.server.words.numbers import DASH, NBSP, plain, unit_text
@@ -31,6 +32,11 @@ PURPOSES: Final = {
     Purpose.LIGHTNESS: "light shells",
 }
 """Parts as the workshop calls them."""
+
+
+def purpose_moves(purpose: Purpose) -> str:
+    """What a purpose changes besides the towers that are rated for it."""
+    return f"a flow {plain(FLOW_TOLERANCES_PCT[purpose])} % off is worth a change"
 
 
 WINDOWS: Final[Mapping[Kind, Callable[[Family], Window | None]]] = {

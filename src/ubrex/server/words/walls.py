@@ -7,7 +7,6 @@ from typing import Final
 from ubrex.core.calibrate import (
     DIAMETER_TARGET_PCT,
     FLOW_TARGET_PCT,
-    FLOW_TOLERANCE_PCT,
     OFFSET_TOLERANCE_MM,
     DiameterFigures,
     FirstLayerFigures,
@@ -95,6 +94,7 @@ def flow_said(
     figures: FlowFigures,
     *,
     wanted_mm: float,
+    tolerance_pct: float,
     proposal: str,
     low: str,
     high: str,
@@ -110,7 +110,7 @@ def flow_said(
                 f"Walls are {wall} instead of {wanted}{NBSP}mm: flow {proposal}{NBSP}% (95{NBSP}%: {low}{DASH}{high})."
             )
         case Reason.WITHIN_TOLERANCE:
-            return f"Within {percent(FLOW_TOLERANCE_PCT, 0)}: good enough, go on."
+            return f"Within {percent(tolerance_pct, 0)}: good enough, go on."
         case Reason.NO_ERROR_FOUND:
             unseen = percent(figures.half_width_95_pct, 0)
             return f"No error found; anything under {unseen} would not show with this calliper."
@@ -224,6 +224,11 @@ def tilt_said(tilt: Tilt | None, figures: FirstLayerFigures) -> str:
 def walked_said(walls: str) -> str:
     """In which order the walls were really measured."""
     return f"Measured in the order {', '.join(walls)}: its readings stand at those walls."
+
+
+def tolerance_said(tolerance_pct: float) -> str:
+    """Why less than usual is worth a change here."""
+    return f"For what this setup prints, {plain(tolerance_pct)} % is worth a change."
 
 
 def zero_said(zero_mm: float) -> str:
