@@ -261,7 +261,7 @@ def test_a_machine_and_a_label_are_entered_and_a_slip_is_said_at_its_field(demo:
 
 
 def test_a_family_among_many_is_found_by_part_of_its_name(demo: Served, open_page: OpenPage) -> None:
-    """Typed, walked to with an arrow, taken with Enter, which then saves; what is called nothing says so."""
+    """Passed through it lies over nothing; typed, walked to with an arrow, taken with Enter, which then saves; or clicked."""
     page = open_page(f"{demo.address}/filaments")
     be(page, "Ines")
     page.keyboard.press("a")
@@ -272,6 +272,11 @@ def test_a_family_among_many_is_found_by_part_of_its_name(demo: Served, open_pag
     page.keyboard.press("Tab")
     find = dialog.get_by_role("combobox", name="Family")
     expect(find).to_be_focused()
+    expect(page.get_by_role("listbox")).to_have_count(0)
+    find.click()
+    page.get_by_role("option", name="PETG").click()
+    expect(find).to_have_value("PETG")
+    find.press("ControlOrMeta+a")
     page.keyboard.type("zinc")
     expect(page.get_by_text("Nothing is called that.")).to_be_visible()
     find.fill("flex")

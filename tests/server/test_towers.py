@@ -106,6 +106,8 @@ def test_a_tower_is_proposed_printed_rated_and_applied(labelled: Person) -> None
     assert row["value"]["setting"] == run["result"]["proposal"]
     assert row["standing"] == "fresh"
     assert row["value"]["half_width_text"], "no number without its uncertainty"
+    (line,) = labelled.get("/runs")["ended"]
+    assert line["outcome"] == f"Applied {run['result']['proposal']} °C", "nothing was in use before"
 
 
 def test_an_applied_temperature_asks_what_rests_on_it_for_a_look(labelled: Person) -> None:

@@ -463,6 +463,8 @@ def _outcome(state: str, given: dict[str, Any], action: str | None, number: floa
         return "Left undecided" if state == "left" else f"Open, {counted} of {asked} readings"
     if action == "keep" or number is None:
         return f"Kept {kept}"
+    if not given.get("in_use", True):
+        return f"Applied {decimal_text(number, places)} {unit_text(given['unit'])}"
     return f"Applied {decimal_text(number, places)}, was {kept}"
 
 
