@@ -261,7 +261,7 @@ def test_a_machine_and_a_label_are_entered_and_a_slip_is_said_at_its_field(demo:
 
 
 def test_a_family_among_many_is_found_by_part_of_its_name(demo: Served, open_page: OpenPage) -> None:
-    """Passed through it lies over nothing; typed, walked to with an arrow, taken with Enter, which then saves; or clicked."""
+    """Passed through it lies over nothing; it is typed and walked through, or clicked; Enter takes, then saves."""
     page = open_page(f"{demo.address}/filaments")
     be(page, "Ines")
     page.keyboard.press("a")
