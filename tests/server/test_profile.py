@@ -294,6 +294,17 @@ def test_going_back_brings_every_value_of_that_revision_back(ines: Person) -> No
     assert rows(ines)["flow"]["value"]["provenance"]["origin"] == "typed"
 
 
+def test_going_back_to_other_e_steps_leaves_a_flow_that_is_right_already(ines: Person) -> None:
+    """New e-steps rescale a flow, but not the one that the revision gone back to has beside them."""
+    type_in(ines, {"e_steps": "400", "flow": "98"})
+    type_in(ines, {"e_steps": "410"})
+    assert crib(ines)["flow"]["text"] == "95.6"
+    type_in(ines, {"flow": "98"})
+    assert ines.post(f"/setups/{ines.setup_id}/restorations", {"number": 1}, version=3).status_code == 201
+    assert rows(ines)["e_steps"]["value"]["number"] == 400
+    assert crib(ines)["flow"]["text"] == "98.0"
+
+
 def test_filament_in_the_dryer_waits_until_a_clock_time_and_a_note_stands_beside_the_chain(ines: Person) -> None:
     """Put in for 6 h now: until then it waits; written down as dried it no longer does. Notes are kept, newest first."""
     spool = add(ines, "spool", 1, name="14").json()["id"]

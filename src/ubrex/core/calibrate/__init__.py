@@ -42,6 +42,7 @@ from ubrex.core.calibrate._esteps import (
     evaluate_esteps,
     expected_reading,
     fed_length,
+    feed_ratio,
     possible_readings,
 )
 from ubrex.core.calibrate._first_layer import (
@@ -229,6 +230,7 @@ __all__ = [
     "evaluate_tower",
     "expected_reading",
     "fed_length",
+    "feed_ratio",
     "flagged_readings",
     "flow_of_two_prints",
     "in_race",

@@ -19,6 +19,7 @@ from ubrex.core.quantity import (
     Spread,
     SpreadHistory,
     Tool,
+    Unit,
     Verdict,
     combine,
     decide,
@@ -258,6 +259,11 @@ def disagreement(readings: tuple[float, ...], sample: EStepsSample) -> float | N
         return None
     apart = 100 * abs(first - second) / ((first + second) / 2)
     return apart if apart > PAIR_DISAGREES_PCT else None
+
+
+def feed_ratio(before: float, after: float, unit: Unit) -> float:
+    """What is fed after e-steps [steps/mm, or mm per turn] are changed, over what was fed before (rules, A)."""
+    return after / before if unit is Unit.STEPS_PER_MM else before / after
 
 
 def evaluate_esteps(

@@ -23,7 +23,7 @@ from ubrex.server.services.work import Work, find
 from ubrex.server.store.facts import ChangeRow
 from ubrex.server.store.prepared import Insert, Prepared
 from ubrex.server.store.records import LoggedChange, Person, Setup, Withdrawal
-from ubrex.server.words.changes import CHANGES, LOGGABLE, consequence, touched
+from ubrex.server.words.changes import CHANGES, LOGGABLE, consequence, freed, touched
 from ubrex.server.words.standing import STEP_NAMES, standing_word
 
 MOST_SETUPS: Final = 60
@@ -95,10 +95,10 @@ def preview(work: Work, setup_id: int, kind: Change, happened_at: datetime | Non
                 name=STEP_NAMES[step],
                 was=standing_word(facts.standing),
                 becomes=standing_word(after.steps[step].standing),
-                why=touched(step, EFFECTS[kind][step], kind),
+                why=touched(step, EFFECTS[kind][step], kind) if step in EFFECTS[kind] else freed(step),
             )
             for step, facts in before.steps.items()
-            if after.steps[step].standing is not facts.standing and step in EFFECTS[kind]
+            if after.steps[step].standing is not facts.standing
         ]
         found.append(ConsequenceOut(setup_id=before.setup.id, setup=setups.title(before.setup), moves=moves))
     return PreviewOut(kind=kind, consequence=consequence(kind), setups=found)

@@ -27,6 +27,7 @@ from ubrex.core.calibrate import (
     disagreement,
     evaluate_esteps,
     fed_length,
+    feed_ratio,
     possible_readings,
 )
 from ubrex.core.chain import SHOWN_HERE, Kind, Origin, Standing, Step
@@ -617,8 +618,7 @@ def recorded_strip(found: values.Evidence, run: MeasuredRow | None, standing: St
     usual = Tool(resolution=run.resolution, max_permissible_error=run.max_permissible_error)
     sample = _sample(Method(run.method), inputs, run.readings, usual, None)
     relative = value.half_width_95 / value.number
-    # Steps per mm and fed length grow together; mm per turn shrinks as the fed length grows.
-    per_old = value.number / inputs.current if inputs.unit is Unit.STEPS_PER_MM else inputs.current / value.number
+    per_old = feed_ratio(inputs.current, value.number, inputs.unit)
     lengths = [fed_length(sample, reading) * per_old for reading in sample.readings]
     mean = math.fsum(lengths) / len(lengths) if lengths else inputs.commanded_mm
     return StripOut(

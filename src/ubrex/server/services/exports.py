@@ -5,12 +5,13 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from datetime import UTC, datetime
 from typing import Any, Final, Literal
 
 from pydantic import ValidationError
 
+from ubrex.core.calibrate import feed_ratio
 from ubrex.core.chain import KINDS, Heats, Kind, Origin
 from ubrex.core.materials import FAMILIES, strictest
 from ubrex.core.quantity import Unit, decimal_text
@@ -224,7 +225,8 @@ def _copy(work: Work, setup: Setup, given: list[ProfileValue], *, note: str) -> 
         raise Refused(
             FieldProblem("text", "nothing_to_do", "Nothing in it differs from what is here, or may be taken.")
         )
-    values.write(work, setup, new, cause="copied", note=note)
+    same = [kind for kind, action in actions.items() if action == "same"]
+    values.write(work, setup, new, cause="copied", note=note, stay=same)
     return setups.view(setup)
 
 
@@ -251,7 +253,33 @@ def _compared(setup: Setup, given: list[ProfileValue]) -> list[ImportLineOut]:
                 why=why,
             )
         )
-    return lines
+    taken = {value.kind: value for value, line in zip(given, lines, strict=True) if line.action in {"add", "change"}}
+    return lines + _following(setup, here, taken, {value.kind for value in given})
+
+
+def _following(
+    setup: Setup, here: Mapping[Kind, ValueRow], taken: Mapping[Kind, ProfileValue], given: Collection[Kind]
+) -> list[ImportLineOut]:
+    """Flows that do not come along, and feed as much as before with the e-steps or the diameter that do."""
+    ratio = 1.0
+    esteps, diameter = taken.get(Kind.E_STEPS), taken.get(Kind.DIAMETER)
+    if esteps is not None and Kind.E_STEPS in here and here[Kind.E_STEPS].unit == esteps.unit.value:
+        ratio /= feed_ratio(here[Kind.E_STEPS].number, esteps.number, esteps.unit)
+    if diameter is not None:
+        before = here[Kind.DIAMETER].number if Kind.DIAMETER in here else setup.filament.diameter_mm
+        ratio *= (diameter.number / before) ** 2
+    return [
+        ImportLineOut(
+            kind=kind,
+            name=KINDS[kind].name,
+            action="change",
+            now=f"{decimal_text(here[kind].number, KINDS[kind].places)} %",
+            becomes=f"{decimal_text(here[kind].number * ratio, KINDS[kind].places)} %",
+            why="it feeds as much as before",
+        )
+        for kind in values.FLOWS
+        if kind in here and kind not in given and ratio != 1
+    ]
 
 
 def _why_left(setup: Setup, value: ProfileValue, here: Mapping[Kind, ValueRow], heat: ProfileValue | None) -> str:

@@ -118,6 +118,7 @@ def restore(work: Work, setup_id: int, newest_seen: int, form: RestoreIn) -> His
     newest = max((row.number for row in _revisions(setup_id)), default=0)
     if newest != newest_seen:
         raise Outdated(f"Revision {newest} was written since this was shown. Compare with it before you go back.")
+    then = _values_of(_revision_of(setup_id, form.number))
     new = [
         values.NewValue(
             kind=kind,
@@ -130,14 +131,14 @@ def restore(work: Work, setup_id: int, newest_seen: int, form: RestoreIn) -> His
             beside=source.beside,
             note=source.note,
         )
-        for kind, source in _values_of(_revision_of(setup_id, form.number)).items()
+        for kind, source in then.items()
         if _differs(source, values.newest(kind, setup))
     ]
     if not new:
         raise Clash(
             f"Revision {form.number} has the values that are set now: there is nothing to go back to.", code="same"
         )
-    values.write(work, setup, new, cause="restored", note=form.note.strip(), from_number=form.number)
+    values.write(work, setup, new, cause="restored", note=form.note.strip(), from_number=form.number, stay=then)
     return show_history(work, setup_id, None, None)
 
 

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any, Final
 
 from peewee import JOIN, fn
 
-from ubrex.core.calibrate import Method
+from ubrex.core.calibrate import Method, feed_ratio
 from ubrex.core.chain import EFFECTS, KINDS, SHOWN_HERE, Belongs, Done, Effect, Kind, Origin, Step, asked_of
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.quantity import Unit, decimal_text, parse_entry
@@ -283,10 +283,12 @@ def write(
     cause: str,
     note: str,
     from_number: int | None = None,
+    stay: Collection[Kind] = (),
 ) -> None:
     """Write values of a setup, what follows from them, and a revision for every setup they are true for.
 
-    ``from_number``: the revision of this very setup that is gone back to. The caller holds the toolhead.
+    ``from_number``: the revision of this very setup that is gone back to. ``stay``: kinds that are right beside the new
+    values as they are, so that new e-steps do not rescale them. The caller holds the toolhead.
     """
     before, thick = newest_esteps(setup.toolhead_id), _diameter(setup)
     for value in new:
@@ -296,12 +298,14 @@ def write(
         row.id: row for value in new for row in _sharing(setup, KINDS[value.kind].belongs) if row.removed_at is None
     }
     if before is not None and after is not None and before.id != after.id and before.unit == after.unit:
-        ratio = before.number / after.number if after.unit == Unit.STEPS_PER_MM.value else after.number / before.number
+        ratio = 1 / feed_ratio(before.number, after.number, Unit(after.unit))
         for row in touched.values():
-            _rescale_flow(work, row, ratio, lambda flow: rescaled_said(flow, before.number, after.number))
+            kinds = _moving(row, setup, stay)
+            _rescale_flow(work, row, kinds, ratio, lambda flow: rescaled_said(flow, before.number, after.number))
     if thick != thin:
         for row in touched.values():
-            _rescale_flow(work, row, (thin / thick) ** 2, lambda flow: diameter_said(flow, thick, thin))
+            kinds = _moving(row, setup, stay)
+            _rescale_flow(work, row, kinds, (thin / thick) ** 2, lambda flow: diameter_said(flow, thick, thin))
     for row in touched.values():
         _write_revision(work, row, cause=cause, note=note, from_number=from_number if row.id == setup.id else None)
 
@@ -352,7 +356,7 @@ def _sharing(setup: Setup, belongs: frozenset[Belongs]) -> list[Setup]:
 
 _LOST: Final = ReadBackOut(state="unverified", sentence="The machine may have lost it: read it back again.")
 
-_FLOWS: Final = (Kind.FLOW, Kind.FLOW_THIN, Kind.FLOW_SOLID)
+FLOWS: Final = (Kind.FLOW, Kind.FLOW_THIN, Kind.FLOW_SOLID)
 
 
 def _diameter(setup: Setup) -> float:
@@ -361,11 +365,16 @@ def _diameter(setup: Setup) -> float:
     return setup.filament.diameter_mm if value is None else value.number
 
 
-def _rescale_flow(work: Work, setup: Setup, ratio: float, note: Callable[[float], str]) -> None:
+def _moving(setup: Setup, written: Setup, stay: Collection[Kind]) -> list[Kind]:
+    """Flows of a setup that new e-steps move: not those that ``written`` has too and that are to stay."""
+    return [kind for kind in FLOWS if kind not in stay or owners(kind, setup) != owners(kind, written)]
+
+
+def _rescale_flow(work: Work, setup: Setup, kinds: Sequence[Kind], ratio: float, note: Callable[[float], str]) -> None:
     """Give a setup the flow that feeds as much as before: otherwise one error is corrected twice."""
     if ratio == 1:
         return
-    for kind in _FLOWS:
+    for kind in kinds:
         flow = newest(kind, setup)
         if flow is None or flow.at >= work.now:
             continue

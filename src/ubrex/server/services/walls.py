@@ -22,6 +22,7 @@ from ubrex.core.calibrate import (
     WallSample,
     evaluate_flow,
     evaluate_pair,
+    feed_ratio,
     judge_reprint,
 )
 from ubrex.core.chain import Kind, Origin, Purpose, Standing
@@ -668,8 +669,7 @@ def _judge_printed(
             FieldProblem("printed_at", "sample_too_old", "E-steps were changed since, and it is not known from what.")
         )
         return current, ""
-    ratio = before.number / newest.number if newest.unit == Unit.STEPS_PER_MM.value else newest.number / before.number
-    rescaled = round(current * ratio, 2)
+    rescaled = round(current / feed_ratio(before.number, newest.number, Unit(newest.unit)), 2)
     sum_said = (
         f"{plain(current)} % at {plain(before.number)} feeds as much as {plain(rescaled)} % at {plain(newest.number)} "
         f"{unit_text(newest.unit)}"

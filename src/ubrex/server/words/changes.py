@@ -172,6 +172,11 @@ def touched(step: Step, effect: Effect, change: Change) -> str:
     return f"{STEP_NAMES[step]}: {asked}, because {CHANGES[change].why}. {answer}"
 
 
+def freed(step: Step) -> str:
+    """What a change makes of a step that waited, where it asks nothing else of it."""
+    return f"{STEP_NAMES[step]}: waited for dry filament, and need not any more."
+
+
 def consequence(change: Change) -> str:
     """What a change makes of the chain in general, the gravest first, in one line; said before it is saved."""
     effects = EFFECTS[change]

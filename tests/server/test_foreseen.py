@@ -1,0 +1,146 @@
+"""What a change would do is said before it is saved: on every setup of the sample workshop, for every kind of change."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import timedelta
+from itertools import permutations
+
+import pytest
+
+from ubrex.core.chain import Kind, Standing, Step
+from ubrex.demo import load_demo
+from ubrex.server.services import changes, exports, history, setups, standings
+from ubrex.server.services.tuned import tuned_of
+from ubrex.server.services.views.bench import ChangeIn
+from ubrex.server.services.views.profiles import CopyIn, RestoreIn
+from ubrex.server.services.work import Desk, Work, utc_now
+from ubrex.server.store import database as store
+from ubrex.server.store.records import Revision, RevisionValue, TunedValue
+from ubrex.server.words.changes import LOGGABLE
+from ubrex.server.words.standing import standing_word
+
+Everything = dict[tuple[int, Step], Standing]
+
+
+def all_standings(work: Work) -> Everything:
+    """Where every step of every setup stands."""
+    found = standings.of_setups(setups.setups_in_use(), work.now)
+    return {(one.setup.id, step): facts.standing for one in found for step, facts in one.steps.items()}
+
+
+@pytest.fixture
+def sample(workshop_url: str) -> Desk:
+    """The sample workshop: old values, wet filament, an unknown liner, a machine that was rebuilt."""
+    assert workshop_url
+    load_demo(utc_now())
+    return Desk()
+
+
+@pytest.mark.parametrize("days_ago", [0, 40])
+def test_what_a_change_will_make_of_every_setup_is_what_it_makes_and_taking_it_back_undoes_it(
+    sample: Desk, days_ago: int
+) -> None:
+    """No step moves that was not named, none that was named stays; nothing of it is left once the entry is taken back."""
+
+    def tried(work: Work) -> int:
+        before = all_standings(work)
+        just_now, later = (Work(work.now + timedelta(seconds=s), work.person_id) for s in (1, 2))
+        happened_at = work.now - timedelta(days=days_ago) if days_ago else None
+        logged = 0
+        for setup in setups.setups_in_use()[:: 3 if days_ago else 1]:
+            for row in changes.kinds(work, setup.id):
+                said = changes.preview(work, setup.id, row.kind, happened_at)
+                moves = {
+                    (one.setup_id, move.step): (move.was, move.becomes) for one in said.setups for move in one.moves
+                }
+                entry = changes.log(just_now, setup.id, ChangeIn(kind=row.kind, happened_at=happened_at, note="tried"))
+                after = all_standings(later)
+                moved = {
+                    place: (standing_word(was), standing_word(after[place]))
+                    for place, was in before.items()
+                    if after[place] is not was
+                }
+                assert moves == moved, (setup.id, row.kind)
+                changes.withdraw(work, entry.id)
+                logged += 1
+        assert all_standings(later) == before
+        return logged
+
+    assert sample.do(tried, 1) >= len(LOGGABLE)
+
+
+def values_of(setup_id: int) -> dict[Kind, float]:
+    """Numbers of a setup by kind, as the database has them now."""
+    return {kind: row.number for kind, row in tuned_of(setups.get_setup(setup_id)).values.items()}
+
+
+def values_then(setup_id: int, number: int) -> dict[Kind, float]:
+    """Numbers that a revision of a setup holds."""
+    rows = (
+        TunedValue.select(TunedValue.kind, TunedValue.number)
+        .join(RevisionValue, on=(RevisionValue.value == TunedValue.id))
+        .join(Revision, on=(RevisionValue.revision == Revision.id))
+        .where(Revision.setup == setup_id, Revision.number == number)
+    )
+    return {Kind(row.kind): row.number for row in rows}
+
+
+@contextmanager
+def undone() -> Iterator[None]:
+    """What is written inside is gone afterwards."""
+    with store.database.atomic() as tried:
+        yield
+        tried.rollback()
+
+
+def test_a_copied_profile_writes_what_its_preview_said_and_nothing_else(sample: Desk) -> None:
+    """From every setup to every other: added and changed numbers are those of the source, what is left stays."""
+
+    def tried(work: Work) -> set[str]:
+        seen: set[str] = set()
+        ids = [setup.id for setup in setups.setups_in_use()]
+        for source, target in permutations(ids, 2):
+            before, given = values_of(target), values_of(source)
+            said = exports.preview_copy(work, target, CopyIn(from_setup_id=source))
+            changed = {line.kind: line.becomes for line in said.lines if line.action in {"add", "change"}}
+            assert said.count == len(changed)
+            written = {kind: given[kind] for kind in changed if kind in given}
+            assert all(line.why for line in said.lines if line.action == "leave")
+            assert values_of(target) == before, "a preview writes nothing"
+            seen |= {line.action for line in said.lines}
+            with undone():
+                if written:
+                    exports.run_copy(work, target, CopyIn(from_setup_id=source))
+                    assert {kind: number for kind, number in values_of(target).items() if kind in written} == written
+                    for kind, number in values_of(target).items():
+                        if kind not in changed:
+                            assert number == before[kind], (source, target, kind)
+                        elif kind not in given:
+                            assert changed[kind] == f"{number:.1f} %", "a flow follows the e-steps, and that was said"
+        return seen
+
+    assert sample.do(tried, 1) == {"add", "change", "same", "leave"}
+
+
+def test_going_back_to_any_revision_gives_the_numbers_it_had(sample: Desk) -> None:
+    """Of a year of history of every setup, as a new revision."""
+
+    def tried(work: Work) -> int:
+        gone_back = 0
+        for setup in setups.setups_in_use():
+            shown = history.show_history(work, setup.id, None, None)
+            newest = max((row.number for row in shown.revisions), default=0)
+            for row in shown.revisions:
+                had = values_then(setup.id, row.number)
+                if values_of(setup.id) | had == values_of(setup.id):
+                    continue
+                with undone():
+                    after = history.restore(work, setup.id, newest, RestoreIn(number=row.number))
+                    assert max(one.number for one in after.revisions) == newest + 1
+                    assert values_of(setup.id) | had == values_of(setup.id), (setup.id, row.number)
+                gone_back += 1
+        return gone_back
+
+    assert sample.do(tried, 1) > 10
