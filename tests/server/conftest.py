@@ -12,8 +12,9 @@ import pytest
 from fastapi import FastAPI
 from starlette.testclient import TestClient
 
+from ubrex.demo import load_demo
 from ubrex.server.api.app import AppSettings, create_app
-from ubrex.server.services.work import Desk
+from ubrex.server.services.work import Desk, utc_now
 
 _KEYS = itertools.count()
 
@@ -151,3 +152,11 @@ def labelled(ines: Person) -> Person:
     assert answer.status_code == 200, answer.text
     assert edit(ines, "filament", 1, label="200-230").status_code == 200
     return ines
+
+
+@pytest.fixture
+def sample(workshop_url: str) -> Desk:
+    """The sample workshop: old values, wet filament, an unknown liner, a machine that was rebuilt."""
+    assert workshop_url
+    load_demo(utc_now())
+    return Desk()

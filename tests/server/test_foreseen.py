@@ -10,12 +10,11 @@ from itertools import permutations
 import pytest
 
 from ubrex.core.chain import Kind, Standing, Step
-from ubrex.demo import load_demo
 from ubrex.server.services import changes, exports, history, setups, standings
 from ubrex.server.services.tuned import tuned_of
 from ubrex.server.services.views.bench import ChangeIn
 from ubrex.server.services.views.profiles import CopyIn, RestoreIn
-from ubrex.server.services.work import Desk, Work, utc_now
+from ubrex.server.services.work import Desk, Work
 from ubrex.server.store import database as store
 from ubrex.server.store.records import Revision, RevisionValue, TunedValue
 from ubrex.server.words.changes import LOGGABLE
@@ -28,14 +27,6 @@ def all_standings(work: Work) -> Everything:
     """Where every step of every setup stands."""
     found = standings.of_setups(setups.setups_in_use(), work.now)
     return {(one.setup.id, step): facts.standing for one in found for step, facts in one.steps.items()}
-
-
-@pytest.fixture
-def sample(workshop_url: str) -> Desk:
-    """The sample workshop: old values, wet filament, an unknown liner, a machine that was rebuilt."""
-    assert workshop_url
-    load_demo(utc_now())
-    return Desk()
 
 
 @pytest.mark.parametrize("days_ago", [0, 40])

@@ -11,10 +11,9 @@ from ubrex.core.calibrate import EStepsFigures, EStepsResult, Limit, Method
 from ubrex.core.chain import Change, Effect, NextReason, Standing, Step
 from ubrex.core.materials import FeedHeat, HeatLimit
 from ubrex.core.quantity import Reason, Verdict
-from ubrex.demo import load_demo
 from ubrex.server.services import bench, history, runs, setups
 from ubrex.server.services.views.bench import BenchOut, StepOut
-from ubrex.server.services.work import Desk, utc_now
+from ubrex.server.services.work import Desk
 from ubrex.server.words import changes, esteps, machine, numbers, standing, towers
 
 FIGURES = EStepsFigures(
@@ -91,15 +90,12 @@ def test_a_value_is_shown_to_the_place_of_its_half_width(value: float, half_widt
     assert said.replace("\N{NO-BREAK SPACE}", " ") == shown
 
 
-def test_the_sample_workshop_has_a_step_that_is_due_and_a_history_to_compare(workshop_url: str) -> None:
+def test_the_sample_workshop_has_a_step_that_is_due_and_a_history_to_compare(sample: Desk) -> None:
     """Heron is next because its value is old, Kestrel because its gear was cleaned since it was measured."""
-    assert workshop_url
-    load_demo(utc_now())
-    desk = Desk()
-    found = {row.machine: row.id for row in reversed(desk.do(bench.list_setups, None))}
+    found = {row.machine: row.id for row in reversed(sample.do(bench.list_setups, None))}
 
     def shown(machine: str) -> tuple[BenchOut, StepOut]:
-        on_bench = desk.do(bench.show_bench, None, found[machine])
+        on_bench = sample.do(bench.show_bench, None, found[machine])
         return on_bench, next(row for row in on_bench.steps if row.step is Step.E_STEPS)
 
     heron, esteps_row = shown("Heron")
@@ -111,34 +107,28 @@ def test_the_sample_workshop_has_a_step_that_is_due_and_a_history_to_compare(wor
     assert (kestrel.next.reason, kestrel.next.step, esteps_row.unverified) == (NextReason.CHANGED, Step.E_STEPS, False)
     wren, _ = shown("Wren")
     assert (wren.next.reason, wren.next.step) == (NextReason.DANGER, Step.SAFETY)
-    revisions = desk.do(history.show_history, None, found["Heron"], None, None).revisions
+    revisions = sample.do(history.show_history, None, found["Heron"], None, None).revisions
     last = max(row.number for row in revisions if row.note.startswith("Gear tension"))
-    difference = desk.do(history.show_history, None, found["Heron"], last - 1, last).differences[0]
+    difference = sample.do(history.show_history, None, found["Heron"], last - 1, last).differences[0]
     assert (difference.real, difference.visible) == (True, True)
 
 
-def test_every_standing_occurs_in_the_sample_workshop(workshop_url: str) -> None:
+def test_every_standing_occurs_in_the_sample_workshop(sample: Desk) -> None:
     """Somebody who looks round sees each of them once, with its cause."""
-    assert workshop_url
-    load_demo(utc_now())
-    desk = Desk()
     seen = {
         row.standing
-        for setup in desk.do(bench.list_setups, None)
-        for row in desk.do(bench.show_bench, None, setup.id).steps
+        for setup in sample.do(bench.list_setups, None)
+        for row in sample.do(bench.show_bench, None, setup.id).steps
     }
     assert seen == set(Standing)
 
 
-def test_the_sample_workshop_chains_its_settings(workshop_url: str) -> None:
+def test_the_sample_workshop_chains_its_settings(sample: Desk) -> None:
     """Each run starts from what the one before left on the machine."""
-    assert workshop_url
-    load_demo(utc_now())
-    desk = Desk()
-    first = desk.do(setups.workshop, None).first_setup_id
+    first = sample.do(setups.workshop, None).first_setup_id
     ended = [
         row
-        for row in reversed(desk.do(runs.list_runs, None).ended)
+        for row in reversed(sample.do(runs.list_runs, None).ended)
         if row.setup_id == first and row.step is Step.E_STEPS and "Applied" in row.outcome
     ]
     for before, after in pairwise(ended):

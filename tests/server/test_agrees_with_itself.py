@@ -1,0 +1,121 @@
+"""What Ubrex offers, shows and keeps agrees with itself, on every setup of the sample workshop."""
+
+from __future__ import annotations
+
+import csv
+import io
+from itertools import product
+
+import pytest
+
+from ubrex.core.chain import KINDS, Step
+from ubrex.core.quantity import ToolKind
+from ubrex.server.services import assembly, exports, files, runs, setups, starts
+from ubrex.server.services.errors import Clash, Refused
+from ubrex.server.services.tuned import tuned_of
+from ubrex.server.services.views.profiles import ImportIn
+from ubrex.server.services.views.runs import RunOut, RunStartIn, StartMethodOut
+from ubrex.server.services.work import Desk, Work
+from ubrex.server.store import database as store
+from ubrex.server.store.records import Decision, Instrument
+
+PRINTED = (Step.Z_OFFSET, Step.TEMPERATURE, Step.FLOW, Step.RETRACTION)
+
+
+def as_offered(setup_id: int, step: Step, way: StartMethodOut) -> RunStartIn:
+    """A start form as it came, with the first tool it names."""
+    tool = way.instruments[0].id if way.instruments else Instrument.get(Instrument.kind == ToolKind.CALLIPER.value).id
+    values = {field.name: field.value for field in way.fields}
+    return RunStartIn(setup_id=setup_id, step=step, method=way.method, instrument_id=tool, values=values)
+
+
+def started(work: Work, form: RunStartIn) -> RunOut | None:
+    """The run; None where something has to be typed first, or nothing may be heated."""
+    try:
+        return starts.start_run(work, form)
+    except (Refused, Clash):
+        return None
+
+
+def test_a_piece_is_printed_as_it_was_shown_and_its_file_passes_our_own_check(sample: Desk) -> None:
+    """Size, minutes and grams are those of the preview; held against its own setup the file has no finding."""
+
+    def tried(work: Work) -> set[tuple[int, str]]:
+        done = set()
+        for setup, step in product(setups.setups_in_use(), PRINTED):
+            for way in starts.start_form(work, setup.id, step).methods:
+                form = as_offered(setup.id, step, way)
+                with store.database.atomic() as undone:
+                    run = started(work, form)
+                    if run is not None and run.piece is not None and run.file_name:
+                        shown = starts.show_piece(work, setup.id, form)
+                        told = (shown.size, shown.minutes, shown.grams, shown.refused)
+                        assert told == (run.piece.size, run.piece.minutes, run.piece.grams, "")
+                        assert files.check(work, setup.id, runs.file_of(work, run.id)[1]).findings == []
+                        done.add((setup.id, way.method))
+                    undone.rollback()
+        return done
+
+    done = sample.do(tried, 1)
+    assert {method for _, method in done} == {"box", "patches", "tower", "pulls", "foam"}, sorted(done)
+    assert len(done) >= 12, sorted(done)
+
+
+@pytest.mark.parametrize("part", ["machine", "nozzle", "surface", "filament", "purpose"])
+def test_what_is_picked_is_what_goes_on_the_bench(sample: Desk, part: assembly.Pickable) -> None:
+    """Every choice for every setup: the title that was shown is the title of what results, and one is on the bench now."""
+
+    def tried(work: Work) -> int:
+        taken = 0
+        for setup in setups.setups_in_use():
+            rows = assembly.picks(work, setup.id, part)
+            assert sum(row.now for row in rows) <= 1
+            for row in rows:
+                with store.database.atomic() as undone:
+                    made = assembly.assemble(work, row.form)
+                    assert made.title == row.title
+                    assert row.setup_id in {made.id, None}
+                    undone.rollback()
+                taken += 1
+        return taken
+
+    assert sample.do(tried, 1) > 5
+
+
+def test_a_profile_taken_along_is_what_stands_on_the_bench(sample: Desk) -> None:
+    """Brought in again where it came from, JSON changes nothing; CSV has a row for each value, with the same number."""
+
+    def tried(work: Work) -> int:
+        rows = 0
+        for setup in setups.setups_in_use():
+            values = tuned_of(setup).values
+            text = exports.export(work, setup.id, "json").text
+            lines = exports.preview_import(work, setup.id, ImportIn(text=text)).lines
+            assert all(line.action == "same" or (line.now == line.becomes and line.why) for line in lines)
+            assert {line.kind for line in lines} == set(values)
+            table = list(csv.DictReader(io.StringIO(exports.export(work, setup.id, "csv").text)))
+            assert {row["value"]: float(row["number"]) for row in table} == pytest.approx(
+                {KINDS[kind].name: value.number for kind, value in values.items()}
+            )
+            rows += len(table)
+        return rows
+
+    assert sample.do(tried, 1) > 40
+
+
+def test_a_decided_run_still_says_what_was_decided_on_it(sample: Desk) -> None:
+    """Judged anew from its readings, every run gives the verdict, the reason and the value that are on record."""
+
+    def tried(work: Work) -> int:
+        decisions = list(Decision.select())
+        for decision in decisions:
+            shown = runs.show_run(work, decision.run_id)
+            assert shown.result is not None
+            assert shown.decision is not None
+            assert (shown.result.verdict, shown.result.reason) == (decision.verdict, decision.reason)
+            value = shown.decision.value
+            if decision.action == "apply" and value is not None:
+                assert float(shown.result.proposal) == pytest.approx(value.number, abs=0.006), decision.run_id
+        return len(decisions)
+
+    assert sample.do(tried, 1) >= 10
