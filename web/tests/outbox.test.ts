@@ -94,6 +94,25 @@ test("a refused one steps aside with its reason and the queue goes on", async ()
   expect(outbox.all()).toEqual([]);
 });
 
+test("a reading leaves the queue and is told as stored in one telling", async () => {
+  const heard: string[] = [];
+  let inside = false;
+  const outbox = new Outbox(
+    "shop",
+    () => Promise.resolve(STORED),
+    (tell) => {
+      inside = true;
+      tell();
+      inside = false;
+    },
+  );
+  outbox.add(parcel("a", "98.4"));
+  outbox.subscribe(() => heard.push(`${outbox.all().length} left, together: ${inside}`));
+  outbox.onOutcome((outcome) => heard.push(`${outcome.kind}, together: ${inside}`));
+  await outbox.flush();
+  expect(heard).toEqual(["0 left, together: true", "stored, together: true"]);
+});
+
 test("another workshop's readings are not this one's", async () => {
   const first = new Outbox("shop", () => Promise.reject(UNREACHABLE));
   first.add(parcel("a", "98.4"));

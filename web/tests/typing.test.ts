@@ -1,7 +1,6 @@
 import { expect, test } from "vitest";
 import { allowed } from "../src/instrument/EntryField";
 import { moveJaw } from "../src/screens/profiles/jaws";
-import { keyName } from "../src/shell/keys";
 
 test("a field takes both decimal marks and a unit behind digits, and never a bare letter", () => {
   expect(allowed("98.4")).toBe("98.4");
@@ -10,16 +9,6 @@ test("a field takes both decimal marks and a unit behind digits, and never a bar
   expect(allowed("x")).toBe("");
   expect(allowed("<b>98</b>")).toBe("b98b");
   expect(allowed("9".repeat(40))).toHaveLength(12);
-});
-
-test("keys have one name whatever the keyboard says", () => {
-  const press = (key: string, held: Partial<KeyboardEvent> = {}) =>
-    keyName({ key, shiftKey: false, ctrlKey: false, metaKey: false, ...held });
-  expect(press("a")).toBe("A");
-  expect(press("A", { shiftKey: true })).toBe("A");
-  expect(press("?", { shiftKey: true })).toBe("?");
-  expect(press("ArrowLeft", { shiftKey: true })).toBe("Shift+ArrowLeft");
-  expect(press("z", { metaKey: true })).toBe("Ctrl+Z");
 });
 
 test("jaws move along the revisions that exist and never pass each other", () => {
