@@ -311,12 +311,18 @@ def test_no_text_stops_the_reader(lines: list[str]) -> None:
 
 @st.composite
 def printed_lines(draw: st.DrawFn) -> list[str]:
-    """Long stretches of lines laid down, broken by travels, pulls, odd numbers and other modes; Windows ends or not."""
+    """Long stretches of lines laid down, among travels, pulls, odd words and other modes; Windows ends or not."""
     lines = ["G28\n", draw(st.sampled_from(["M82\n", "M83\n"])), "G1 X1 Y1 Z0.2 F3000\n"]
     breaks = [
         "G1 X5 Y6 F7200\n",
         "G1 E-1.5\n",
         "G1 X9 Y9 E-0.2\n",
+        "G0 Z0.6 F600\n",
+        "G1 F1800\n",
+        "G1 F1200 Y.5 X-4. E1\n",
+        "G1 X1 X2\n",
+        "G1 X 4\n",
+        "G1 X- Y3\n",
         "G1 X1..2 Y3 E0.1\n",
         "G92 E0\n",
         "G91\n",
@@ -324,7 +330,7 @@ def printed_lines(draw: st.DrawFn) -> list[str]:
         "G20\n",
     ]
     fed = 0.0
-    for _ in range(draw(st.integers(1, 4))):
+    for _ in range(draw(st.integers(1, 6))):
         height = draw(st.sampled_from(["", " Z0.4"]))
         end = draw(st.sampled_from(["\n", "\r\n"]))
         for step in range(draw(st.integers(1, 40))):

@@ -27,7 +27,7 @@ MOST_SETTINGS: Final = 2000
 
 COLUMNS: Final = 8
 CHUNK: Final = 50_000 * COLUMNS
-"""Numbers gathered before they become columns; looked at by moves that do more than print on."""
+"""Numbers gathered before they become columns."""
 
 BLOCK: Final = 4000
 """Lines looked at together."""
@@ -167,14 +167,14 @@ class _Reader:
         self.pull = self.longest_pull = self.pulled_back = 0.0
 
     def read(self, lines: Iterable[str]) -> Gcode:
-        """All lines, some thousands at a time: moves that only lay down lines, by far the commonest, are read in one go."""
+        """All lines, some thousands at a time: moves in plain millimetres, by far the commonest, are read in one go."""
         rest, number, last = iter(lines), 0, "\n"
         while block := list(islice(rest, BLOCK)):
             text, place, end = "".join(block), 0, 0
             while place < len(block):
                 run = self._run_at(text, end)
                 count = run.count("\n")
-                if count < SHORT_RUN or not self._take_run(number + place + 1, run, count):
+                if count < SHORT_RUN or not self._take_run(number + place + 1, run):
                     for line in block[place : place + max(1, count)]:
                         place, end = place + 1, end + len(line)
                         self._line(number + place, line)
@@ -189,36 +189,49 @@ class _Reader:
         )  # fmt: skip
 
     def _run_at(self, text: str, start: int) -> str:
-        """Moves from here on that only lay down lines, all written alike; empty where there are none, or not in plain mm."""
-        if not self.plain or self.pull > 0 or self.first_move_at is None:
+        """Moves from here on in plain millimetres; empty where there are none."""
+        if not self.plain or self.first_move_at is None:
             return ""
         found = _RUN.match(text, start)
         return "" if found is None else found[0]
 
-    def _take_run(self, first: int, run: str, count: int) -> bool:
-        """Read such moves; False if they have to be read one by one: a number that is none, or filament pulled back."""
-        # Between the words of such moves there is nothing but white space once their letters are gone.
-        words = run.translate(_LETTERS_AWAY).split()
-        has_z = "Z" in run
-        try:
-            numbers = np.fromiter(map(float, words), np.float64, len(words)).reshape(count, 5 if has_z else 4)
-        except ValueError:
+    def _take_run(self, first: int, run: str) -> bool:
+        """Read such moves as columns; False if a line says one letter twice, and they have to be read one by one."""
+        plain = run.encode("ascii")
+        known: dict[bytes, int] = {}
+        lines = plain.translate(None, _ALL_BUT_LETTERS).split(b"\n")[:-1]
+        shape = np.array([known.setdefault(one, len(known)) for one in lines])
+        letters = [one.decode() for one in known]
+        if any(len(set(one)) < len(one) for one in letters):
             return False
-        fed = numbers[:, -1]
-        feed = np.diff(fed, prepend=self.e) if self.absolute_e else fed
-        if (feed <= 0).any():
-            return False
-        at = self.at
-        at["X"], at["Y"] = float(numbers[-1, 1]), float(numbers[-1, 2])
-        height = numbers[:, 3] if has_z else at["Z"]
-        at["Z"] = float(numbers[-1, 3]) if has_z else at["Z"]
-        self.bits |= 7 if has_z else 3
-        self.e = float(fed[-1]) if self.absolute_e else self.e + float(fed.sum())
-        rows = np.empty((count, COLUMNS))
-        rows[:, 0] = np.arange(first, first + count)
-        rows[:, 1:3], rows[:, 3], rows[:, 4] = numbers[:, 1:3], height, feed
-        rows[:, 5:] = self.f, self.hot, self.bits
-        self.rows.frombytes(rows.tobytes())
+        # Each letter has one number, and there is nothing else: where a line begins among them follows from its shape.
+        numbers = np.fromstring(plain.translate(_LETTERS_AWAY), sep=" ")
+        sizes = np.array([len(one) for one in letters])[shape]
+        begins = np.cumsum(sizes) - sizes
+        said = {letter: np.full(len(shape), np.nan) for letter in "XYZEF"}
+        for index, one in enumerate(letters):
+            rows = np.flatnonzero(shape == index)
+            for place, letter in enumerate(one[1:], 1):
+                said[letter][rows] = numbers[begins[rows] + place]
+        e = said["E"]
+        if self.absolute_e:
+            held = _held(e, self.e)
+            feed, self.e = np.diff(held, prepend=self.e), float(held[-1])
+        else:
+            feed = np.nan_to_num(e)
+            self.e += float(feed.sum())
+        columns = [np.arange(first, first + len(shape)), *(_held(said[axis], self.at[axis]) for axis in "XYZ"), feed]
+        speed = _held(said["F"] / 60, self.f)
+        bits = np.full(len(shape), self.bits)
+        for axis, bit in _BIT.items():
+            bits |= bit * np.logical_or.accumulate(~np.isnan(said[axis]))
+        hot = np.full(len(shape), self.hot)
+        moved = ~np.all([np.isnan(said[letter]) for letter in "XYZE"], axis=0)
+        self.rows.frombytes(np.column_stack([*columns, speed, hot, bits])[moved].tobytes())
+        self.at = {axis: float(column[-1]) for axis, column in zip("XYZ", columns[1:4], strict=True)}
+        self.f, self.bits = float(speed[-1]), int(bits[-1])
+        for one in feed[feed != 0].tolist():
+            self._pull(one)
         if len(self.rows) > CHUNK:
             self._keep()
         return True
@@ -290,6 +303,10 @@ class _Reader:
         self.rows.extend((number, at["X"], at["Y"], at["Z"], feed, self.f, self.hot, self.bits))
         if len(self.rows) > CHUNK:
             self._keep()
+        self._pull(feed)
+
+    def _pull(self, feed: float) -> None:
+        """How far filament is pulled back, after so much more of it was fed."""
         if feed < 0:
             self.pull -= feed
             self.pulled_back -= feed
@@ -409,13 +426,19 @@ class _Reader:
 
 _NUMBERS: Final = re.compile(r"[\d.:_\-]+")
 _MOVES: Final = frozenset({"G0", "G1"})
-_WORDS: Final = r"G1 X[-.\d]++ Y[-.\d]++{z} E[-.\d]++\r?\n"
-_RUN: Final = re.compile(f"(?>{_WORDS.format(z='')})++|(?>{_WORDS.format(z=' Z[-.0-9]++')})++")
-_LETTERS_AWAY: Final = str.maketrans("", "", "GXYZE")
+_RUN: Final = re.compile(r"(?>G[01](?> [XYZEF]-?(?>[0-9]++\.?[0-9]*+|\.[0-9]++))++\r?\n)++")
+_ALL_BUT_LETTERS: Final = b"0123456789.- \r"
+_LETTERS_AWAY: Final = bytes.maketrans(b"GXYZEF", b"      ")
 _COMMAND: Final = re.compile(r"[GMTgmt]\d{1,4}(?:\.\d+)?")
 _BRACKETS: Final = re.compile(r"\([^)]*\)")
 _BIT: Final = {"X": 1, "Y": 2, "Z": 4}
 _LETTERED: Final = re.compile(r"([A-Za-z])\s*([-+]?(?:\d+\.?\d*|\.\d+))")
+
+
+def _held(said: Any, before: float) -> Any:
+    """What holds on each line: what was said last, or ``before``; nothing said is NaN."""
+    last = np.maximum.accumulate(np.where(np.isnan(said), -1, np.arange(len(said))))
+    return np.where(last < 0, before, said[last])
 
 
 def _values(words: list[str]) -> dict[str, float]:
