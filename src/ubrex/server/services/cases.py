@@ -139,7 +139,7 @@ def of(run: Run, rows: Sequence[Reading], work: Work) -> Case:
         case Step.RETRACTION, _:
             return rated.PullCase(run, rows, work)
         case _:
-            return esteps.EStepsCase(esteps.load(run), work)
+            return esteps.EStepsCase(esteps.load(run, rows), work)
 
 
 def prints(run: Run) -> bool:

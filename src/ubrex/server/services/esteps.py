@@ -192,9 +192,9 @@ def _sample(
     )
 
 
-def load(run: Run) -> EStepsRun:
+def load(run: Run, rows: Sequence[Reading]) -> EStepsRun:
     """A run with its readings and the scatter of earlier ones."""
-    return EStepsRun(run, readings.of_run(run.id), _history(run))
+    return EStepsRun(run, list(rows), _history(run))
 
 
 def _earlier_readings(toolhead_id: int, method: str, instrument_id: int, run_id: int, most_runs: int) -> Any:

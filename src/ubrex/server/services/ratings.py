@@ -12,7 +12,7 @@ from ubrex.server.services.rated import SNAPPED, TowerCase, place_of
 from ubrex.server.services.views.runs import RunOut
 from ubrex.server.services.views.towers import RatingIn
 from ubrex.server.services.work import Work
-from ubrex.server.store.records import Instrument, Reading, Strike
+from ubrex.server.store.records import Instrument, Person, Reading, Strike
 
 EYES: Final = "Eyes and fingers"
 AGAIN: Final = "rated again"
@@ -45,16 +45,16 @@ def rate(work: Work, run_id: int, form: RatingIn) -> RunOut:
         # Whoever rates a bond has snapped the tab: the band is no longer whole, even if the rating is taken back.
         if form.key == Criterion.BOND.value and form.band not in case.said.marked(SNAPPED):
             snapped = form.model_copy(update={"rating": 1})
-            added.append(_write(work, case, snapped, place_of(form.band, SNAPPED), Unit.RATING, at=at))
+            added.append(_write(work, person, case, snapped, place_of(form.band, SNAPPED), Unit.RATING, at=at))
             at += 1
-        added.append(_write(work, case, form, place, unit, at=at))
+        added.append(_write(work, person, case, form, place, unit, at=at))
     runs.next_version(run)
     run.version += 1
     rows = readings.of_run(run.id) if here else [*case.rows, *added]
     return runs.view(work, cases.of(run, rows, work))
 
 
-def _write(work: Work, case: TowerCase, form: RatingIn, place: str, unit: Unit, *, at: int) -> Reading:
+def _write(work: Work, person: Person, case: TowerCase, form: RatingIn, place: str, unit: Unit, *, at: int) -> Reading:
     own = case.run.instrument
     return runs.READINGS.add(
         run=case.run,
@@ -67,7 +67,7 @@ def _write(work: Work, case: TowerCase, form: RatingIn, place: str, unit: Unit, 
         max_permissible_error=0.0,
         taken_as_typed=None,
         place=place,
-        person=work.person(),
+        person=person,
         taken_at=min(form.taken_at, work.now),
         received_at=work.now,
     )

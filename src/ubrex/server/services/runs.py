@@ -65,6 +65,7 @@ from ubrex.server.store.records import (
     Reading,
     Run,
     Setup,
+    Spool,
     Strike,
     Surface,
     Toolhead,
@@ -99,7 +100,7 @@ def _found(run: Run | None, run_id: int) -> Run:
 
 def _select_runs() -> Any:
     return (
-        Run.select(Run, Setup, Toolhead, Machine, Hotend, Nozzle, Surface, Filament, Instrument, Person)
+        Run.select(Run, Setup, Toolhead, Machine, Hotend, Nozzle, Surface, Filament, Spool, Instrument, Person)
         .join(Setup)
         .join(Toolhead)
         .join(Machine)
@@ -111,6 +112,8 @@ def _select_runs() -> Any:
         .join(Surface, JOIN.LEFT_OUTER, on=(Setup.surface == Surface.id))
         .switch(Setup)
         .join(Filament)
+        .switch(Setup)
+        .join(Spool, JOIN.LEFT_OUTER, on=(Setup.spool == Spool.id))
         .switch(Run)
         .join(Instrument)
         .switch(Run)
