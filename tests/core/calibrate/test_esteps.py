@@ -23,9 +23,10 @@ from ubrex.core.calibrate import (
     corrected,
     disagreement,
     evaluate_esteps,
+    feed_ratio,
 )
 from ubrex.core.errors import OutOfRange
-from ubrex.core.quantity import Reason, SpreadHistory, Tool, Verdict
+from ubrex.core.quantity import Reason, SpreadHistory, Tool, Unit, Verdict
 
 CALLIPER = Tool(resolution=0.01, max_permissible_error=0.03)
 RULER = Tool(resolution=0.5, max_permissible_error=0.5)
@@ -179,3 +180,11 @@ def test_a_sample_that_lacks_what_its_method_needs_is_refused_when_made() -> Non
         EStepsSample(method=Method.WEIGHED, commanded_mm=100, readings=(1.0,), tool=SCALE)
     with pytest.raises(OutOfRange, match="above 0"):
         ExtruderSetting(number=0, form=SettingForm.STEPS_PER_MM)
+
+
+@given(before=st.floats(1, 2000), after=st.floats(1, 2000), unit=st.sampled_from([Unit.STEPS_PER_MM, Unit.MM_PER_TURN]))
+def test_a_changed_setting_feeds_more_or_less_and_back_again_as_before(before: float, after: float, unit: Unit) -> None:
+    """More steps for each mm feed more, more mm for each turn feed less; there and back is where it began."""
+    ratio = feed_ratio(before, after, unit)
+    assert ratio * feed_ratio(after, before, unit) == pytest.approx(1)
+    assert (ratio > 1) is ((after > before) if unit is Unit.STEPS_PER_MM else (after < before))

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from ubrex.core.bead import Bead
@@ -423,3 +423,21 @@ def test_a_tower_that_does_not_fit_is_refused(values: tuple[float, ...]) -> None
     low = replace(VOLUME, height_mm=100)
     with pytest.raises(OutOfRange):
         temperature_tower(replace(TOWER, values=values), low, Manner())
+
+
+@given(
+    wide=st.floats(100, 400), deep=st.floats(100, 400), high=st.floats(100, 400),
+    x=st.floats(-500, 500), y=st.floats(-500, 500), z=st.floats(-50, 500), slack=st.floats(0, 1),
+)  # fmt: skip
+def test_a_place_is_inside_wherever_the_origin_lies(
+    wide: float, deep: float, high: float, x: float, y: float, z: float, slack: float
+) -> None:
+    """Half a bed to the side of a corner is where the middle is; outside is what is beyond any of the six faces."""
+    corner = Volume(width_mm=wide, depth_mm=deep, height_mm=high)
+    middle = Volume(width_mm=wide, depth_mm=deep, height_mm=high, centred=True)
+    left, right, front, back, low, high_end = middle.reach(slack)
+    near = min(abs(edge) for edge in (x - left, x - right, y - front, y - back, z - low, z - high_end))
+    assume(near > 1e-9)
+    inside = left < x < right and front < y < back and low < z < high_end
+    assert middle.holds(x, y, z, slack) is inside
+    assert corner.holds(x + wide / 2, y + deep / 2, z, slack) is inside
