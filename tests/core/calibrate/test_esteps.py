@@ -24,6 +24,7 @@ from ubrex.core.calibrate import (
     disagreement,
     evaluate_esteps,
     feed_ratio,
+    strand_ratio,
 )
 from ubrex.core.errors import OutOfRange
 from ubrex.core.quantity import Reason, SpreadHistory, Tool, Unit, Verdict
@@ -188,3 +189,11 @@ def test_a_changed_setting_feeds_more_or_less_and_back_again_as_before(before: f
     ratio = feed_ratio(before, after, unit)
     assert ratio * feed_ratio(after, before, unit) == pytest.approx(1)
     assert (ratio > 1) is ((after > before) if unit is Unit.STEPS_PER_MM else (after < before))
+
+
+@given(before=st.floats(1, 4), after=st.floats(1, 4))
+def test_a_thicker_strand_entered_feeds_less_by_its_area(before: float, after: float) -> None:
+    """The machine pushes the same volume with fewer mm; there and back is where it began."""
+    ratio = strand_ratio(before, after)
+    assert ratio * after**2 == pytest.approx(before**2)
+    assert ratio * strand_ratio(after, before) == pytest.approx(1)

@@ -44,6 +44,7 @@ from ubrex.core.calibrate._esteps import (
     fed_length,
     feed_ratio,
     possible_readings,
+    strand_ratio,
 )
 from ubrex.core.calibrate._first_layer import (
     EIGHTH,
@@ -242,6 +243,7 @@ __all__ = [
     "reconcile",
     "retraction_bands",
     "speed_bands",
+    "strand_ratio",
     "strings_as_ratings",
     "temperature_bands",
     "wall_mean",

@@ -266,6 +266,11 @@ def feed_ratio(before: float, after: float, unit: Unit) -> float:
     return after / before if unit is Unit.STEPS_PER_MM else before / after
 
 
+def strand_ratio(before_mm: float, after_mm: float) -> float:
+    """What is fed after another filament diameter [mm] is entered, over what was before: less for a thicker one (C)."""
+    return (before_mm / after_mm) ** 2
+
+
 def evaluate_esteps(
     sample: EStepsSample, *, tolerance_pct: float = TOLERANCE_PCT, target_pct: float = TARGET_PCT
 ) -> EStepsResult:

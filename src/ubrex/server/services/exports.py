@@ -11,7 +11,7 @@ from typing import Any, Final, Literal
 
 from pydantic import ValidationError
 
-from ubrex.core.calibrate import feed_ratio
+from ubrex.core.calibrate import feed_ratio, strand_ratio
 from ubrex.core.chain import KINDS, Heats, Kind, Origin
 from ubrex.core.materials import FAMILIES, strictest
 from ubrex.core.quantity import Unit, decimal_text
@@ -266,8 +266,7 @@ def _following(
     if esteps is not None and Kind.E_STEPS in here and here[Kind.E_STEPS].unit == esteps.unit.value:
         ratio /= feed_ratio(here[Kind.E_STEPS].number, esteps.number, esteps.unit)
     if diameter is not None:
-        before = here[Kind.DIAMETER].number if Kind.DIAMETER in here else setup.filament.diameter_mm
-        ratio *= (diameter.number / before) ** 2
+        ratio /= strand_ratio(values.diameter_of(setup, here.get(Kind.DIAMETER)), diameter.number)
     return [
         ImportLineOut(
             kind=kind,

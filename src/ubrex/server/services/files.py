@@ -63,7 +63,7 @@ def check(_work: Work, setup_id: int, text: str) -> FileCheckOut:
     held = pieces.limits_of(found)
     read = read_gcode(text.splitlines(keepends=True))
     setup = found.setup
-    thick = found.values[Kind.DIAMETER].number if Kind.DIAMETER in found.values else setup.filament.diameter_mm
+    thick = values.diameter_of(setup, found.values.get(Kind.DIAMETER))
     density = setup.filament.density_g_cm3 or family(setup.filament.family).density_g_cm3 or 1.24
     g_per_mm = math.pi / 4 * thick**2 * density / MM3_PER_CM3
     left_g = _left_g(found)

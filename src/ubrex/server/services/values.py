@@ -10,7 +10,7 @@ from typing import Any, Final
 
 from peewee import JOIN, fn
 
-from ubrex.core.calibrate import Method, feed_ratio
+from ubrex.core.calibrate import Method, feed_ratio, strand_ratio
 from ubrex.core.chain import EFFECTS, KINDS, SHOWN_HERE, Belongs, Done, Effect, Kind, Origin, Step, asked_of
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.quantity import Unit, decimal_text, parse_entry
@@ -305,7 +305,9 @@ def write(
     if thick != thin:
         for row in touched.values():
             kinds = _moving(row, setup, stay)
-            _rescale_flow(work, row, kinds, (thin / thick) ** 2, lambda flow: diameter_said(flow, thick, thin))
+            _rescale_flow(
+                work, row, kinds, 1 / strand_ratio(thick, thin), lambda flow: diameter_said(flow, thick, thin)
+            )
     for row in touched.values():
         _write_revision(work, row, cause=cause, note=note, from_number=from_number if row.id == setup.id else None)
 
@@ -361,7 +363,11 @@ FLOWS: Final = (Kind.FLOW, Kind.FLOW_THIN, Kind.FLOW_SOLID)
 
 def _diameter(setup: Setup) -> float:
     """Diameter of the filament [mm] that the slicing program is recorded to hold."""
-    value = newest(Kind.DIAMETER, setup)
+    return diameter_of(setup, newest(Kind.DIAMETER, setup))
+
+
+def diameter_of(setup: Setup, value: ValueRow | TunedValue | None) -> float:
+    """Diameter of the filament [mm] with this value for it: its stated one where there is none."""
     return setup.filament.diameter_mm if value is None else value.number
 
 
