@@ -269,6 +269,7 @@ def test_a_family_among_many_is_found_by_part_of_its_name(demo: Served, open_pag
     expect(dialog.get_by_label("What you call it")).to_be_focused()
     page.keyboard.type("Sedge bendy")
     page.keyboard.press("Tab")
+    expect(dialog.get_by_label("Maker", exact=True)).to_be_focused()
     page.keyboard.press("Tab")
     find = dialog.get_by_role("combobox", name="Family")
     expect(find).to_be_focused()

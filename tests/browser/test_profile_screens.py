@@ -78,7 +78,7 @@ def test_a_profile_goes_along_as_a_file_and_comes_in_with_a_look_first(
     page.get_by_role("button", name="From a file").click()
     dialog.get_by_label("A profile file of Ubrex").set_input_files(kept)
     expect(dialog).to_contain_text("The file is of PLA, and this setup holds ASA")
-    expect(dialog).to_contain_text("Kestrel keeps it in mm per turn")
+    expect(dialog).to_contain_text("it holds only for the extruder it was measured on")
     dialog.get_by_role("button", name=re.compile("^Bring")).click()
     expect(dialog).to_have_count(0)
     expect(page.get_by_text("copied, not measured").first).to_be_visible()
@@ -88,6 +88,26 @@ def test_a_profile_goes_along_as_a_file_and_comes_in_with_a_look_first(
     page.keyboard.press("Enter")
     expect(dialog.get_by_role("row", name=re.compile("Nozzle, rest"))).to_contain_text("205")
     expect(dialog.get_by_role("row", name=re.compile("E-steps"))).to_contain_text("kept in another form")
+
+
+def test_going_back_says_what_it_writes_or_that_there_is_nothing(demo: Served, open_page: OpenPage) -> None:
+    """The last revision but one confirmed what it had; an earlier one had other e-steps, which another setup shares."""
+    page = open_page(f"{demo.address}/profiles")
+    be(page, "Ines")
+    expect(page.get_by_role("heading", name="From revision 10 to 11")).to_be_visible()
+    dialog = page.get_by_role("dialog")
+    page.locator("body").press("b")
+    expect(dialog).to_contain_text("there is nothing to go back to")
+    expect(dialog.get_by_role("button")).to_have_text(["Cancel"])
+    page.keyboard.press("Escape")
+    for left in (9, 8, 7):
+        page.locator("body").press("Shift+ArrowLeft")
+        expect(page.get_by_role("heading", name=f"From revision {left} to 11")).to_be_visible()
+    page.locator("body").press("b")
+    expect(dialog.get_by_role("listitem").filter(has_text="E-steps")).to_contain_text("404.27")
+    expect(dialog.get_by_role("listitem").filter(has_text="E-steps")).to_contain_text("for another setup too")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("heading", name="From revision 7 to 11")).to_be_visible()
 
 
 def test_a_print_marks_the_revision_it_was_printed_with(demo: Served, open_page: OpenPage) -> None:

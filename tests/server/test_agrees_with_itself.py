@@ -47,6 +47,8 @@ def test_a_piece_is_printed_as_it_was_shown_and_its_file_passes_our_own_check(sa
                 form = as_offered(setup.id, step, way)
                 with store.database.atomic() as undone:
                     run = started(work, form)
+                    if run is not None:
+                        assert bool(run.entry.slips) == (run.instrument.kind is not ToolKind.EYES), way.method
                     if run is not None and run.piece is not None and run.file_name:
                         shown = starts.show_piece(work, setup.id, form)
                         told = (shown.size, shown.minutes, shown.grams, shown.refused)

@@ -279,3 +279,19 @@ def test_scatter_of_earlier_runs_is_counted_and_can_be_left_out(ines: Person) ->
         f"/api/v1/runs/{run['id']}", json={"use_history": False}, headers=ines.headers(run["version"])
     ).json()
     assert edited["result"]["half_width_text"] != run["result"]["half_width_text"]
+
+
+def test_a_run_counts_the_scatter_that_was_known_when_it_began(ines: Person) -> None:
+    """What another setup decides meanwhile moves no result on screen; another tool has scattered otherwise, or never."""
+    other = ines.post("/setups", MACHINE | {"filament": "Reed PLA"}).json()["id"]
+    meanwhile = ines.start(setup_id=other)
+    ines.decide(ines.measured("98.4", "98.1", "98.6"), "keep")
+    assert ines.get(f"/runs/{meanwhile['id']}")["has_history"] is False
+    ines.post(f"/runs/{meanwhile['id']}/leave", version=meanwhile["version"])
+    run = ines.start(setup_id=other)
+    assert run["has_history"] is True
+    ruler = ines.post("/instruments", {"name": "Ruler", "kind": "ruler", "step": "0.5"}).json()["id"]
+    for tool, known in ((ruler, False), (1, True)):
+        headers = ines.headers(version=run["version"])
+        run = ines.client.patch(f"/api/v1/runs/{run['id']}", json={"instrument_id": tool}, headers=headers).json()
+        assert (run["instrument"]["id"], run["has_history"]) == (tool, known)

@@ -28,6 +28,11 @@ def exported(ines: Person, shape: str = "json") -> str:
     return text
 
 
+def exported_as(ines: Person, machine: str) -> str:
+    """The same, as a machine of this name would have written it on another computer."""
+    return exported(ines).replace('"machine": "Heron"', f'"machine": "{machine}"')
+
+
 def another(ines: Person, **typed: str) -> int:
     """A second setup on the same machine."""
     form = MACHINE | {"filament": "Reed PLA"} | typed
@@ -37,7 +42,7 @@ def another(ines: Person, **typed: str) -> int:
 
 def test_a_profile_comes_in_again_exactly_and_says_that_it_was_copied(tuned: Person) -> None:
     """Twelve digits out, twelve digits in; a copied number never reads fresh."""
-    text = exported(tuned)
+    text = exported_as(tuned, "Egret")
     other = another(tuned, machine="Egret")
     preview = tuned.post(f"/setups/{other}/import-previews", {"text": text}).json()
     assert {line["action"] for line in preview["lines"]} == {"add"}
@@ -86,7 +91,7 @@ def test_a_bad_file_gets_a_reason_with_the_place_and_changes_nothing(
 
 def test_what_is_too_hot_or_kept_otherwise_is_left_with_its_reason(tuned: Person) -> None:
     """The limits of this very hotend hold for a file as for a person."""
-    text = exported(tuned).replace('"number": 210.0', '"number": 280.0')
+    text = exported_as(tuned, "Egret").replace('"number": 210.0', '"number": 280.0')
     other = another(tuned, machine="Egret", keeps_setting="turn_in_file")
     lines = {row["kind"]: row for row in tuned.post(f"/setups/{other}/import-previews", {"text": text}).json()["lines"]}
     assert (lines["nozzle"]["action"], lines["e_steps"]["action"]) == ("leave", "leave")
@@ -99,7 +104,7 @@ def test_what_is_too_hot_or_kept_otherwise_is_left_with_its_reason(tuned: Person
 @pytest.mark.parametrize("number", ["-5.0", "0.0", "41945000.0"])
 def test_e_steps_that_cannot_be_are_left_out_of_a_file(tuned: Person, number: str) -> None:
     """A sign or a slipped point in a file is no setting for a motor; the rest of the file still comes in."""
-    text = exported(tuned).replace('"number": 419.45', f'"number": {number}')
+    text = exported_as(tuned, "Egret").replace('"number": 419.45', f'"number": {number}')
     other = another(tuned, machine="Egret")
     lines = {row["kind"]: row for row in tuned.post(f"/setups/{other}/import-previews", {"text": text}).json()["lines"]}
     assert (lines["e_steps"]["action"], lines["e_steps"]["why"]) == (
@@ -118,10 +123,26 @@ def test_a_heat_check_in_a_file_limits_the_temperature_beside_it(tuned: Person) 
     other = another(tuned, machine="Egret")
     lines = {
         row["kind"]: row
-        for row in tuned.post(f"/setups/{other}/import-previews", {"text": exported(tuned)}).json()["lines"]
+        for row in tuned.post(f"/setups/{other}/import-previews", {"text": exported_as(tuned, "Egret")}).json()["lines"]
     }
     assert (lines["heat_bias"]["action"], lines["nozzle"]["action"]) == ("add", "leave")
     assert "never above 205" in lines["nozzle"]["why"]
+
+
+def test_what_holds_for_parts_alone_goes_only_where_they_are(tuned: Person) -> None:
+    """E-steps and level of another machine say nothing here, however well its filament was tuned."""
+    assert type_in(tuned, {"level": "0.05"}).status_code == 201
+    other = another(tuned, machine="Egret", hotend_max="250")
+    for path, form in (
+        ("import-previews", {"text": exported(tuned)}),
+        ("copy-previews", {"from_setup_id": tuned.setup_id}),
+    ):
+        lines = {row["kind"]: row for row in tuned.post(f"/setups/{other}/{path}", form).json()["lines"]}
+        assert {kind for kind, row in lines.items() if row["action"] == "leave"} == {"e_steps", "level"}
+        assert lines["level"]["why"] == "it holds only for the bed it was measured on; measure it here"
+        assert (lines["nozzle"]["action"], lines["flow"]["action"]) == ("add", "add")
+    assert tuned.post(f"/setups/{other}/copies", {"from_setup_id": tuned.setup_id}).status_code == 201
+    assert rows(tuned, other)["e_steps"]["value"] is None
 
 
 def test_a_file_of_another_family_is_warned_about(tuned: Person) -> None:

@@ -7,8 +7,9 @@ from typing import Any
 import pytest
 
 from tests.server.conftest import Person
-from tests.server.test_inventory import edit
+from tests.server.test_inventory import add, assembly, edit
 from tests.server.test_printed_runs import sized, start
+from tests.server.test_wear import log_print
 
 __all__ = ["sized"]
 
@@ -48,6 +49,17 @@ def test_a_file_is_told_what_is_wrong_with_it_and_whether_it_matches_tonights_nu
     assert "never above 240" in finding["text"]
     assert "the limit of its liner" in finding["text"]
     assert finding["where"].startswith("line ")
+
+
+def test_a_spool_is_short_by_what_was_printed_from_it_too(sized: Person, written: str) -> None:
+    """1000 g when new; 999.8 written down as printed since: the box takes more than that leaves."""
+    spool = add(sized, "spool", 1, name="14").json()["id"]
+    assert assembly(sized, spool_id=spool).status_code == 201
+    assert check(sized, written).json()["findings"] == []
+    assert log_print(sized, grams="999.8").status_code == 201
+    (finding,) = check(sized, written).json()["findings"]
+    assert (finding["code"], finding["lead"]) == ("spool_short", "Spool short.")
+    assert "0.2 g are on the spool" in finding["text"]
 
 
 @pytest.mark.parametrize(("text", "said"), [("", "Nothing printed."), ("G1 X1\n" * 3, "Nothing printed.")])

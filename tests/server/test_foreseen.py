@@ -2,18 +2,23 @@
 
 from __future__ import annotations
 
+import json
+import re
+from collections import Counter
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import timedelta
-from itertools import permutations
+from itertools import permutations, product
 
 import pytest
 
 from ubrex.core.chain import Kind, Standing, Step
 from ubrex.server.services import changes, exports, history, setups, standings
+from ubrex.server.services.scopes import owners
 from ubrex.server.services.tuned import tuned_of
+from ubrex.server.services.values import FLOWS
 from ubrex.server.services.views.bench import ChangeIn
-from ubrex.server.services.views.profiles import CopyIn, RestoreIn
+from ubrex.server.services.views.profiles import CopyIn, ImportIn, RestoreIn
 from ubrex.server.services.work import Desk, Work
 from ubrex.server.store import database as store
 from ubrex.server.store.records import Revision, RevisionValue, TunedValue
@@ -86,19 +91,30 @@ def undone() -> Iterator[None]:
         tried.rollback()
 
 
+def others_named(why: str) -> int:
+    """For how many other setups a number will hold, as the preview says."""
+    if "another setup" in why:
+        return 1
+    found = re.search(r"for (\d+) other setups", why)
+    return int(found[1]) if found else 0
+
+
 def test_a_copied_profile_writes_what_its_preview_said_and_nothing_else(sample: Desk) -> None:
     """From every setup to every other: added and changed numbers are those of the source, what is left stays."""
 
     def tried(work: Work) -> set[str]:
         seen: set[str] = set()
+        left: set[Kind] = set()
         ids = [setup.id for setup in setups.setups_in_use()]
         for source, target in permutations(ids, 2):
             before, given = values_of(target), values_of(source)
             said = exports.preview_copy(work, target, CopyIn(from_setup_id=source))
             changed = {line.kind: line.becomes for line in said.lines if line.action in {"add", "change"}}
             assert said.count == len(changed)
-            written = {kind: given[kind] for kind in changed if kind in given}
+            written = {kind: given[kind] for kind in changed}
             assert all(line.why for line in said.lines if line.action == "leave")
+            assert not changed.keys() & exports.HOLDS_FOR.keys(), "what was measured on other parts stays there"
+            left |= {line.kind for line in said.lines if line.action == "leave"}
             assert values_of(target) == before, "a preview writes nothing"
             seen |= {line.action for line in said.lines}
             with undone():
@@ -106,13 +122,49 @@ def test_a_copied_profile_writes_what_its_preview_said_and_nothing_else(sample: 
                     exports.run_copy(work, target, CopyIn(from_setup_id=source))
                     assert {kind: number for kind, number in values_of(target).items() if kind in written} == written
                     for kind, number in values_of(target).items():
-                        if kind not in changed:
-                            assert number == before[kind], (source, target, kind)
-                        elif kind not in given:
-                            assert changed[kind] == f"{number:.1f} %", "a flow follows the e-steps, and that was said"
+                        assert kind in changed or number == before[kind], (source, target, kind)
+        assert left >= {Kind.E_STEPS, Kind.Z_OFFSET}
         return seen
 
     assert sample.do(tried, 1) == {"add", "change", "same", "leave"}
+
+
+def test_a_file_says_what_it_does_to_other_setups_and_does_no_more(sample: Desk) -> None:
+    """Every setup's own profile with each number moved by 2 %, as its machine would have written it elsewhere."""
+
+    def tried(work: Work) -> Counter[str]:
+        seen: Counter[str] = Counter()
+        ids = [setup.id for setup in setups.setups_in_use()]
+        for target, kind in product(ids, (Kind.E_STEPS, Kind.DIAMETER, Kind.FLOW, Kind.LINE_WIDTH)):
+            before = {one: values_of(one) for one in ids}
+            if kind not in before[target]:
+                continue
+            file = json.loads(exports.export(work, target, "json").text)
+            file["values"] = [row | {"number": row["number"] * 1.02} for row in file["values"] if row["kind"] == kind]
+            form = ImportIn(text=json.dumps(file))
+            told = {line.kind: line for line in exports.preview_import(work, target, form).lines}
+            assert told[kind].action == "change"
+            with undone():
+                exports.run_import(work, target, form)
+                for flow in {*told} & {*FLOWS}:
+                    assert told[flow].becomes == f"{values_of(target)[flow]:.1f} %", "a flow becomes what was said"
+                moved = {
+                    one: {k for k, number in values_of(one).items() if number != before[one].get(k)} for one in ids
+                }
+            assert moved.pop(target) == {*told}
+            assert sum(kind in kinds for kinds in moved.values()) == others_named(told[kind].why), (target, kind)
+            own = owners(Kind.FLOW, setups.get_setup(target))
+            follow = {
+                one: kinds - {kind} for one, kinds in moved.items() if owners(Kind.FLOW, setups.get_setup(one)) != own
+            }
+            assert any(follow.values()) == ("flow then feeds" in told[kind].why)
+            assert all(kinds <= {*FLOWS} for kinds in follow.values())
+            seen[kind] += sum(map(len, follow.values()))
+        return seen
+
+    seen = sample.do(tried, 1)
+    assert {*seen} >= {Kind.E_STEPS, Kind.FLOW, Kind.LINE_WIDTH}
+    assert seen[Kind.E_STEPS] > 0
 
 
 def test_going_back_to_any_revision_gives_the_numbers_it_had(sample: Desk) -> None:
@@ -125,12 +177,16 @@ def test_going_back_to_any_revision_gives_the_numbers_it_had(sample: Desk) -> No
             newest = max((row.number for row in shown.revisions), default=0)
             for row in shown.revisions:
                 had = values_then(setup.id, row.number)
+                before = values_of(setup.id)
+                told = history.show_history(work, setup.id, row.number, newest).go_back
                 if values_of(setup.id) | had == values_of(setup.id):
                     continue
                 with undone():
                     after = history.restore(work, setup.id, newest, RestoreIn(number=row.number))
                     assert max(one.number for one in after.revisions) == newest + 1
                     assert values_of(setup.id) | had == values_of(setup.id), (setup.id, row.number)
+                    changed = {kind for kind, number in values_of(setup.id).items() if number != before.get(kind)}
+                    assert changed == {line.kind for line in told}, "what was shown before is what was written"
                 gone_back += 1
         return gone_back
 

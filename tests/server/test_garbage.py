@@ -104,6 +104,27 @@ def test_a_reading_of_any_text_is_a_question_at_its_field(ines: Person, typed: s
     assert ines.get(f"/runs/{run['id']}")["readings"] == []
 
 
+@pytest.mark.parametrize(
+    ("path", "form", "field"),
+    [
+        ("/people", {"name": "Bo\0"}, "name"),
+        ("/setups/1/notes", {"text": "Rod\0 oiled."}, "text"),
+        ("/setups", MACHINE | {"machine": "Wr\0en"}, "machine"),
+        ("/first-setup", {"workshop": "L", "setup": MACHINE, "instrument": {}, "person": {"name": "B\0"}}, "name"),
+        ("/people", {"name": "Bo", "n\0": [1]}, "text"),
+        ("/runs/1/photos?note=a%00b", None, "note"),
+    ],
+)
+def test_a_character_that_cannot_be_kept_is_refused_at_its_field(
+    ines: Person, path: str, form: dict[str, Any] | None, field: str
+) -> None:
+    """However deep it sits; the same text with two plain letters that look like its escape is taken."""
+    answer = ines.post(path, form)
+    assert answer.status_code == 422
+    assert [(row["field"], row["code"]) for row in answer.json()["fields"]] == [(field, "nul")]
+    assert ines.post("/people", {"name": r"Bo \u0000"}).status_code == 201
+
+
 def test_ids_beyond_what_the_database_holds_are_not_found(ines: Person) -> None:
     """2^63 is a number JSON can send."""
     for path in (f"/runs/{2**63}", f"/setups/{2**70}/bench"):

@@ -36,6 +36,8 @@ def test_a_tool_by_a_name_already_there_or_with_an_absurd_step_is_refused(ines: 
         ({"name": "Tape", "step": "100"}, "step"),
         ({"name": "Tape", "step": "0"}, "step"),
         ({"name": "Tape", "step": "1", "permissible_error": "-1"}, "permissible_error"),
+        ({"name": "Probe", "kind": "thermometer", "step": "1"}, "permissible_error"),
+        ({"name": "Kitchen scale", "kind": "scale", "step": "9"}, "permissible_error"),
     ):
         answer = ines.post("/instruments", {"kind": "ruler"} | typed)
         assert answer.status_code == 422, typed

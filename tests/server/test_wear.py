@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 
 from tests.server.conftest import MACHINE, Person
+from tests.server.test_inventory import add, assembly
 
 
 def log_print(ines: Person, *, on: Any = 0, **typed: Any) -> Any:
@@ -44,6 +45,32 @@ def test_a_new_nozzle_counts_from_nothing_and_an_entry_taken_back_does_not_count
     assert due(ines) == []
     ines.post(f"/changes/{change['id']}/withdrawal")
     assert [row["part"] for row in due(ines)] == ["nozzle"]
+
+
+def test_a_spool_gets_lighter_by_what_is_printed_from_it(ines: Person) -> None:
+    """Until it is weighed again; what another spool or a print before the weighing took does not count."""
+    first, second = (add(ines, "spool", 1, name=name).json()["id"] for name in ("14", "15"))
+
+    def told() -> tuple[str, str]:
+        """What is left on the first, on its filament's page and on the card before a print."""
+        (shown,) = [row for row in ines.get("/filaments")[0]["spools"] if row["id"] == first]
+        ticks = ines.get(f"/setups/{ines.setup_id}/pre-flight")["ticks"]
+        (card,) = [row["text"] for row in ticks if "on the spool are enough" in row["text"]]
+        return shown["left"], card.partition(" on the spool")[0]
+
+    assert assembly(ines, spool_id=first).status_code == 201
+    assert told() == ("1000 g left of 1000 g", "1000 g")
+    log_print(ines, grams="240")
+    assert told() == ("about 760 g left of 1000 g, 240 g printed since", "about 760 g")
+    ines.post(f"/spools/{first}/entries", {"kind": "weighed", "number": "744"})
+    before_it = (ines.clock.now - timedelta(hours=2)).isoformat()
+    log_print(ines, grams="99", happened_at=before_it)
+    assert told() == ("744 g left of 1000 g", "744 g")
+    log_print(ines, grams="900")
+    assert told()[1] == "about 0 g"
+    assembly(ines, spool_id=second)
+    log_print(ines, grams="50")
+    assert told() == ("about 0 g left of 1000 g, 900 g printed since", "about 950 g")
 
 
 def test_a_person_sets_the_limits_and_the_usual_one_stays_in_sight(ines: Person) -> None:

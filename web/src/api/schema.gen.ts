@@ -1928,8 +1928,8 @@ export interface components {
         };
         /**
          * EntryOut
-         * @description How the entry field behaves: what it reads, with which tools, in what, with how many decimals, what comes next; and
-         *     what is set now.
+         * @description How the entry field behaves: what it reads, with which tools, in what, with how many decimals, what comes next; what
+         *     is set now, and the usual ``slips``, for which a reading is struck out.
          */
         EntryOut: {
             /** Reads */
@@ -1959,6 +1959,8 @@ export interface components {
             current: number;
             /** Tools */
             tools: components["schemas"]["ToolKind"][];
+            /** Slips */
+            slips: string[];
         };
         /** ExportOut */
         ExportOut: {
@@ -2259,7 +2261,10 @@ export interface components {
             /** Version */
             version: string;
         };
-        /** HistoryOut */
+        /**
+         * HistoryOut
+         * @description Revisions, the difference between two of them, and what going back to the left one would write.
+         */
         HistoryOut: {
             setup: components["schemas"]["SetupOut"];
             /** Revisions */
@@ -2274,6 +2279,8 @@ export interface components {
             differences: components["schemas"]["DifferenceOut"][];
             /** Go Back To */
             go_back_to: number | null;
+            /** Go Back */
+            go_back: components["schemas"]["ImportLineOut"][];
         };
         /**
          * ImportIn
@@ -2283,7 +2290,10 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** ImportLineOut */
+        /**
+         * ImportLineOut
+         * @description What becomes of one value that is brought in or gone back to.
+         */
         ImportLineOut: {
             kind: components["schemas"]["Kind"];
             /** Name */

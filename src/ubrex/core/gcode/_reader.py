@@ -198,9 +198,9 @@ class _Reader:
     def _take_run(self, first: int, run: str) -> bool:
         """Read such moves as columns; False if a line says one letter twice, and they have to be read one by one."""
         plain = run.encode("ascii")
-        known: dict[bytes, int] = {}
         lines = plain.translate(None, _ALL_BUT_LETTERS).split(b"\n")[:-1]
-        shape = np.array([known.setdefault(one, len(known)) for one in lines])
+        known = {one: index for index, one in enumerate(dict.fromkeys(lines))}
+        shape = np.fromiter(map(known.__getitem__, lines), np.intp, len(lines))
         letters = [one.decode() for one in known]
         if any(len(set(one)) < len(one) for one in letters):
             return False
@@ -230,8 +230,7 @@ class _Reader:
         self.rows.frombytes(np.column_stack([*columns, speed, hot, bits])[moved].tobytes())
         self.at = {axis: float(column[-1]) for axis, column in zip("XYZ", columns[1:4], strict=True)}
         self.f, self.bits = float(speed[-1]), int(bits[-1])
-        for one in feed[feed != 0].tolist():
-            self._pull(one)
+        self._pulls(feed[feed != 0])
         if len(self.rows) > CHUNK:
             self._keep()
         return True
@@ -313,6 +312,17 @@ class _Reader:
             self.longest_pull = max(self.longest_pull, self.pull)
         elif feed > 0 and self.pull > 0:
             self.pull = max(0.0, self.pull - feed)
+
+    def _pulls(self, feeds: Any) -> None:
+        """The same for many moves: walked through only from a pull until all of it is fed again."""
+        moved, place = feeds.tolist(), 0
+        for back in [*np.flatnonzero(feeds < 0).tolist(), len(moved)]:
+            while self.pull > 0 and place < back:
+                self._pull(moved[place])
+                place += 1
+            if back < len(moved):
+                self._pull(moved[back])
+                place = back + 1
 
     def _keep(self) -> None:
         """Turn the rows gathered so far into columns of half their size."""

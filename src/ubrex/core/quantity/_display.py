@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from decimal import ROUND_HALF_EVEN, Decimal
+from functools import lru_cache
 from typing import Final
 
 MOST_PLACES: Final = 6
@@ -26,6 +27,7 @@ def half_width_places(half_width: float) -> int:
     return max(0, min(MOST_PLACES, places))
 
 
+@lru_cache(maxsize=4096)
 def decimal_text(value: float, places: int) -> str:
     """``value`` in plain decimals, U+2212 for minus, never a lone −0.
 

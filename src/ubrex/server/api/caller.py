@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable
+import json
+from collections.abc import Callable, Iterable
+from contextlib import suppress
 from dataclasses import dataclass
-from typing import Annotated, Concatenate, ParamSpec, TypeVar
+from typing import Annotated, Any, Concatenate, ParamSpec, TypeVar
 
 from fastapi import Depends, Header, Request
 from pydantic import BaseModel
@@ -53,11 +55,40 @@ class Caller:
 async def signed_in_caller(
     request: Request, desk: DeskOf, gate: GateOf, ubrex_person: Annotated[int | None, Header()] = None
 ) -> Caller:
-    """The caller, signed in where that is needed."""
+    """The caller, signed in where that is needed; what is sent can be kept."""
+    await _refuse_nul(request)
     token = request.cookies.get(COOKIE, "")
     if gate.needed and not await run_in_threadpool(desk.do, is_signed_in, None, token):
         raise NotSignedIn("Sign in with the passphrase of this workshop.")
     return Caller(desk, ubrex_person)
+
+
+async def _refuse_nul(request: Request) -> None:
+    """Refuse the one character that no text in the database can hold; it comes in by pasting, and nobody sees it."""
+    holding = next((name for name, text in request.query_params.items() if "\0" in text), None)
+    if request.headers.get("content-type", "").startswith("application/json"):
+        body = await request.body()
+        if b"\\u0000" in body:
+            with suppress(ValueError):
+                holding = _holding_nul(json.loads(body), "text")
+    if holding is not None:
+        said = "This text holds a character that cannot be kept (NUL), most likely from pasting. Type it instead."
+        raise Refused(FieldProblem(holding, "nul", said))
+
+
+def _holding_nul(value: Any, name: str) -> str | None:
+    """Name of the first field whose text holds a NUL; ``name``: of what ``value`` stands in."""
+    parts: Iterable[tuple[str, Any]] = ()
+    match value:
+        case str() if "\0" in value:
+            return name
+        case dict() if any("\0" in key for key in value):
+            return name
+        case dict():
+            parts = value.items()
+        case list():
+            parts = [(name, one) for one in value]
+    return next((found for key, one in parts if (found := _holding_nul(one, key)) is not None), None)
 
 
 CallerOf = Annotated[Caller, Depends(signed_in_caller)]

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
+from functools import lru_cache
 from typing import Final
 
 from ubrex.core.calibrate import Method
@@ -29,7 +32,8 @@ from ubrex.core.materials import Liner, family
 from ubrex.core.quantity import decimal_text
 from ubrex.server.services import changes, esteps, pieces, profile, runs, setups, standings, values
 from ubrex.server.services.errors import FieldProblem, Refused
-from ubrex.server.services.standings import CAN_RUN, DAY_S, Standings, StepFacts
+from ubrex.server.services.standings import CAN_RUN, DAY_S, Given, Standings, StepFacts
+from ubrex.server.services.views.base import CautionOut
 from ubrex.server.services.views.bench import (
     BeforeOut,
     BenchOut,
@@ -49,6 +53,7 @@ from ubrex.server.services.views.bench import (
 from ubrex.server.services.views.values import StripOut, ValueOut
 from ubrex.server.services.views.workshop import SetupOut
 from ubrex.server.services.work import Work
+from ubrex.server.store.database import database, seen
 from ubrex.server.store.facts import DryerRow, MarginRows, ValueRow, fetch_margin
 from ubrex.server.store.records import Note
 from ubrex.server.words.changes import change_said, touched
@@ -68,6 +73,9 @@ from ubrex.server.words.standing import (
 )
 
 RECENT: Final = 5
+
+KEPT: Final = 16
+"""Setups whose rows are kept as they were read: those that a workshop goes to and fro between."""
 
 MECHANICS_HOLD_DAYS: Final = 90.0
 """So long a machine whose mechanics were gone through counts as sound (E)."""
@@ -95,18 +103,19 @@ _CHOSEN: Final = frozenset({Kind.LINE_WIDTH, Kind.LAYER, Kind.LAYER_FIRST})
 
 def show_bench(work: Work, setup_id: int) -> BenchOut:
     """The bench with a setup on it."""
-    setup = setups.get_setup(setup_id)
-    found = standings.of_setup(setup, work.now)
+    read = _read_now(setup_id)
+    setup, margin = read.given.setup, read.margin
+    found = standings.judged(read.given, work.now)
     states = found.states
     plan = remaining(states)
-    margin = fetch_margin(setup, found.values.get(Kind.E_STEPS), RECENT)
+    shown = _Shown(found, margin, work)
     return BenchOut(
         setup=setups.view(setup),
         safety=_safety(found, work),
         before=[_mechanics(found, work), *_filament(found, margin, work)],
         next=_next(found, work),
         dangers=[DangerOut(danger=danger, sentence=DANGERS[danger]) for danger in found.held],
-        crib=_crib(found, work),
+        crib=_crib(shown),
         good_for=[
             GoodForOut(
                 purpose=purpose,
@@ -118,7 +127,7 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
             for purpose in Purpose
             if (missing := missing_for(purpose, states)) is not None
         ],
-        steps=[_row(work, found, margin, number, steps) for number, steps in enumerate(ROWS, 1)],
+        steps=[_row(shown, number, steps) for number, steps in enumerate(ROWS, 1)],
         plan=PlanOut(
             lines=[
                 PlanLineOut(step=step, name=STEP_NAMES[step], minutes=cost.minutes, grams=cost.grams)
@@ -142,6 +151,30 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
             at=datetime.fromtimestamp(margin.revision.at_s, UTC),
         ),
     )
+
+
+@dataclass(frozen=True, slots=True)
+class _Read:
+    """What the database knows of a setup, whatever the time."""
+
+    given: Given
+    margin: MarginRows
+
+
+def _read_now(setup_id: int) -> _Read:
+    """What the database knows now: read again only if something was written, anywhere in it, since it was read last."""
+    state = seen()
+    return _read(setup_id) if state is None else _read_in(database.obj, state, setup_id)
+
+
+def _read(setup_id: int) -> _Read:
+    (given,) = standings.given_of([setups.get_setup(setup_id)])
+    return _Read(given, fetch_margin(given.setup, given.newest.get(Kind.E_STEPS), RECENT))
+
+
+@lru_cache(maxsize=KEPT)
+def _read_in(_database: object, _state: str, setup_id: int) -> _Read:
+    return _read(setup_id)
 
 
 def add_note(work: Work, setup_id: int, form: SetupNoteIn) -> BenchOut:
@@ -239,8 +272,22 @@ def _main(steps: tuple[Step, ...]) -> Step:
     return Step.Z_OFFSET if Step.Z_OFFSET in steps else steps[0]
 
 
-def _row(work: Work, found: Standings, margin: MarginRows, number: int, steps: tuple[Step, ...]) -> StepOut:
-    main = _main(steps)
+class _Shown:
+    """What several parts of the bench show, made once."""
+
+    def __init__(self, found: Standings, margin: MarginRows, work: Work) -> None:
+        self.found, self.margin, self.work = found, margin, work
+        self.machine = found.setup.toolhead.machine
+        self.values: Mapping[Kind, ValueOut] = {
+            kind: values.view_row(value, self.machine, work)
+            for kind, value in found.values.items()
+            if kind is not Kind.E_STEPS
+        }
+        self.piece_care = _leads(pieces.cautions(found.setup))
+
+
+def _row(show: _Shown, number: int, steps: tuple[Step, ...]) -> StepOut:
+    found, work, main = show.found, show.work, _main(steps)
     there = [step for step in steps if step in found.steps]
     step = min(there, key=lambda one: _GRAVEST.index(found.steps[one].standing), default=main)
     facts = found.steps[step]
@@ -253,7 +300,7 @@ def _row(work: Work, found: Standings, margin: MarginRows, number: int, steps: t
     )
     if done and step is not main:
         done = f"{STEP_NAMES[step]}: {done}"
-    value, strip = _value(work, found, margin, main, shown)
+    value, strip = _value(show, main, shown)
     is_next = found.next.step in steps
     return StepOut(
         step=main,
@@ -279,18 +326,22 @@ def _row(work: Work, found: Standings, margin: MarginRows, number: int, steps: t
         minutes=COSTS[main].minutes,
         grams=COSTS[main].grams,
         can_run=main in CAN_RUN,
-        care=_care(main, found),
+        care=_care(main, show),
         open_run_id=shown.run_open,
     )
 
 
-def _care(main: Step, found: Standings) -> list[str]:
+def _care(main: Step, show: _Shown) -> list[str]:
     """The first words of what can hurt in a step that can be run."""
     if main not in CAN_RUN:
         return []
-    rows = pieces.cautions(found.setup)
     if main is Step.E_STEPS:
-        rows = esteps.cautions(found.setup, Method.OPEN_AIR, found.values.get(Kind.HEAT_BIAS))
+        checked = show.found.values.get(Kind.HEAT_BIAS)
+        return _leads(esteps.cautions(show.found.setup, Method.OPEN_AIR, checked))
+    return show.piece_care
+
+
+def _leads(rows: Sequence[CautionOut]) -> list[str]:
     return [row.lead.removesuffix(".").lower() for row in rows]
 
 
@@ -299,33 +350,31 @@ def _is_cause(facts: StepFacts) -> bool:
     return facts.standing in {Standing.HOLD, Standing.STALE, Standing.RE_ENTER, Standing.CHECK}
 
 
-def _value(
-    work: Work, found: Standings, margin: MarginRows, main: Step, facts: StepFacts
-) -> tuple[ValueOut | None, StripOut | None]:
+def _value(show: _Shown, main: Step, facts: StepFacts) -> tuple[ValueOut | None, StripOut | None]:
     if facts.value is None:
         return None, None
-    machine = found.setup.toolhead.machine
     if main is not Step.E_STEPS:
-        return values.view_row(facts.value, machine, work), None
-    shown = values.evidence_from(facts.value, found, margin)
-    return values.view(shown, machine, work), esteps.recorded_strip(shown, margin.measured, facts.standing, work)
+        return show.values[Kind(facts.value.kind)], None
+    evidence = values.evidence_from(facts.value, show.found, show.margin)
+    strip = esteps.recorded_strip(evidence, show.margin.measured, facts.standing, show.work)
+    return values.view(evidence, show.machine, show.work), strip
 
 
-def _crib(found: Standings, work: Work) -> list[CribLineOut]:
+def _crib(show: _Shown) -> list[CribLineOut]:
     """Numbers for the slicing program, in the order in which they are typed."""
     return [
-        _crib_line(kind, found.values.get(kind), found, work)
+        _crib_line(kind, show)
         for kind, what in KINDS.items()
-        if what.crib and kind is not Kind.FLOW_BIAS and (kind in found.values or kind in _ALWAYS_ON_CRIB)
+        if what.crib and kind is not Kind.FLOW_BIAS and (kind in show.values or kind in _ALWAYS_ON_CRIB)
     ]
 
 
-def _crib_line(kind: Kind, value: ValueRow | None, found: Standings, work: Work) -> CribLineOut:
-    setup = found.setup
-    shown = None if value is None else values.view_row(value, setup.toolhead.machine, work)
+def _crib_line(kind: Kind, show: _Shown) -> CribLineOut:
+    found, shown = show.found, show.values.get(kind)
+    value, setup = found.values.get(kind), found.setup
     text, remark = _crib_text(kind, value, found)
     now, word = _crib_standing(kind, value, found)
-    beyond = found.beyond(kind)
+    beyond = found.beyond.get(kind)
     if beyond is not None:
         now, word, remark = Standing.OUT, "Too hot", limit_said(beyond.max_c, beyond.of)
     return CribLineOut(

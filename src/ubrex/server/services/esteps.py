@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict, dataclass, replace
 from datetime import datetime
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any, Final
 
-from peewee import JOIN
+from peewee import JOIN, fn
 from pydantic import BaseModel, ConfigDict
 
 from ubrex.core.calibrate import (
@@ -80,6 +80,9 @@ SETTING_NEAR: Final = 0.20
 HISTORY_RUNS: Final = 10
 """Earlier runs whose scatter is pooled; more would only repeat what the cap on its weight cuts off."""
 
+NO_RUN: Final = 2**62
+"""No run has a number as high: all that are decided are earlier."""
+
 KINDS: Final = {
     Method.OPEN_AIR: (ToolKind.CALLIPER, ToolKind.RULER),
     Method.MARKED: (ToolKind.CALLIPER, ToolKind.RULER),
@@ -124,6 +127,8 @@ class EStepsRun:
     run: Run
     rows: Sequence[Reading]
     history: SpreadHistory | None
+    of_head: Mapping[Kind, TunedValue]
+    """Newest e-steps of its toolhead, and heat check of its hotend."""
 
     @cached_property
     def readings(self) -> Sequence[Reading]:
@@ -193,13 +198,13 @@ def _sample(
 
 
 def load(run: Run, rows: Sequence[Reading]) -> EStepsRun:
-    """A run with its readings and the scatter of earlier ones."""
-    return EStepsRun(run, list(rows), _history(run))
+    """A run with its readings, the scatter of earlier ones, and what its toolhead runs with now."""
+    return EStepsRun(run, list(rows), _history(run), values.newest_of_head(run.setup.toolhead))
 
 
 def _earlier_readings(toolhead_id: int, method: str, instrument_id: int, run_id: int, most_runs: int) -> Any:
     earlier = (
-        Run.select(Run.id)
+        Run.select(Run.id, fn.jsonb_extract_path_text(Run.inputs, "commanded_mm").cast("float8").alias("commanded_mm"))
         .join(Setup)
         .where(
             Setup.toolhead == toolhead_id,
@@ -211,27 +216,39 @@ def _earlier_readings(toolhead_id: int, method: str, instrument_id: int, run_id:
         )
         .order_by(Run.id.desc())
         .limit(most_runs)
+        .alias("earlier")
     )
     return (
-        Reading.select(Reading.run, Reading.number, Run.inputs)
-        .join(Run)
-        .switch(Reading)
+        Reading.select(Reading.run, Reading.number, earlier.c.commanded_mm)
+        .join(earlier, on=(Reading.run == earlier.c.id))
         .join(Strike, JOIN.LEFT_OUTER, on=(Strike.reading == Reading.id))
-        .where(Reading.run.in_(earlier), Strike.id.is_null())
+        .where(Strike.id.is_null())
     )
 
 
 _EARLIER_READINGS: Final[Prepared[Reading]] = Prepared(_earlier_readings)
 
 
-def _history(run: Run) -> SpreadHistory | None:
-    """Scatter of the last runs on the same toolhead with the same method, tool and length."""
-    rows = _EARLIER_READINGS.tuples(run.setup.toolhead_id, run.method, run.instrument_id, run.id, HISTORY_RUNS)
+def scatter(setup: Setup, method: str, instrument_id: int, commanded_mm: float, before: int = NO_RUN) -> dict[str, Any]:
+    """Scatter of the last runs on the same toolhead with the same method, tool and length, as a run keeps it.
+
+    It is what was known when the run began: what is decided elsewhere meanwhile does not move its result.
+    """
+    rows = _EARLIER_READINGS.tuples(setup.toolhead_id, method, instrument_id, before, HISTORY_RUNS)
     groups: dict[int, list[float]] = {}
-    for run_id, number, inputs in rows:
-        if inputs["commanded_mm"] == run.inputs["commanded_mm"]:
+    for run_id, number, fed_mm in rows:
+        if fed_mm == commanded_mm:
             groups.setdefault(run_id, []).append(number)
-    return pooled_history(groups.values())
+    found = pooled_history(groups.values())
+    return {"scatter": None if found is None else asdict(found)}
+
+
+def _history(run: Run) -> SpreadHistory | None:
+    """The scatter a run began with; looked up for one from before it was kept."""
+    kept = run.inputs
+    if "scatter" not in kept:
+        kept = scatter(run.setup, run.method, run.instrument_id, run.inputs["commanded_mm"], run.id)
+    return None if kept["scatter"] is None else SpreadHistory(**kept["scatter"])
 
 
 def heat_of(setup: Setup, checked: ValueRow | TunedValue | None) -> FeedHeat:
@@ -241,7 +258,12 @@ def heat_of(setup: Setup, checked: ValueRow | TunedValue | None) -> FeedHeat:
 
 def cautions(setup: Setup, method: Method, checked: ValueRow | TunedValue | None) -> list[CautionOut]:
     """Cautions for feeding by ``method`` on this setup; ``checked``: the heat check of its hotend."""
-    return [CautionOut(lead=row.lead, text=row.text) for row in words.cautions(heat_of(setup, checked), method)]
+    return list(_cautions(heat_of(setup, checked), method))
+
+
+@lru_cache(maxsize=64)
+def _cautions(heat: FeedHeat, method: Method) -> tuple[CautionOut, ...]:
+    return tuple(CautionOut(lead=row.lead, text=row.text) for row in words.cautions(heat, method))
 
 
 def start_form(work: Work, setup_id: int) -> EStepsStartOut:
@@ -688,7 +710,7 @@ class EStepsCase:
 
     def with_reading(self, reading: Reading) -> EStepsCase:
         """The same run with one more reading."""
-        return EStepsCase(EStepsRun(self.run, [*self.rows, reading], self.loaded.history), self.work)
+        return EStepsCase(replace(self.loaded, rows=[*self.rows, reading]), self.work)
 
     def place_text(self, reading: Reading) -> str:  # noqa: ARG002
         """A feed has no places."""
@@ -717,7 +739,7 @@ class EStepsCase:
 
     def cautions(self) -> list[CautionOut]:
         """What can hurt."""
-        return cautions(self.run.setup, Method(self.run.method), values.newest_heat(self.run.setup))
+        return cautions(self.run.setup, Method(self.run.method), self.loaded.of_head.get(Kind.HEAT_BIAS))
 
     def question(self, number: float) -> FieldProblem | None:
         """What to ask about a number before it is taken."""
@@ -747,7 +769,7 @@ class EStepsCase:
     def file(self) -> str:
         """Text of a file that heats and feeds once; only where the family says how hot that is."""
         setup = self.run.setup
-        heat = heat_of(setup, values.newest_heat(setup))
+        heat = heat_of(setup, self.loaded.of_head.get(Kind.HEAT_BIAS))
         if heat.target_c is None:
             raise Clash(
                 "The family of this filament does not say how hot it is fed: heat to what its label says, by hand.",
@@ -791,7 +813,7 @@ class EStepsCase:
 
     def overtaken(self) -> str:
         """Whether the setting was changed since the pieces were fed."""
-        newest = values.newest_esteps(self.run.setup.toolhead_id)
+        newest = self.loaded.of_head.get(Kind.E_STEPS)
         fed_since: datetime = self.run.fed_at or self.run.started_at
         if newest is None or newest.at <= fed_since:
             return ""

@@ -5,19 +5,21 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Callable, Collection, Mapping
+import math
+from collections.abc import Callable, Collection, Mapping, Sequence
 from datetime import UTC, datetime
+from functools import cached_property
 from typing import Any, Final, Literal
 
 from pydantic import ValidationError
 
 from ubrex.core.calibrate import feed_ratio, strand_ratio
-from ubrex.core.chain import KINDS, Heats, Kind, Origin
+from ubrex.core.chain import KINDS, Belongs, Heats, Kind, Origin
 from ubrex.core.materials import FAMILIES, strictest
 from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.services import limits, setups, values
 from ubrex.server.services.errors import FieldProblem, Refused
-from ubrex.server.services.scopes import owners
+from ubrex.server.services.scopes import owners, scope_keys
 from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.views.profiles import (
     CopyIn,
@@ -30,11 +32,11 @@ from ubrex.server.services.views.profiles import (
 )
 from ubrex.server.services.views.workshop import SetupOut
 from ubrex.server.services.work import Work
-from ubrex.server.store.facts import ValueRow
+from ubrex.server.store.facts import ValueRow, fetch_newest
 from ubrex.server.store.records import Setup
 from ubrex.server.words.machine import Keeping
 from ubrex.server.words.numbers import day, plain, unit_text
-from ubrex.server.words.profile import limit_said
+from ubrex.server.words.profile import limit_said, shared_said
 
 FORMAT: Final = "ubrex-profile"
 VERSION: Final = 1
@@ -43,6 +45,15 @@ LARGEST: Final = 300_000
 
 _FORMULA: Final = ("=", "+", "-", "@", "\t", "\r")
 """First characters that make a spreadsheet run a cell; text that begins so gets an apostrophe before it."""
+
+HOLDS_FOR: Final = {
+    Kind.E_STEPS: "the extruder it was measured on",
+    Kind.HEAT_BIAS: "the hotend it was looked up on",
+    Kind.LEVEL: "the bed it was measured on",
+    Kind.Z_OFFSET: "the nozzle and the sheet it was measured on",
+    Kind.DIAMETER: "the filament it was measured on",
+}
+"""Kinds that say something of parts and nothing of a profile: they go only where those parts are."""
 
 Shape = Literal["json", "csv", "commands"]
 
@@ -74,7 +85,7 @@ def _as_json(setup: Setup, found: Tuned) -> str:
         surface=None if setup.surface is None else setup.surface.name,
         filament=setup.filament.name,
         family=setup.filament.family,
-        values=[_portable(kind, found.values[kind]) for kind in Kind if kind in found.values],
+        values=_values_of(found),
     )
     return json.dumps(file.model_dump(mode="json"), indent=2, ensure_ascii=False) + "\n"
 
@@ -146,7 +157,7 @@ def preview_import(_work: Work, setup_id: int, form: ImportIn) -> ImportPreviewO
     """What a file would add, change and leave on a setup; nothing is written."""
     setup = setups.usable_setup(setup_id)
     file = _parsed(form.text)
-    lines = _compared(setup, file.values)
+    lines = compared(setup, file.values, _left(setup, file.values, _of_other_parts(setup, file)))
     return ImportPreviewOut(
         source=f"{file.machine}, {file.hotend}, {plain(file.nozzle_bore_mm)} {file.nozzle_material}, {file.filament}",
         onto=setups.title(setup),
@@ -161,14 +172,16 @@ def run_import(work: Work, setup_id: int, form: ImportIn) -> SetupOut:
     work.person()
     setup = setups.usable_setup(setup_id)
     file = _parsed(form.text)
-    return _copy(work, setup, file.values, note=f"from a file of {file.machine}, {file.filament}")
+    note = f"from a file of {file.machine}, {file.filament}"
+    return _copy(work, setup, file.values, _of_other_parts(setup, file), note=note)
 
 
 def preview_copy(_work: Work, setup_id: int, form: CopyIn) -> ImportPreviewOut:
     """What copying another setup's values here would add, change and leave."""
     setup = setups.usable_setup(setup_id)
     source = setups.get_setup(form.from_setup_id)
-    lines = _compared(setup, _values_of(source))
+    given = _values_of(tuned_of(source))
+    lines = compared(setup, given, _left(setup, given, _measured_elsewhere(setup, source)))
     return ImportPreviewOut(
         source=setups.title(source),
         onto=setups.title(setup),
@@ -183,15 +196,16 @@ def run_copy(work: Work, setup_id: int, form: CopyIn) -> SetupOut:
     work.person()
     setup = setups.usable_setup(setup_id)
     source = setups.get_setup(form.from_setup_id)
-    return _copy(work, setup, _values_of(source), note=f"from {setups.title(source)}")
+    foreign = _measured_elsewhere(setup, source)
+    return _copy(work, setup, _values_of(tuned_of(source)), foreign, note=f"from {setups.title(source)}")
 
 
-def _values_of(source: Setup) -> list[ProfileValue]:
-    found = tuned_of(source).values
-    return [_portable(kind, found[kind]) for kind in Kind if kind in found]
+def _values_of(found: Tuned) -> list[ProfileValue]:
+    return [portable(kind, found.values[kind]) for kind in Kind if kind in found.values]
 
 
-def _portable(kind: Kind, value: ValueRow) -> ProfileValue:
+def portable(kind: Kind, value: ValueRow) -> ProfileValue:
+    """A value as a file holds it."""
     return ProfileValue(
         kind=kind,
         number=value.number,
@@ -205,9 +219,29 @@ def _portable(kind: Kind, value: ValueRow) -> ProfileValue:
     )
 
 
-def _copy(work: Work, setup: Setup, given: list[ProfileValue], *, note: str) -> SetupOut:
+def _measured_elsewhere(setup: Setup, source: Setup) -> set[Kind]:
+    """Kinds that hold for parts alone, which are not those of this setup."""
+    return {kind for kind in HOLDS_FOR if owners(kind, source) != owners(kind, setup)}
+
+
+def _of_other_parts(setup: Setup, file: ProfileFile) -> set[Kind]:
+    """The same by the names of the parts: all that a file from another computer says of them."""
+    head, nozzle, surface = setup.toolhead, setup.nozzle, setup.surface
+    named = {
+        Belongs.MACHINE: (file.machine, head.machine.name),
+        Belongs.TOOLHEAD: (f"{file.machine} {file.hotend}", f"{head.machine.name} {head.hotend.name}"),
+        Belongs.HOTEND: (file.hotend, head.hotend.name),
+        Belongs.NOZZLE: ((file.nozzle_bore_mm, file.nozzle_material), (nozzle.bore_mm, nozzle.material)),
+        Belongs.SURFACE: (file.surface, None if surface is None else surface.name),
+        Belongs.FILAMENT: (file.filament, setup.filament.name),
+    }
+    return {kind for kind in HOLDS_FOR if any(named[part][0] != named[part][1] for part in KINDS[kind].belongs)}
+
+
+def _copy(work: Work, setup: Setup, given: list[ProfileValue], foreign: Collection[Kind], *, note: str) -> SetupOut:
     values.lock_toolhead(setup.toolhead_id)
-    actions = {line.kind: line.action for line in _compared(setup, given)}
+    lines = compared(setup, given, _left(setup, given, foreign))
+    actions = {line.kind: line.action for line in lines}
     new = [
         values.NewValue(
             kind=value.kind,
@@ -230,19 +264,36 @@ def _copy(work: Work, setup: Setup, given: list[ProfileValue], *, note: str) -> 
     return setups.view(setup)
 
 
-def _compared(setup: Setup, given: list[ProfileValue]) -> list[ImportLineOut]:
-    """What becomes of each value: added, changed, the same already, or left with the reason."""
+def _left(setup: Setup, given: list[ProfileValue], foreign: Collection[Kind]) -> dict[Kind, str]:
+    """Values that are not taken, and why; ``foreign``: kinds that were measured on parts this setup does not have."""
     here = tuned_of(setup).values
-    heat = next((value for value in given if value.kind is Kind.HEAT_BIAS), None)
+    heat = next((value for value in given if value.kind is Kind.HEAT_BIAS and value.kind not in foreign), None)
+    whys = {
+        value.kind: f"it holds only for {HOLDS_FOR[value.kind]}; measure it here"
+        if value.kind in foreign
+        else _why_left(setup, value, here, heat)
+        for value in given
+    }
+    return {kind: why for kind, why in whys.items() if why}
+
+
+def compared(setup: Setup, given: list[ProfileValue], left: Mapping[Kind, str]) -> list[ImportLineOut]:
+    """What becomes of each value: added, changed, the same already, or ``left`` with the reason."""
+    here = tuned_of(setup).values
     lines = []
+    elsewhere = _Elsewhere(setup)
     for value in given:
         now = here.get(value.kind)
         places = setups.places_of(value.kind, setup.toolhead.machine)
-        why = _why_left(setup, value, here, heat)
         same = now is not None and (now.number, now.unit) == (value.number, value.unit)
-        action: Literal["add", "change", "same", "leave"] = (
-            "leave" if why else "same" if same else "add" if now is None else "change"
-        )
+        action: Literal["add", "change", "same", "leave"] = "add" if now is None else "change"
+        why = ""
+        if value.kind in left and not same:
+            action, why = "leave", left[value.kind]
+        elif same:
+            action = "same"
+        else:
+            why = elsewhere.said(value, now)
         lines.append(
             ImportLineOut(
                 kind=value.kind,
@@ -257,16 +308,45 @@ def _compared(setup: Setup, given: list[ProfileValue]) -> list[ImportLineOut]:
     return lines + _following(setup, here, taken, {value.kind for value in given})
 
 
+class _Elsewhere:
+    """What a value that comes in is on the other setups of the workshop, which are looked at once for all values."""
+
+    def __init__(self, setup: Setup) -> None:
+        self._setup, self._own = setup, scope_keys(setup)
+
+    @cached_property
+    def _keys(self) -> list[Mapping[frozenset[Belongs], str]]:
+        return [scope_keys(one) for one in setups.setups_in_use() if one.id != self._setup.id]
+
+    def said(self, value: ProfileValue, now: ValueRow | None) -> str:
+        """For how many others it will hold, and whether flow follows there; empty if it is this one's alone."""
+        belongs = KINDS[value.kind].belongs
+        own = self._own.get(belongs)
+        sharing = [keys for keys in self._keys if own is not None and keys.get(belongs) == own]
+        moves = sharing and _flow_moves_by(self._setup, value, now) != 1
+        return shared_said(len(sharing), flows_follow=bool(moves) and self._have_flows(sharing))
+
+    def _have_flows(self, sharing: Sequence[Mapping[frozenset[Belongs], str]]) -> bool:
+        """Whether any of them has a flow that is not the flow of this setup too."""
+        shapes = {KINDS[flow].belongs for flow in values.FLOWS}
+        scopes = {keys[shape] for keys in sharing for shape in shapes if shape in keys} - {*self._own.values()}
+        return any(row.kind in values.FLOWS for row in fetch_newest(sorted(scopes)))
+
+
+def _flow_moves_by(setup: Setup, value: ProfileValue, now: ValueRow | None) -> float:
+    """What a flow is multiplied by to feed as much with this value as with what is here now."""
+    if value.kind is Kind.E_STEPS and now is not None and now.unit == value.unit.value:
+        return 1 / feed_ratio(now.number, value.number, value.unit)
+    if value.kind is Kind.DIAMETER:
+        return 1 / strand_ratio(values.diameter_of(setup, now), value.number)
+    return 1.0
+
+
 def _following(
     setup: Setup, here: Mapping[Kind, ValueRow], taken: Mapping[Kind, ProfileValue], given: Collection[Kind]
 ) -> list[ImportLineOut]:
     """Flows that do not come along, and feed as much as before with the e-steps or the diameter that do."""
-    ratio = 1.0
-    esteps, diameter = taken.get(Kind.E_STEPS), taken.get(Kind.DIAMETER)
-    if esteps is not None and Kind.E_STEPS in here and here[Kind.E_STEPS].unit == esteps.unit.value:
-        ratio /= feed_ratio(here[Kind.E_STEPS].number, esteps.number, esteps.unit)
-    if diameter is not None:
-        ratio /= strand_ratio(values.diameter_of(setup, here.get(Kind.DIAMETER)), diameter.number)
+    ratio = math.prod(_flow_moves_by(setup, value, here.get(kind)) for kind, value in taken.items())
     return [
         ImportLineOut(
             kind=kind,

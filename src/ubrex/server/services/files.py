@@ -26,7 +26,8 @@ from ubrex.server.services.views.files import (
 )
 from ubrex.server.services.views.workshop import SetupOut
 from ubrex.server.services.work import Work
-from ubrex.server.store.records import Meaning, SpoolEntry
+from ubrex.server.store.facts import fetch_on_spools
+from ubrex.server.store.records import Meaning
 from ubrex.server.words.files import flaw_said, verdict_said, where_said
 from ubrex.server.words.numbers import plain, unit_text
 
@@ -110,17 +111,9 @@ def _time_said(seconds: float) -> str:
 
 
 def _left_g(found: Tuned) -> float | None:
-    """Filament on the spool [g], as it was weighed last; None where nobody did."""
+    """Filament that should be left on the spool [g]; None where the setup names none."""
     spool = found.setup.spool_id
-    if spool is None:
-        return None
-    row = (
-        SpoolEntry.select(SpoolEntry.number)
-        .where(SpoolEntry.spool == spool, SpoolEntry.kind == "weighed")
-        .order_by(SpoolEntry.at.desc())
-        .first()
-    )
-    return None if row is None else row.number
+    return None if spool is None else fetch_on_spools([spool])[spool].left_g
 
 
 def _finding(one: FileFinding, why: str, g_per_mm: float) -> FileFindingOut:

@@ -11,7 +11,7 @@ from typing import Any, Final
 from ubrex.core.calibrate import TOLERANCE_PCT
 from ubrex.core.chain import KINDS, SHOWN_HERE, Kind, Origin, Standing
 from ubrex.core.quantity import Unit, decimal_text
-from ubrex.server.services import changes, setups, values
+from ubrex.server.services import changes, exports, setups, values
 from ubrex.server.services.errors import Clash, Missing, Outdated
 from ubrex.server.services.tuned import tuned_of
 from ubrex.server.services.views.profiles import (
@@ -19,6 +19,7 @@ from ubrex.server.services.views.profiles import (
     BesideRowOut,
     DifferenceOut,
     HistoryOut,
+    ImportLineOut,
     NoteIn,
     RestoreIn,
     RevisionOut,
@@ -26,7 +27,7 @@ from ubrex.server.services.views.profiles import (
 from ubrex.server.services.views.values import StripOut, ValueOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.facts import ValueRow, fetch_changes
-from ubrex.server.store.records import Machine, Person, Print, Revision, RevisionValue, TunedValue
+from ubrex.server.store.records import Machine, Person, Print, Revision, RevisionValue, Setup, TunedValue
 from ubrex.server.words.history import change_real, change_visible, revision_cause
 from ubrex.server.words.numbers import plus_minus, signed
 
@@ -58,7 +59,15 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
         right=right,
         differences=[] if left is None or right is None else _differences(work, setup_id, machine, left, right),
         go_back_to=left if left is not None and left != newest else None,
+        go_back=[] if left is None or left == newest else _going_back(setup, left),
     )
+
+
+def _going_back(setup: Setup, number: int) -> list[ImportLineOut]:
+    """What going back to a revision would write on a setup."""
+    then = _values_of(_revision_of(setup.id, number))
+    given = [exports.portable(kind, values.row_of(value)) for kind, value in then.items()]
+    return [line for line in exports.compared(setup, given, {}) if line.action != "same"]
 
 
 def beside(work: Work, setup_id: int, other_id: int) -> BesideOut:

@@ -23,6 +23,8 @@ USUAL_ERROR_STEPS: Final = {
 }
 """Permissible error in steps where the maker says none: usual for hobby tools; the one typed wins."""
 
+MOST_ERROR: Final = 10.0
+"""Largest permissible error of any tool, in its unit."""
 
 _ALL: Final[Prepared[Instrument]] = Prepared(
     lambda: (
@@ -76,10 +78,13 @@ def create(form: InstrumentIn, fields: TypedFields, *, prefix: str = "") -> Inst
             form.permissible_error,
             what="The permissible error",
             low=0,
-            high=10,
+            high=MOST_ERROR,
             why="even a ruler is good to 1 mm",
             unit=unit,
         )
+    elif error > MOST_ERROR:
+        said = "With a step this coarse nothing is usual: type the permissible error that the maker states."
+        fields.add(FieldProblem(f"{prefix}permissible_error", "empty", said))
     if name and Instrument.select().where(Instrument.name == name).exists():
         fields.add(FieldProblem(f"{prefix}name", "taken", f"There is a tool named {name} already."))
     fields.refuse_if_any()

@@ -29,6 +29,7 @@ from ubrex.server.services.views.records import (
 )
 from ubrex.server.services.views.workshop import RoomIn, RoomOut
 from ubrex.server.services.work import Work, find
+from ubrex.server.store.facts import OnSpoolRow, fetch_on_spools
 from ubrex.server.store.records import (
     Entered,
     Filament,
@@ -45,7 +46,7 @@ from ubrex.server.store.records import (
     Surface,
     Toolhead,
 )
-from ubrex.server.words.inventory import ENTRIES, entry_said, label_said, machine_said
+from ubrex.server.words.inventory import ENTRIES, entry_said, label_said, left_said, machine_said
 from ubrex.server.words.numbers import ago, day, plain, unit_text
 from ubrex.server.words.profile import window_said
 
@@ -250,8 +251,10 @@ def list_filaments(work: Work) -> list[FilamentOut]:
     ):
         entries[entry.spool_id].append(entry)
     spools: dict[int, list[SpoolOut]] = defaultdict(list)
-    for spool in Spool.select().order_by(Spool.name):
-        spools[spool.filament_id].append(_spool(spool, entries[spool.id], work))
+    rows = list(Spool.select().order_by(Spool.name))
+    held = fetch_on_spools([spool.id for spool in rows])
+    for spool in rows:
+        spools[spool.filament_id].append(_spool(spool, held[spool.id], entries[spool.id], work))
     return [_filament(row, spools[row.id]) for row in Filament.select().order_by(Filament.name)]
 
 
@@ -286,14 +289,13 @@ def _dry_said(row: Filament) -> str:
     return f"{window_said(kin.dry_c, '°C')} for {window_said(kin.dry_h, 'h')} usual{always}"
 
 
-def _spool(spool: Spool, entries: list[SpoolEntry], work: Work) -> SpoolOut:
-    weighed = next((entry for entry in entries if entry.kind == "weighed"), None)
+def _spool(spool: Spool, held: OnSpoolRow, entries: list[SpoolEntry], work: Work) -> SpoolOut:
     dried = next((entry for entry in entries if entry.kind == "dried"), None)
-    left = spool.full_g if weighed is None else weighed.number
+    printed = "" if held.printed_g == 0 else f", {decimal_text(held.printed_g, 0)} g printed since"
     return SpoolOut(
         id=spool.id,
         name=spool.name,
-        left=f"{decimal_text(left, 0)} g left of {decimal_text(spool.full_g, 0)} g",
+        left=f"{left_said(held.left_g, held.printed_g)} left of {decimal_text(spool.full_g, 0)} g{printed}",
         dried="never dried" if dried is None else f"dried {ago((work.now - dried.at).total_seconds() / 86400)}",
         stored=spool.stored,
         retired=spool.retired_at is not None,

@@ -9,7 +9,9 @@ from ubrex.server.services import setups, standings
 from ubrex.server.services.views.base import CautionOut
 from ubrex.server.services.views.bench import PreflightOut
 from ubrex.server.services.work import Work
+from ubrex.server.store.facts import fetch_on_spools
 from ubrex.server.store.records import SpoolEntry
+from ubrex.server.words.inventory import left_said
 from ubrex.server.words.numbers import ago
 from ubrex.server.words.preflight import Scene, ticks
 
@@ -24,7 +26,6 @@ def show_card(work: Work, setup_id: int) -> PreflightOut:
         [] if spool is None else list(SpoolEntry.select().where(SpoolEntry.spool == spool).order_by(SpoolEntry.at))
     )
     dried = next((row for row in reversed(entries) if row.kind == "dried"), None)
-    weighed = next((row for row in reversed(entries) if row.kind == "weighed"), None)
     now_s = work.now.timestamp()
     numbers = [
         f"{name} {decimal_text(value.number, 0)} °C"
@@ -33,7 +34,8 @@ def show_card(work: Work, setup_id: int) -> PreflightOut:
     ]
     left = "Weigh the spool: need and a reserve have to be on it"
     if spool is not None:
-        left = f"{decimal_text(spool.full_g if weighed is None else weighed.number, 0)} g on the spool are enough"
+        held = fetch_on_spools([spool.id])[spool.id]
+        left = f"{left_said(held.left_g, held.printed_g)} on the spool are enough"
     scene = Scene(
         family=family(setup.filament.family),
         spool=setup.filament.name if spool is None else f"{setup.filament.name}, spool {spool.name},",

@@ -48,8 +48,9 @@ def rate(work: Work, run_id: int, form: RatingIn) -> RunOut:
             added.append(_write(work, person, case, snapped, place_of(form.band, SNAPPED), Unit.RATING, at=at))
             at += 1
         added.append(_write(work, person, case, form, place, unit, at=at))
-    runs.next_version(run)
-    run.version += 1
+    run.version += len(added)
+    if not added:
+        runs.next_version(run)
     rows = readings.of_run(run.id) if here else [*case.rows, *added]
     return runs.view(work, cases.of(run, rows, work))
 

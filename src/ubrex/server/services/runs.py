@@ -73,6 +73,7 @@ from ubrex.server.store.records import (
 )
 from ubrex.server.words.machine import Keeping, how_to_set
 from ubrex.server.words.numbers import day, plain, step_places, unit_text
+from ubrex.server.words.readings import usual_slips
 from ubrex.server.words.standing import STEP_NAMES
 from ubrex.server.words.walls import SLICED_ELSEWHERE
 
@@ -157,7 +158,7 @@ _ONE: Final[Prepared[Run]] = Prepared(lambda run_id: _select_runs().where(Run.id
 _LOCKED: Final[Prepared[Run]] = Prepared(lambda run_id: _select_runs().where(Run.id == run_id).for_update(of=Run))
 _DECISION: Final[Prepared[Decision]] = Prepared(_decision_of)
 _OPEN: Final[Prepared[Run]] = Prepared(_open_of)
-READINGS: Final = Insert(Reading)
+READINGS: Final = Insert(Reading, counted_on="run")
 _NEXT_VERSION: Final[Prepared[Run]] = Prepared(
     lambda run_id: Run.update(version=Run.version + 1).where(Run.id == run_id)
 )
@@ -187,7 +188,8 @@ def start_esteps(work: Work, form: EStepsStartIn) -> RunOut:
         step=Step.E_STEPS.value,
         method=form.method.value,
         instrument=instrument,
-        inputs=inputs.model_dump(mode="json"),
+        inputs=inputs.model_dump(mode="json")
+        | esteps.scatter(setup, form.method.value, instrument.id, inputs.commanded_mm),
         fed_at=form.fed_at,
         person=person,
         started_at=work.now,
@@ -211,6 +213,8 @@ def edit_run(work: Work, run_id: int, version: int, form: RunEditIn) -> RunOut:
         if ToolKind(instrument.kind) not in case.tools:
             raise Refused(FieldProblem("instrument_id", "wrong_kind", f"{instrument.name} cannot read this."))
         run.instrument = instrument
+        if isinstance(case, esteps.EStepsCase):
+            run.inputs = run.inputs | esteps.scatter(run.setup, run.method, instrument.id, run.inputs["commanded_mm"])
     if form.use_history is not None:
         run.use_history = form.use_history
     if form.zero is not None:
@@ -313,7 +317,6 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
         received_at=work.now,
     )
     run.version += 1
-    next_version(run)
     return view(work, case.with_reading(taken))
 
 
@@ -534,6 +537,7 @@ def _save(run: Run) -> None:
 def next_version(run: Run) -> None:
     """Count a change of a run, so that nobody decides on what they have not seen."""
     _NEXT_VERSION.run(run.id)
+    run.version += 1
 
 
 def view(work: Work, case: cases.Case, *, early: bool = False) -> RunOut:
@@ -575,6 +579,7 @@ def view(work: Work, case: cases.Case, *, early: bool = False) -> RunOut:
             implied=case.implied,
             current=run.inputs["current"],
             tools=list(case.tools),
+            slips=list(usual_slips(run.method)),
         ),
         finding=case.finding(),
         strip=case.strip(result),

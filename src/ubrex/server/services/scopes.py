@@ -17,15 +17,20 @@ _COLUMNS: Final = {
 }
 """Column of each thing, in the order in which the key is put together."""
 
-_SHAPES: Final = frozenset(row.belongs for row in KINDS.values())
+_SHAPES: Final = {
+    shape: tuple((thing, column[0]) for thing, column in _COLUMNS.items() if thing in shape)
+    for shape in {row.belongs for row in KINDS.values()}
+}
+"""What a key of each shape is put together from, and the letter of each thing."""
 
 
 def owner_ids(setup: Setup) -> dict[Belongs, int | None]:
     """Ids of everything a value of this setup can belong to."""
+    head = setup.toolhead
     return {
-        Belongs.MACHINE: setup.toolhead.machine_id,
-        Belongs.TOOLHEAD: setup.toolhead_id,
-        Belongs.HOTEND: setup.toolhead.hotend_id,
+        Belongs.MACHINE: head.machine_id,
+        Belongs.TOOLHEAD: head.id,
+        Belongs.HOTEND: head.hotend_id,
         Belongs.NOZZLE: setup.nozzle_id,
         Belongs.SURFACE: setup.surface_id,
         Belongs.FILAMENT: setup.filament_id,
@@ -41,8 +46,9 @@ def owners(kind: Kind, setup: Setup) -> dict[str, int | None]:
 def scope_keys(setup: Setup) -> dict[frozenset[Belongs], str]:
     """Key of each shape of scope that this setup has; shapes with something it does not say are left out."""
     ids = owner_ids(setup)
+    unsaid = {thing for thing, key in ids.items() if key is None}
     return {
-        shape: "".join(f"{column[0]}{ids[thing]}" for thing, column in _COLUMNS.items() if thing in shape)
-        for shape in _SHAPES
-        if all(ids[thing] is not None for thing in shape)
+        shape: "".join([f"{letter}{ids[thing]}" for thing, letter in parts])
+        for shape, parts in _SHAPES.items()
+        if not unsaid & shape
     }

@@ -7,7 +7,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
-from functools import cached_property
+from functools import lru_cache
 from itertools import accumulate
 from typing import Final, TypeAlias
 
@@ -20,8 +20,10 @@ from ubrex.core.chain import (
     STEPS,
     AgeingLimits,
     Change,
+    Danger,
     Done,
     Effect,
+    Heats,
     Kind,
     Next,
     Origin,
@@ -39,7 +41,7 @@ from ubrex.core.quantity import Verdict
 from ubrex.server.services import limits
 from ubrex.server.services.scopes import scope_keys
 from ubrex.server.services.tuned import Tuned, dangers_of
-from ubrex.server.store.facts import DoneRow, FactRows, KeptRow, PrintRow, ReadBackRow, ValueRow, fetch
+from ubrex.server.store.facts import DoneRow, FactRows, KeptRow, PrintsRow, ReadBackRow, ValueRow, WrittenRow, fetch
 from ubrex.server.store.records import Setup
 
 DAY_S: Final = 86400.0
@@ -84,7 +86,7 @@ class StepFacts:
 
     def state(self, step: Step) -> StepState:
         """The step as the core's choice of what is next sees it."""
-        return StepState(
+        return _state(
             standing=self.standing,
             verified=self.verified,
             run_open=self.run_open is not None,
@@ -92,28 +94,28 @@ class StepFacts:
         )
 
 
+@lru_cache(maxsize=128)
+def _state(standing: Standing, verified: bool, run_open: bool, can_run: bool) -> StepState:
+    return StepState(standing=standing, verified=verified, run_open=run_open, can_run=can_run)
+
+
 @dataclass(frozen=True)
 class Standings(Tuned):
     """A setup with everything that is known of where it stands."""
 
     steps: Mapping[Step, StepFacts]
+    states: Mapping[Step, StepState]
+    """The steps as the core sees them."""
     next: Next
-    _given: _Given
-
-    @cached_property
-    def states(self) -> dict[Step, StepState]:
-        """The steps as the core sees them."""
-        return {step: facts.state(step) for step, facts in self.steps.items()}
+    beyond: Mapping[Kind, Limit]
+    """The limits that values are hotter than, of those that do not keep all that hold now."""
+    _given: Given
 
     def done_at_s(self, change: Change) -> float | None:
         """When this was last done to any part of the setup; None if it is not logged."""
         log = self._given.log
         moments = [log.last[part, change] for part in self._given.parts if (part, change) in log.last]
         return max(moments, default=None)
-
-    def beyond(self, kind: Kind) -> Limit | None:
-        """The limit that the value of this kind is hotter than; None if it keeps all that hold now."""
-        return _beyond(self.setup, kind, self.values.get(kind), self.values.get(Kind.HEAT_BIAS))
 
     @property
     def typed_in(self) -> Mapping[int, bool]:
@@ -132,7 +134,7 @@ class Standings(Tuned):
 
     def with_change(self, change: Change, at_day: float, now: datetime) -> Standings:
         """Where the setup would stand had this been done to it too: nothing is written."""
-        return _judge(replace(self._given, extra=Done(change, at_day, _NOT_LOGGED)), now.timestamp())
+        return judged(replace(self._given, extra=Done(change, at_day, _NOT_LOGGED)), now)
 
 
 _NOT_LOGGED: Final = 2**62
@@ -155,9 +157,9 @@ class _Log:
                 self.done[part][step].append(done)
             if done.change in _WETNESS:
                 self.wetness[part].append(done)
-        self.prints: dict[int, list[PrintRow]] = defaultdict(list)
+        self.prints: dict[int, list[_Prints]] = defaultdict(list)
         for print_row in rows.prints:
-            self.prints[print_row.machine_id].append(print_row)
+            self.prints[print_row.machine_id].append(_Prints(print_row))
         self.kept = {row.toolhead_id: row for row in rows.kept}
         self.read_backs = {row.value_id: row for row in rows.read_backs}
         self.open_runs: dict[int, dict[str, int]] = defaultdict(dict)
@@ -174,14 +176,25 @@ class _Log:
             for step in STEPS
             for at in (Standing.NEVER, Standing.NOT_ON_MACHINE)
         }
-        self._worn: dict[_Part, _Worn] = {}
+        self._caps: dict[tuple[Heats, int, int | None, float], Limit | None] = {}
+        self._dangers: dict[int, tuple[Danger, ...]] = {}
 
     def worn(self, setup: Setup) -> _Worn:
-        """What was printed on the machine of a setup, summed up; setups with the same parts share it."""
-        key = (f"{setup.toolhead.machine_id} {setup.surface_id}", setup.nozzle_id)
-        found = self._worn.get(key)
+        """What was printed on the machine of a setup."""
+        return _Worn(self.prints.get(setup.toolhead.machine_id, ()), setup.nozzle_id, setup.surface_id)
+
+    def cap(self, setup: Setup, kind: Kind, heats: Heats, checked: ValueRow | None) -> Limit | None:
+        """The strictest limit of a temperature; setups with the same parts share it."""
+        key = (heats, setup.toolhead_id, setup.surface_id, 0.0 if checked is None else checked.number)
+        if key not in self._caps:
+            self._caps[key] = strictest(limits.of_kind(setup, kind, checked))
+        return self._caps[key]
+
+    def dangers(self, setup: Setup) -> tuple[Danger, ...]:
+        """What holds everything that heats; setups on the same toolhead share it."""
+        found = self._dangers.get(setup.toolhead_id)
         if found is None:
-            found = self._worn[key] = _Worn(self.prints.get(setup.toolhead.machine_id, ()), setup)
+            found = self._dangers[setup.toolhead_id] = dangers_of(setup)
         return found
 
 
@@ -197,71 +210,98 @@ def _part_of(row: DoneRow) -> _Part:
     return "setup", row.setup_id or 0
 
 
-class _Worn:
-    """Sums over prints, newest first: what happened since any moment is looked up, not added again."""
+class _Prints:
+    """Prints alike in everything but time and size, newest first: sums up to any moment are looked up, not added again."""
 
-    def __init__(self, prints: Sequence[PrintRow], setup: Setup) -> None:
-        through = [row.grams if row.nozzle_id == setup.nozzle_id else 0.0 for row in prints]
-        self._ages = [-row.at_s for row in prints]
-        self._hours = list(accumulate((row.hours for row in prints), initial=0.0))
-        self._prints = list(accumulate((int(row.surface_id == setup.surface_id) for row in prints), initial=0))
-        abrasive = [row.abrasive for row in prints]
-        self._plain = list(accumulate((g * (not a) for g, a in zip(through, abrasive, strict=True)), initial=0.0))
-        self._abrasive = list(accumulate((g * a for g, a in zip(through, abrasive, strict=True)), initial=0.0))
-
-    def since(self, moment_s: float, days: float) -> Since:
-        """What happened since a moment."""
-        count = bisect_left(self._ages, -moment_s)
-        return Since(
-            days=days,
-            hours=self._hours[count],
-            prints=self._prints[count],
-            plain_g=self._plain[count],
-            abrasive_g=self._abrasive[count],
-        )
+    def __init__(self, row: PrintsRow) -> None:
+        self.nozzle_id, self.surface_id, self.abrasive = row.nozzle_id, row.surface_id, row.abrasive
+        self.ages = [-at_s for at_s in row.at_s]
+        self.hours = list(accumulate(row.hours, initial=0.0))
+        self.grams = list(accumulate(row.grams, initial=0.0))
 
 
 @dataclass(frozen=True, slots=True)
-class _Given:
-    """The facts on one setup; ``extra``: a change that is only thought of."""
+class _Worn:
+    """What was printed on a machine, as one nozzle and one surface see it."""
+
+    prints: Sequence[_Prints]
+    nozzle_id: int
+    surface_id: int | None
+
+    def since(self, moment_s: float, days: float) -> Since:
+        """What happened since a moment."""
+        hours, count, plain_g, abrasive_g = 0.0, 0, 0.0, 0.0
+        for alike in self.prints:
+            place = bisect_left(alike.ages, -moment_s)
+            hours += alike.hours[place]
+            if alike.surface_id == self.surface_id:
+                count += place
+            if alike.nozzle_id == self.nozzle_id and alike.abrasive:
+                abrasive_g += alike.grams[place]
+            elif alike.nozzle_id == self.nozzle_id:
+                plain_g += alike.grams[place]
+        return Since(days=days, hours=hours, prints=count, plain_g=plain_g, abrasive_g=abrasive_g)
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """The facts on one setup, whatever the time; ``extra``: a change that is only thought of."""
 
     setup: Setup
-    history: Sequence[ValueRow]
+    newest: Mapping[Kind, ValueRow]
+    written: Sequence[WrittenRow]
+    followed: Mapping[Step, Sequence[Done]]
     parts: tuple[_Part, ...]
     log: _Log
     worn: _Worn
     open_runs: Mapping[str, int]
     lacks: frozenset[str]
-    read_back: ReadBackRow | None
     extra: Done | None = None
+
+    @property
+    def read_back(self) -> ReadBackRow | None:
+        """The newest read-back of its e-steps."""
+        esteps = self.newest.get(Kind.E_STEPS)
+        return None if esteps is None else self.log.read_backs.get(esteps.id)
 
 
 def of_setup(setup: Setup, now: datetime) -> Standings:
     """Where one setup stands."""
-    return of_setups([setup], now)[0]
+    return judged(given_of([setup])[0], now)
 
 
 def of_setups(setups: Sequence[Setup], now: datetime) -> list[Standings]:
     """Where each of these setups stands."""
+    return [judged(given, now) for given in given_of(setups)]
+
+
+def given_of(setups: Sequence[Setup]) -> list[Given]:
+    """Everything that the standing of each of these setups rests on; the caller holds a connection."""
     keys = [tuple(scope_keys(setup).values()) for setup in setups]
     rows = fetch(setups, sorted({key for one in keys for key in one}), _EARLIER_TOO)
-    by_scope: dict[str, list[ValueRow]] = defaultdict(list)
+    newest: dict[str, list[ValueRow]] = defaultdict(list)
     for value in rows.values:
-        by_scope[value.scope].append(value)
+        newest[value.scope].append(value)
+    written: dict[str, list[WrittenRow]] = defaultdict(list)
+    for row in sorted(rows.written, reverse=True):
+        written[row.scope].append(row)
     log = _Log(rows)
-    now_s = now.timestamp()
-    return [
-        _judge(_given(setup, [value for key in one for value in by_scope.get(key, ())], log), now_s)
-        for setup, one in zip(setups, keys, strict=True)
-    ]
+    return [_given(setup, one, newest, written, log) for setup, one in zip(setups, keys, strict=True)]
 
 
-def _given(setup: Setup, history: list[ValueRow], log: _Log) -> _Given:
-    history.sort(key=lambda value: value.id, reverse=True)
-    esteps = next((value for value in history if value.kind == Kind.E_STEPS), None)
-    return _Given(
+def _given(
+    setup: Setup,
+    keys: Sequence[str],
+    newest: Mapping[str, Sequence[ValueRow]],
+    written: Mapping[str, Sequence[WrittenRow]],
+    log: _Log,
+) -> Given:
+    ours = [row for key in keys for row in written.get(key, ())]
+    return Given(
         setup=setup,
-        history=history,
+        newest={Kind(value.kind): value for key in keys for value in newest.get(key, ())},
+        written=ours,
+        followed=_followed(ours, setup),
         parts=(
             ("machine", setup.toolhead.machine_id),
             ("nozzle", setup.nozzle_id),
@@ -273,26 +313,29 @@ def _given(setup: Setup, history: list[ValueRow], log: _Log) -> _Given:
         worn=log.worn(setup),
         open_runs=log.open_runs.get(setup.id, {}),
         lacks=frozenset(setup.toolhead.machine.lacks),
-        read_back=None if esteps is None else log.read_backs.get(esteps.id),
     )
 
 
-_HEATED: Final = tuple(kind for kind, what in KINDS.items() if what.heats is not None)
+_HEATED: Final = tuple((kind, what.heats) for kind, what in KINDS.items() if what.heats is not None)
 
 
-def _beyond(setup: Setup, kind: Kind, value: ValueRow | None, checked: ValueRow | None) -> Limit | None:
-    """The limit a temperature is beyond: one that was within all of them may not be after a heat check or another head."""
-    if value is None:
-        return None
-    limit = strictest(limits.of_kind(setup, kind, checked))
-    return limit if limit is not None and value.number > limit.max_c else None
+def _beyond(given: Given) -> dict[Kind, Limit]:
+    """Limits that temperatures are beyond: one that was within all of them may not be after a heat check or another head."""
+    checked = given.newest.get(Kind.HEAT_BIAS)
+    found = {}
+    for kind, heats in _HEATED:
+        value = given.newest.get(kind)
+        limit = None if value is None else given.log.cap(given.setup, kind, heats, checked)
+        if value is not None and limit is not None and value.number > limit.max_c:
+            found[kind] = limit
+    return found
 
 
-def _followed(history: Iterable[ValueRow], setup: Setup) -> dict[Step, list[Done]]:
-    """Changes that follow from values written one after the other, by step; ``history`` is newest first."""
+def _followed(written: Iterable[WrittenRow], setup: Setup) -> dict[Step, list[Done]]:
+    """Changes that follow from values written one after the other, by step; of each kind the newest comes first."""
     found: dict[Step, list[Done]] = {}
-    newer: dict[str, ValueRow] = {}
-    for value in history:
+    newer: dict[str, WrittenRow] = {}
+    for value in written:
         after = newer.get(value.kind)
         newer[value.kind] = value
         if after is None or (after.number, after.unit) == (value.number, value.unit):
@@ -308,22 +351,18 @@ def _followed(history: Iterable[ValueRow], setup: Setup) -> dict[Step, list[Done
     return found
 
 
-def _judge(given: _Given, now_s: float) -> Standings:
-    newest: dict[str, ValueRow] = {}
-    for value in given.history:
-        newest.setdefault(value.kind, value)
-    by_id = {value.id: value for value in given.history}
-    followed = _followed(given.history, given.setup)
+def judged(given: Given, now: datetime) -> Standings:
+    """Where a setup stands by what is given, at a time."""
+    now_s, newest = now.timestamp(), given.newest
     wetness = [done for part in given.parts if part in given.log.wetness for done in given.log.wetness[part]]
     if given.extra is not None and given.extra.change in _WETNESS:
         wetness.append(given.extra)
     if not any(done.change is Change.WET for done in wetness):
         wetness = []
-    beyond: dict[Step, Limit] = {}
-    for hot in _HEATED:
-        limit = _beyond(given.setup, hot, newest.get(hot), newest.get(Kind.HEAT_BIAS))
-        if limit is not None:
-            beyond.setdefault(KINDS[hot].step, limit)
+    beyond = _beyond(given)
+    step_beyond: dict[Step, Limit] = {}
+    for hot, limit in beyond.items():
+        step_beyond.setdefault(KINDS[hot].step, limit)
     steps: dict[Step, StepFacts] = {}
     for step in STEPS:
         kind = MAIN_KIND.get(step)
@@ -332,15 +371,16 @@ def _judge(given: _Given, now_s: float) -> Standings:
             if step not in _OPTIONAL or step in given.lacks:
                 steps[step] = _untold(step, given)
             continue
-        facts = _step(step, main, followed.get(step, ()), wetness, given, by_id, beyond.get(step), now_s)
+        facts = _step(step, main, given.followed.get(step, ()), wetness, given, step_beyond.get(step), now_s)
         if main is None and step in _OPTIONAL and facts.standing is Standing.NEVER:
             continue
         steps[step] = facts
-    chosen = next_step({step: facts.state(step) for step, facts in steps.items()}, held=dangers_of(given.setup))
-    return Standings(given.setup, {Kind(kind): value for kind, value in newest.items()}, steps, chosen, given)
+    states = {step: facts.state(step) for step, facts in steps.items()}
+    chosen = next_step(states, held=given.log.dangers(given.setup))
+    return Standings(given.setup, newest, steps, states, chosen, beyond, given)
 
 
-def _untold(step: Step, given: _Given) -> StepFacts:
+def _untold(step: Step, given: Given) -> StepFacts:
     """A step that nobody ever said or measured anything of: most of them, and alike on all setups but for an open run."""
     at = Standing.NOT_ON_MACHINE if step in given.lacks else Standing.NEVER
     facts = given.log.untold[step, at]
@@ -349,7 +389,7 @@ def _untold(step: Step, given: _Given) -> StepFacts:
 
 
 def _done_since(
-    step: Step, since_day: float, followed: Sequence[Done], wetness: Sequence[Done], given: _Given
+    step: Step, since_day: float, followed: Sequence[Done], wetness: Sequence[Done], given: Given
 ) -> list[Done]:
     """What was done to any part after a day; and where filament got wet, whatever was said of wet and dry."""
     found = [done for done in wetness if done.at_day <= since_day]
@@ -374,13 +414,12 @@ def _step(
     value: ValueRow | None,
     followed: Sequence[Done],
     wetness: Sequence[Done],
-    given: _Given,
-    by_id: Mapping[int, ValueRow],
+    given: Given,
     beyond: Limit | None,
     now_s: float,
 ) -> StepFacts:
     log = given.log
-    shown_at_s = _shown_at(value, by_id)
+    shown_at_s = _shown_at(value, given.written)
     if step is Step.SAFETY:
         shown_at_s = log.rows.safe_at.get(given.setup.toolhead.machine_id)
     origin = None if value is None else Origin(value.origin)
@@ -435,7 +474,7 @@ def confirmation(value: ValueRow, kept: KeptRow | None) -> KeptRow | None:
     return kept if kept is not None and kept.at_s > value.at_s and kept.current == value.number else None
 
 
-def _verified(value: ValueRow, given: _Given, effect: Effect | None) -> bool:
+def _verified(value: ValueRow, given: Given, effect: Effect | None) -> bool:
     """Whether the machine is known to hold its e-steps: read there when measured or typed, or read back since."""
     if effect is Effect.RE_ENTER:
         return False
@@ -446,10 +485,13 @@ def _verified(value: ValueRow, given: _Given, effect: Effect | None) -> bool:
     return given.read_back is not None and given.read_back.matches
 
 
-def _shown_at(value: ValueRow | None, by_id: Mapping[int, ValueRow]) -> float | None:
+def _shown_at(value: ValueRow | WrittenRow | None, written: Sequence[WrittenRow]) -> float | None:
     """When a value was last shown true; one that was rescaled is as old as what it was rescaled from."""
-    while value is not None and value.carried_from is not None and value.carried_from in by_id:
-        value = by_id[value.carried_from]
+    while value is not None and value.carried_from is not None:
+        source = next((row for row in written if row.id == value.carried_from), None)
+        if source is None:
+            break
+        value = source
     if value is None:
         return None
     return value.at_s if value.run_ended_s is None else value.run_ended_s

@@ -27,10 +27,8 @@ class Tuned:
 
 def tuned_of(setup: Setup) -> Tuned:
     """A setup with its newest values; the caller holds a connection."""
-    newest: dict[Kind, ValueRow] = {}
-    for row in fetch_newest(list(scope_keys(setup).values())):
-        newest.setdefault(Kind(row.kind), row)
-    return Tuned(setup, newest)
+    rows = fetch_newest(list(scope_keys(setup).values()))
+    return Tuned(setup, {Kind(row.kind): row for row in rows})
 
 
 def dangers_of(setup: Setup) -> tuple[Danger, ...]:

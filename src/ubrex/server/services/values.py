@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from functools import lru_cache
 from typing import Any, Final
 
 from peewee import JOIN, fn
@@ -67,6 +68,10 @@ def select_values() -> Any:
     )
 
 
+_HELD: Final = ReadBackOut(state="verified", sentence="")
+_LOST: Final = ReadBackOut(state="unverified", sentence="The machine may have lost it: read it back again.")
+
+
 def _newest(kind: str, toolhead_id: int) -> Any:
     return (
         select_values()
@@ -74,6 +79,13 @@ def _newest(kind: str, toolhead_id: int) -> Any:
         .order_by(TunedValue.id.desc())
         .limit(1)
     )
+
+
+def _of_head(toolhead_id: int, hotend_id: int) -> Any:
+    esteps = (TunedValue.kind == Kind.E_STEPS.value) & (TunedValue.toolhead == toolhead_id)
+    heat = (TunedValue.kind == Kind.HEAT_BIAS.value) & (TunedValue.hotend == hotend_id)
+    newest = TunedValue.select(fn.MAX(TunedValue.id)).where(esteps | heat).group_by(TunedValue.kind)
+    return TunedValue.select().where(TunedValue.id.in_(newest))
 
 
 def _last_kept(toolhead_id: int) -> Any:
@@ -92,14 +104,7 @@ def _last_read_back(value_id: int) -> Any:
 
 
 _NEWEST: Final[Prepared[TunedValue]] = Prepared(_newest)
-_NEWEST_HEAT: Final[Prepared[TunedValue]] = Prepared(
-    lambda hotend_id: (
-        TunedValue.select()
-        .where(TunedValue.kind == Kind.HEAT_BIAS.value, TunedValue.hotend == hotend_id)
-        .order_by(TunedValue.id.desc())
-        .limit(1)
-    )
-)
+_OF_HEAD: Final[Prepared[TunedValue]] = Prepared(_of_head)
 _LAST_KEPT: Final[Prepared[Decision]] = Prepared(_last_kept)
 _LAST_READ_BACK: Final[Prepared[ReadBack]] = Prepared(_last_read_back)
 
@@ -107,6 +112,11 @@ _LAST_READ_BACK: Final[Prepared[ReadBack]] = Prepared(_last_read_back)
 def newest_esteps(toolhead_id: int) -> TunedValue | None:
     """The e-steps a toolhead is recorded to run with."""
     return _NEWEST.first(Kind.E_STEPS.value, toolhead_id)
+
+
+def newest_of_head(head: Toolhead) -> dict[Kind, TunedValue]:
+    """The e-steps of a toolhead and the heat check of its hotend, as far as there are any."""
+    return {Kind(value.kind): value for value in _OF_HEAD.rows(head.id, head.hotend_id)}
 
 
 def evidence(value: TunedValue, machine: Machine, *, done: Sequence[Done] = ()) -> Evidence:
@@ -211,11 +221,21 @@ def row_of(value: TunedValue) -> ValueRow:
 
 def view_row(value: ValueRow, machine: Machine, work: Work, found: Evidence | None = None) -> ValueOut:
     """A value as a screen shows it; ``found``: what e-steps rest on."""
+    places = places_of(Kind(value.kind), machine)
+    now_s = work.now.timestamp()
+    if found is None:
+        return _view(value, places, age((now_s - (value.run_ended_s or value.at_s)) / DAY_S))
+    return _view(
+        value, places, age((now_s - found.shown_true_at.timestamp()) / DAY_S), tuple(found.typed), found.read_back
+    )
+
+
+@lru_cache(maxsize=1024)
+def _view(
+    value: ValueRow, places: int, how_old: str, typed: tuple[str, ...] = (), read_back: ReadBackOut = _HELD
+) -> ValueOut:
+    """Made once for a value that is shown again and again: it never changes, only grows older."""
     kind = Kind(value.kind)
-    places = places_of(kind, machine)
-    shown_at_s = value.run_ended_s or value.at_s
-    if found is not None:
-        shown_at_s = found.shown_true_at.timestamp()
     heat = kind is Kind.HEAT_BIAS and value.beside is not None
     text = to_its_place(value.number, value.half_width_95, places=places)
     return ValueOut(
@@ -231,9 +251,9 @@ def view_row(value: ValueRow, machine: Machine, work: Work, found: Evidence | No
         setting=decimal_text(value.number, places),
         person=value.person,
         at=datetime.fromtimestamp(value.at_s, UTC),
-        age=age(work.now.timestamp() / DAY_S - shown_at_s / DAY_S),
-        provenance=_provenance(value, () if found is None else found.typed),
-        read_back=ReadBackOut(state="verified", sentence="") if found is None else found.read_back,
+        age=how_old,
+        provenance=_provenance(value, typed),
+        read_back=read_back,
     )
 
 
@@ -356,8 +376,6 @@ def _sharing(setup: Setup, belongs: frozenset[Belongs]) -> list[Setup]:
     )
 
 
-_LOST: Final = ReadBackOut(state="unverified", sentence="The machine may have lost it: read it back again.")
-
 FLOWS: Final = (Kind.FLOW, Kind.FLOW_THIN, Kind.FLOW_SOLID)
 
 
@@ -400,7 +418,7 @@ def _rescale_flow(work: Work, setup: Setup, kinds: Sequence[Kind], ratio: float,
 
 def newest_heat(setup: Setup) -> TunedValue | None:
     """The heat check of a setup's hotend."""
-    return _NEWEST_HEAT.first(setup.toolhead.hotend_id)
+    return newest_of_head(setup.toolhead).get(Kind.HEAT_BIAS)
 
 
 def esteps_at(setup: Setup, moment: datetime) -> TunedValue | None:

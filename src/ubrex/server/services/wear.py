@@ -44,6 +44,7 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> CountersOut:
         machine=setup.toolhead.machine_id,
         nozzle=setup.nozzle_id,
         surface=setup.surface_id,
+        spool=setup.spool_id,
         abrasive=not _ABRASIVE.isdisjoint(setup.filament.flags),
         what=what,
         hours=hours,

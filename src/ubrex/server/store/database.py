@@ -57,6 +57,18 @@ def unit_of_work() -> Iterator[None]:
         yield
 
 
+def seen() -> str | None:
+    """Name of the state of the database that this transaction sees; the caller holds a connection.
+
+    As long as the name is the same, nothing has been written, and everything reads as it did when the name was asked for
+    first. None in a transaction that has written: it sees more than any name says.
+    """
+    name: str | None = database.execute_sql(
+        "SELECT CASE WHEN pg_current_xact_id_if_assigned() IS NULL THEN pg_current_snapshot()::text END"
+    ).fetchone()[0]
+    return name
+
+
 def pending_migrations() -> list[str]:
     """Names of the migrations that have not run here; the caller holds a connection."""
     runner = Runner(database.obj, str(MIGRATIONS))

@@ -44,6 +44,19 @@ class ValueRow(NamedTuple):
     carried_from: int | None
 
 
+class WrittenRow(NamedTuple):
+    """A value that was written: as much of it as says when it moved, and what from."""
+
+    id: int
+    scope: str
+    kind: str
+    number: float
+    unit: str
+    at_s: float
+    run_ended_s: float | None
+    carried_from: int | None
+
+
 class KeptRow(NamedTuple):
     """The newest run of a toolhead that kept its e-steps; none before they were written, which could not confirm them."""
 
@@ -76,16 +89,16 @@ class DoneRow(NamedTuple):
     setup_id: int | None
 
 
-class PrintRow(NamedTuple):
-    """A real print."""
+class PrintsRow(NamedTuple):
+    """Real prints on one machine, with one nozzle and on one surface, newest first: when, for how long, how much."""
 
     machine_id: int
-    at_s: float
-    hours: float
-    grams: float
     nozzle_id: int
     surface_id: int | None
     abrasive: bool
+    at_s: list[float]
+    hours: list[float]
+    grams: list[float]
 
 
 def _rows(kind: type[tuple[Any, ...]]) -> str:
@@ -98,24 +111,27 @@ _PART_IS_OURS: Final = """(machine_id = ANY(%(machines)s) OR nozzle_id = ANY(%(n
 
 _VALUES: Final = f"""
 (SELECT {_rows(ValueRow)} FROM (
-    SELECT v.id, v.scope, v.kind, v.number, v.unit, v.half_width_95, v.origin, extract(epoch FROM v.at)::float8 AS at_s,
-        p.name AS person, v.run_id, r.method, extract(epoch FROM r.ended_at)::float8 AS run_ended_s, i.name AS instrument,
+    SELECT v.id, v.scope, v.kind, v.number, v.unit, v.half_width_95, v.origin, date_part('epoch', v.at) AS at_s,
+        p.name AS person, v.run_id, r.method, date_part('epoch', r.ended_at) AS run_ended_s, i.name AS instrument,
         d.action, d.verdict, d.before_proof, d.rule_version, d.note AS decision_note, v.beside, v.note,
         v.carried_from_id AS carried_from
     FROM tuned_value v
     JOIN person p ON p.id = v.person_id
     LEFT JOIN run r ON r.id = v.run_id LEFT JOIN instrument i ON i.id = r.instrument_id
     LEFT JOIN decision d ON d.id = v.decision_id
-    WHERE v.scope = ANY(%(scopes)s) AND (v.kind = ANY(%(followed)s)
-        OR v.id IN (SELECT max(id) FROM tuned_value WHERE scope = ANY(%(scopes)s) GROUP BY scope, kind))
-    ORDER BY v.id DESC) newest)
+    WHERE v.id = ANY(ARRAY(SELECT max(id) FROM tuned_value WHERE scope = ANY(%(scopes)s) GROUP BY scope, kind))) newest)
 """
-"""The newest value of each kind in each scope, and earlier ones of the kinds that are followed."""
+"""The newest value of each kind in each scope; gathered into an array, which is looked up whatever their number."""
 
 _SQL: Final = f"""
 SELECT
 {_VALUES},
-(SELECT json_agg(json_build_array(k.toolhead_id, extract(epoch FROM k.at)::float8, k.current, k.verdict)) FROM (
+(SELECT {_rows(WrittenRow)} FROM (
+    SELECT v.id, v.scope, v.kind, v.number, v.unit, date_part('epoch', v.at) AS at_s,
+        date_part('epoch', r.ended_at) AS run_ended_s, v.carried_from_id AS carried_from
+    FROM tuned_value v LEFT JOIN run r ON r.id = v.run_id
+    WHERE v.scope = ANY(%(scopes)s) AND v.kind = ANY(%(followed)s)) written),
+(SELECT json_agg(json_build_array(k.toolhead_id, date_part('epoch', k.at), k.current, k.verdict)) FROM (
     SELECT asked.toolhead_id, d.at, (d.inputs->>'current')::float8 AS current, d.verdict
     FROM unnest(%(toolheads)s::bigint[]) AS asked(toolhead_id) JOIN LATERAL (
         SELECT at FROM tuned_value WHERE kind = 'e_steps' AND toolhead_id = asked.toolhead_id
@@ -124,21 +140,24 @@ SELECT
         SELECT d.at, d.verdict, r.inputs FROM decision d JOIN run r ON r.id = d.run_id JOIN setup s ON s.id = r.setup_id
         WHERE d.action = 'keep' AND d.at > value.at AND r.step = 'e_steps' AND s.toolhead_id = asked.toolhead_id
         ORDER BY d.at DESC LIMIT 1) d ON true) k),
-(SELECT json_agg(json_build_array(b.value_id, extract(epoch FROM b.at)::float8, b.typed, b.number, b.matches)) FROM (
+(SELECT json_agg(json_build_array(b.value_id, date_part('epoch', b.at), b.typed, b.number, b.matches)) FROM (
     SELECT DISTINCT ON (b.value_id) b.* FROM read_back b
     WHERE b.value_id IN (SELECT id FROM tuned_value WHERE kind = 'e_steps' AND scope = ANY(%(scopes)s))
     ORDER BY b.value_id, b.id DESC) b),
 (SELECT {_rows(DoneRow)} FROM (
-    SELECT max(id) AS id, kind, extract(epoch FROM max(happened_at))::float8 AS at_s,
+    SELECT max(id) AS id, kind, date_part('epoch', max(happened_at)) AS at_s,
         machine_id, nozzle_id, surface_id, filament_id, setup_id
     FROM change WHERE {_PART_IS_OURS} AND id NOT IN (SELECT change_id FROM withdrawal)
     GROUP BY kind, machine_id, nozzle_id, surface_id, filament_id, setup_id) newest),
-(SELECT {_rows(PrintRow)} FROM (
-    SELECT machine_id, extract(epoch FROM happened_at)::bigint AS at_s, hours, grams, nozzle_id, surface_id, abrasive
+(SELECT {_rows(PrintsRow)} FROM (
+    SELECT machine_id, nozzle_id, surface_id, abrasive,
+        json_agg(date_part('epoch', happened_at) ORDER BY happened_at DESC) AS at_s,
+        json_agg(hours ORDER BY happened_at DESC) AS hours, json_agg(grams ORDER BY happened_at DESC) AS grams
     FROM print WHERE machine_id = ANY(%(machines)s) AND happened_at > now() - interval '1 day'
-        * greatest({WEAR_DAYS}, (SELECT max(days) FROM ageing_limit)) ORDER BY happened_at DESC) newest),
+        * greatest({WEAR_DAYS}, (SELECT max(days) FROM ageing_limit))
+    GROUP BY machine_id, nozzle_id, surface_id, abrasive) alike),
 (SELECT json_agg(json_build_array(step, days)) FROM ageing_limit),
-(SELECT json_agg(json_build_array(k.machine_id, extract(epoch FROM k.at)::float8)) FROM (
+(SELECT json_agg(json_build_array(k.machine_id, date_part('epoch', k.at))) FROM (
     SELECT machine_id, max(at) AS at FROM safety_check WHERE machine_id = ANY(%(machines)s) GROUP BY machine_id) k),
 (SELECT json_agg(json_build_array(setup_id, step, id)) FROM run
     WHERE setup_id = ANY(%(setups)s) AND ended_at IS NULL),
@@ -150,16 +169,18 @@ SELECT
 
 @dataclass(frozen=True, slots=True)
 class FactRows:
-    """What the database knows of some setups; newest first where there is an order.
+    """What the database knows of some setups, in no order.
 
-    Of values nobody follows, and of changes of one kind to one part, only the newest is here: nothing rests on older ones.
+    Of values, and of changes of one kind to one part, only the newest is here; ``written``: every value of the kinds that
+    are followed, the newest too.
     """
 
     values: list[ValueRow]
+    written: list[WrittenRow]
     kept: list[KeptRow]
     read_backs: list[ReadBackRow]
     done: list[DoneRow]
-    prints: list[PrintRow]
+    prints: list[PrintsRow]
     limits: dict[str, float]
     safe_at: dict[int, float]
     open_runs: dict[tuple[int, str], int]
@@ -169,17 +190,18 @@ class FactRows:
 def fetch(setups: Sequence[Setup], scopes: Sequence[str], followed: Sequence[str]) -> FactRows:
     """Facts on ``setups``, whose values lie in ``scopes``; the caller holds a connection.
 
-    ``followed``: kinds of values whose earlier ones are wanted too.
+    ``followed``: kinds of values of which each that was ever written is wanted.
     """
     given = _parts(setups) | {"scopes": list(scopes), "followed": list(followed)}
     row = database.execute_sql(_SQL, given).fetchone()
-    values, kept, read_backs, done, prints, limits, safe, open_runs, typed_in = (part or [] for part in row)
+    values, written, kept, read_backs, done, prints, limits, safe, open_runs, typed_in = (part or [] for part in row)
     return FactRows(
         values=_read(ValueRow, values),
+        written=_read(WrittenRow, written),
         kept=[KeptRow(*one) for one in kept],
         read_backs=[ReadBackRow(*one) for one in read_backs],
         done=_read(DoneRow, done),
-        prints=_read(PrintRow, prints),
+        prints=_read(PrintsRow, prints),
         limits=dict(limits),
         safe_at=dict(safe),
         open_runs={(setup_id, step): run_id for setup_id, step, run_id in open_runs},
@@ -188,8 +210,8 @@ def fetch(setups: Sequence[Setup], scopes: Sequence[str], followed: Sequence[str
 
 
 def fetch_newest(scopes: Sequence[str]) -> list[ValueRow]:
-    """The newest value of each kind in each of these scopes, newest first."""
-    (columns,) = database.execute_sql(f"SELECT {_VALUES}", {"scopes": list(scopes), "followed": []}).fetchone()
+    """The newest value of each kind in each of these scopes."""
+    (columns,) = database.execute_sql(f"SELECT {_VALUES}", {"scopes": list(scopes)}).fetchone()
     return _read(ValueRow, columns)
 
 
@@ -243,8 +265,37 @@ def fetch_wear(setup: Setup, counters: Sequence[tuple[str, str, Sequence[str]]])
     return {part: float(amount or 0) for part, amount in database.execute_sql(_WEAR, given)}
 
 
+_ON_SPOOLS: Final = """
+SELECT s.id, coalesce(w.number, s.full_g), coalesce(p.grams, 0)
+FROM spool s
+LEFT JOIN LATERAL (SELECT number, at FROM spool_entry WHERE spool_id = s.id AND kind = 'weighed'
+    ORDER BY at DESC, id DESC LIMIT 1) w ON true
+LEFT JOIN LATERAL (SELECT sum(grams) AS grams FROM print
+    WHERE spool_id = s.id AND happened_at > coalesce(w.at, '-infinity')) p ON true
+WHERE s.id = ANY(%(spools)s)
+"""
+
+
+class OnSpoolRow(NamedTuple):
+    """What was on a spool [g] when it was weighed last, or was new; and what was printed from it since."""
+
+    spool_id: int
+    weighed_g: float
+    printed_g: float
+
+    @property
+    def left_g(self) -> float:
+        """What should be left on it."""
+        return max(0.0, self.weighed_g - self.printed_g)
+
+
+def fetch_on_spools(spools: Sequence[int]) -> dict[int, OnSpoolRow]:
+    """What is on each of these spools."""
+    return {row[0]: OnSpoolRow(*row) for row in database.execute_sql(_ON_SPOOLS, {"spools": list(spools)})}
+
+
 _CHANGES: Final = f"""
-(SELECT json_agg(json_build_array(c.id, c.kind, c.note, extract(epoch FROM c.happened_at)::float8, p.name,
+(SELECT json_agg(json_build_array(c.id, c.kind, c.note, date_part('epoch', c.happened_at), p.name,
         w.change_id IS NOT NULL) ORDER BY c.happened_at DESC, c.id DESC)
     FROM (SELECT * FROM change WHERE {_PART_IS_OURS} ORDER BY happened_at DESC, id DESC LIMIT %(most)s) c
     JOIN person p ON p.id = c.person_id LEFT JOIN withdrawal w ON w.change_id = c.id)
@@ -271,23 +322,23 @@ def fetch_changes(setup: Setup, most: int) -> list[ChangeRow]:
 _MARGIN: Final = f"""
 SELECT
 {_CHANGES},
-(SELECT json_agg(json_build_array(r.id, r.step, r.state, r.inputs, extract(epoch FROM r.started_at)::float8, p.name,
+(SELECT json_agg(json_build_array(r.id, r.step, r.state, r.inputs, date_part('epoch', r.started_at), p.name,
         d.action,
         (SELECT v.number FROM tuned_value v WHERE v.decision_id = d.id ORDER BY v.id LIMIT 1),
         (SELECT count(*) FROM reading x LEFT JOIN strike s ON s.reading_id = x.id WHERE x.run_id = r.id AND s.id IS NULL))
         ORDER BY r.id DESC)
     FROM (SELECT * FROM run WHERE setup_id = %(setup)s ORDER BY id DESC LIMIT %(most)s) r
     JOIN person p ON p.id = r.person_id LEFT JOIN decision d ON d.run_id = r.id),
-(SELECT json_agg(json_build_array(n.text, p.name, extract(epoch FROM n.at)::float8) ORDER BY n.id DESC)
+(SELECT json_agg(json_build_array(n.text, p.name, date_part('epoch', n.at)) ORDER BY n.id DESC)
     FROM (SELECT * FROM note WHERE setup_id = %(setup)s ORDER BY id DESC LIMIT %(most)s) n
     JOIN person p ON p.id = n.person_id),
-(SELECT json_build_array(v.number, v.cause, v.from_number, p.name, extract(epoch FROM v.at)::float8)
+(SELECT json_build_array(v.number, v.cause, v.from_number, p.name, date_part('epoch', v.at))
     FROM revision v JOIN person p ON p.id = v.person_id WHERE v.setup_id = %(setup)s ORDER BY v.number DESC LIMIT 1),
-(SELECT json_build_array(s.name, e.kind, e.number, e.second, extract(epoch FROM e.at)::float8)
+(SELECT json_build_array(s.name, e.kind, e.number, e.second, date_part('epoch', e.at))
     FROM spool_entry e JOIN spool s ON s.id = e.spool_id
     WHERE s.filament_id = %(filament)s AND s.retired_at IS NULL AND e.kind IN ('drying', 'dried')
     ORDER BY e.at DESC, e.id DESC LIMIT 1),
-(SELECT json_build_array(e.kind, e.number, extract(epoch FROM e.at)::float8) FROM spool_entry e
+(SELECT json_build_array(e.kind, e.number, date_part('epoch', e.at)) FROM spool_entry e
     WHERE e.spool_id = %(spool)s AND e.kind IN ('wet_test', 'dried') ORDER BY e.at DESC, e.id DESC LIMIT 1),
 (SELECT json_build_array(r.id, r.method, r.inputs, i.resolution, i.max_permissible_error,
         (SELECT json_agg(json_build_array(x.typed, x.number, x.resolution, x.max_permissible_error) ORDER BY x.position)

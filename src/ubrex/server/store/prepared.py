@@ -28,7 +28,7 @@ class _Shape:
     query: Any
     sql: str
     parameters: Sequence[Any]
-    wrapper: Any = None
+    assembly: _Assembly | None = None
 
     def filled(self, arguments: Sequence[int | str]) -> list[Any]:
         """Parameters with the arguments in their places."""
@@ -46,11 +46,9 @@ class Prepared(Generic[AnyRecord]):
     def rows(self, *arguments: int | str) -> list[AnyRecord]:
         """All rows; the caller holds a connection."""
         cursor, shape = self._execute(arguments)
-        if shape.wrapper is None:
-            wrapper = shape.query._get_model_cursor_wrapper(cursor)
-            wrapper.initialize()
-            shape.wrapper = wrapper
-        return [shape.wrapper.process_row(row) for row in cursor.fetchall()]
+        if shape.assembly is None:
+            shape.assembly = _Assembly(shape.query, cursor)
+        return [shape.assembly.made(row) for row in cursor.fetchall()]
 
     def tuples(self, *arguments: int | str) -> list[tuple[Any, ...]]:
         """All rows as the database gives them, where there are many and records would cost more than they are worth."""
@@ -75,22 +73,66 @@ class Prepared(Generic[AnyRecord]):
 
 def record(kind: type[AnyRecord], values: Sequence[Any]) -> AnyRecord:
     """A record as it is stored, from the values of all its columns in order: peewee takes ten times as long for a join."""
+    return _filled(kind, kind._meta.sorted_field_names, values)
+
+
+def _filled(kind: type[AnyRecord], names: Sequence[str], values: Sequence[Any]) -> AnyRecord:
     made = kind(__no_default__=True)
-    made.__data__.update(zip((field.name for field in kind._meta.sorted_fields), values, strict=True))
+    made.__data__.update(zip(names, values, strict=True))
     return made
 
 
-class Insert(Generic[AnyRecord]):
-    """Adds records of one kind, every column but a generated id given."""
+class _Assembly:
+    """How a row becomes a record with the records joined to it; worked out once, by peewee.
 
-    def __init__(self, kind: type[AnyRecord]) -> None:
+    The database gives every column in the type that its field has, so that nothing is converted; what an outer join did
+    not find is None.
+    """
+
+    def __init__(self, query: Any, cursor: Any) -> None:
+        wrapper = query._get_model_cursor_wrapper(cursor)
+        wrapper.initialize()
+        self._root: Any = wrapper.model
+        keys = getattr(wrapper, "column_keys", [wrapper.model] * wrapper.ncols)
+        self._parts = []
+        for key in dict.fromkeys(keys):
+            places = [place for place, of in enumerate(keys) if of is key]
+            self._parts.append((key, getattr(key, "model", key), [wrapper.columns[place] for place in places], places))
+        joins = getattr(wrapper, "src_to_dest", ())
+        self._joins = [(source, name, key) for source, name, key, *_ in joins if {source, key} <= set(keys)]
+
+    def made(self, row: Sequence[Any]) -> Any:
+        """The record of a row."""
+        found: dict[Any, Any] = {}
+        for key, kind, names, places in self._parts:
+            values = [row[place] for place in places]
+            there = key is self._root or any(value is not None for value in values)
+            found[key] = _filled(kind, names, values) if there else None
+        for source, name, key in self._joins:
+            if found[source] is not None:
+                found[source].__rel__[name] = found[key]
+        return found[self._root]
+
+
+class Insert(Generic[AnyRecord]):
+    """Adds records of one kind, every column but a generated id given.
+
+    ``counted_on``: field of the record it belongs to, whose version goes up with each one added, in the same statement.
+    """
+
+    def __init__(self, kind: type[AnyRecord], counted_on: str = "") -> None:
         key: Any = kind._meta.primary_key
         self._kind = kind
         self._key: str = key.name
         self._fields = [field for field in kind._meta.sorted_fields if not isinstance(field, AutoField)]
         columns = ", ".join(f'"{field.column_name}"' for field in self._fields)
         places = ", ".join(["%s"] * len(self._fields))
-        self._insert = f'INSERT INTO "{kind._meta.table_name}" ({columns}) VALUES ({places})'
+        self._counted_on = counted_on
+        counted = ""
+        if counted_on:
+            of = kind._meta.fields[counted_on].rel_model._meta.table_name
+            counted = f'WITH counted AS (UPDATE "{of}" SET version = version + 1 WHERE id = %s) '
+        self._insert = f'{counted}INSERT INTO "{kind._meta.table_name}" ({columns}) VALUES ({places})'
         self._returning = f'RETURNING "{key.column_name}"'
 
     def add(self, **values: Any) -> AnyRecord:
@@ -106,7 +148,8 @@ class Insert(Generic[AnyRecord]):
         return database.execute_sql(text, self._given(self._kind(**values))).fetchone() is not None
 
     def _given(self, record: AnyRecord) -> list[Any]:
-        return [field.db_value(record.__data__.get(field.name)) for field in self._fields]
+        counted = [record.__data__[self._counted_on]] if self._counted_on else []
+        return counted + [field.db_value(record.__data__.get(field.name)) for field in self._fields]
 
 
 def _mark(index: int, argument: int | str) -> int | str:

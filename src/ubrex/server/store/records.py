@@ -457,6 +457,8 @@ class Print(Record):
     nozzle_id: int
     surface = ForeignKeyField(Surface, null=True)
     surface_id: int | None
+    spool = ForeignKeyField(Spool, null=True)
+    spool_id: int | None
     abrasive = BooleanField()
     what = TextField()
     hours = DoubleField()

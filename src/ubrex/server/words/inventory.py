@@ -87,6 +87,15 @@ def entry_said(kind: str, number: float, second: float | None) -> str:
     return "silent and smooth when fed in air" if number == 0 else f"{plain(number)} pops when fed in air: dry it first"
 
 
+def left_said(left_g: float, printed_g: float) -> str:
+    """What should be left on a spool: as it was weighed, or about, when something was printed from it since.
+
+    >>> left_said(612, 0), left_said(480, 132)
+    ('612 g', 'about 480 g')
+    """
+    return f"{decimal_text(left_g, 0)} g" if printed_g == 0 else f"about {decimal_text(left_g, 0)} g"
+
+
 def drying_said(spool: str, hours: float, celsius: float, *, over: bool) -> str:
     """A spool in the dryer; ``over``: the hours it was put in for have passed."""
     what = f"Spool {spool} is drying at {plain(celsius)} °C for {plain(hours)} h"

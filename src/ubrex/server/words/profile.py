@@ -113,3 +113,15 @@ def plan_said(minutes: int, grams: float) -> str:
     hours, rest = divmod(minutes, 60)
     time = f"{hours}{NBSP}h {rest}{NBSP}min" if hours else f"{rest}{NBSP}min"
     return f"{time}, {plain(round(grams))}{NBSP}g"
+
+
+def shared_said(others: int, *, flows_follow: bool) -> str:
+    """For how many other setups a number that comes in will hold, and what follows from it there.
+
+    >>> shared_said(2, flows_follow=False)
+    'for 2 other setups too'
+    """
+    if others == 0:
+        return ""
+    said = "for another setup too" if others == 1 else f"for {others} other setups too"
+    return said + (", where flow then feeds as much as before" if flows_follow else "")

@@ -4,6 +4,7 @@ import { KeyHint } from "../../instrument/KeyHint";
 import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
 import { OtherSetups } from "./OtherSetups";
+import { ValueLines } from "./ValueLines";
 
 type Source = { text: string } | { from_setup_id: number };
 type Props = { setupId: number; from: "file" | "setup"; onClose: () => void };
@@ -66,8 +67,6 @@ function Refusal({ problem }: { problem: Problem | null }) {
   );
 }
 
-const WORDS = { add: "new", change: "changes", same: "the same already", leave: "left alone" } as const;
-
 type PreviewProps = {
   setupId: number;
   source: Source;
@@ -91,21 +90,7 @@ function Preview({ setupId, source, preview, onClose }: PreviewProps) {
         not measured.
       </p>
       {preview.warning && <p className="mt-1 text-care font-semibold text-stale">{preview.warning}</p>}
-      <ul className="my-3 border-t border-rule">
-        {preview.lines.map((line) => (
-          <li key={line.kind} className="flex flex-wrap gap-x-3 border-b border-rule py-1 text-body">
-            <span className="w-44 font-semibold">{line.name}</span>
-            <span>
-              {line.now && line.action === "change" && <s className="text-ink-2">{line.now}</s>}{" "}
-              {line.becomes}
-            </span>
-            <span className={line.action === "leave" ? "text-stale" : "text-ink-2"}>
-              {WORDS[line.action]}
-              {line.why && `: ${line.why}`}
-            </span>
-          </li>
-        ))}
-      </ul>
+      <ValueLines lines={preview.lines} />
       <Refusal problem={write.error} />
       <div className="flex gap-3">
         <button

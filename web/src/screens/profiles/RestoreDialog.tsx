@@ -4,6 +4,7 @@ import { KeyHint } from "../../instrument/KeyHint";
 import { Field } from "../../shell/Field";
 import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
+import { ValueLines } from "./ValueLines";
 
 type Props = { history: Schemas["HistoryOut"]; to: number; onClose: () => void; onDone: () => void };
 
@@ -21,9 +22,9 @@ export function RestoreDialog({ history, to, onClose, onDone }: Props) {
       ),
     onDone,
   );
-  const value = history.differences[0]?.left;
+  const none = history.go_back.length === 0;
   return (
-    <Modal title={`Go back to revision ${to}?`} onClose={onClose}>
+    <Modal title={`Go back to revision ${to}?`} onClose={onClose} wide>
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -32,20 +33,35 @@ export function RestoreDialog({ history, to, onClose, onDone }: Props) {
         className="space-y-3"
       >
         <p className="text-reason">
-          E-steps {value?.setting} {value?.unit_text} becomes the newest value of {history.setup.machine}, for
-          every setup of that machine. Type it into the machine and read it back.
+          {none
+            ? "What is set now is what was set then: there is nothing to go back to."
+            : "What differs from now is written anew, as the newest; what is set now stays in the record."}
+          {history.go_back.some((line) => line.kind === "e_steps") &&
+            ` Then type the e-steps into ${history.setup.machine} and read them back.`}
         </p>
-        <Field label="Why" value={note} onChange={setNote} hint="A line for whoever reads this in a year." />
+        {!none && (
+          <>
+            <ValueLines lines={history.go_back} />
+            <Field
+              label="Why"
+              value={note}
+              onChange={setNote}
+              hint="A line for whoever reads this in a year."
+            />
+          </>
+        )}
         {restore.error && (
           <p role="alert" className="text-care font-semibold text-out">
             {restore.error.detail}
           </p>
         )}
         <div className="flex gap-3">
-          <button type="submit" autoFocus className="button button-main" disabled={restore.isPending}>
-            Go back to {to} <KeyHint onBlue>Enter</KeyHint>
-          </button>
-          <button type="button" className="button" onClick={onClose}>
+          {!none && (
+            <button type="submit" autoFocus className="button button-main" disabled={restore.isPending}>
+              Go back to {to} <KeyHint onBlue>Enter</KeyHint>
+            </button>
+          )}
+          <button type="button" autoFocus={none} className="button" onClick={onClose}>
             Cancel
           </button>
         </div>

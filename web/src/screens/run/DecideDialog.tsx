@@ -44,7 +44,7 @@ export function DecideDialog({ run, result, action, onClose }: Props) {
           {action === "keep"
             ? "The record will say that this setting was checked today. No other number is written."
             : (result.ask_before ??
-              `${result.sentence} It goes into the record; what to type into the machine comes next.`)}
+              `${result.sentence} It goes into the record; what to type in, and where, comes next.`)}
         </p>
         <label className="mb-1 block text-body font-semibold" htmlFor="decision-note">
           Note, if you like

@@ -46,7 +46,8 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
           <h1 className="text-verdict">{decision ? decision.sentence : "Left undecided."}</h1>
           {result && (
             <p className="mt-1 text-reason text-ink-2">
-              <strong className="text-ink">{result.title}.</strong> {result.sentence} {result.remarks[0]}
+              <strong className="text-ink">{result.title}.</strong>{" "}
+              {[result.sentence, ...result.remarks].join(" ")}
             </p>
           )}
           {result && <Further run={run} result={result} />}

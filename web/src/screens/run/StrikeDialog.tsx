@@ -5,8 +5,6 @@ import { Choice, Field } from "../../shell/Field";
 import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
 
-const USUAL_REASONS = ["cut at an angle", "filament snagged", "gear slipped", "wrong piece measured"];
-
 /** Strike a reading out: which one, and why. It stays on record. */
 export function StrikeDialog({ run, onClose }: { run: Schemas["RunOut"]; onClose: () => void }) {
   const live = run.readings.filter((reading) => reading.struck === null);
@@ -35,7 +33,7 @@ export function StrikeDialog({ run, onClose }: { run: Schemas["RunOut"]; onClose
           onChange={setReadingId}
           options={live.map((reading) => ({
             value: String(reading.id),
-            text: `${reading.text} ${run.entry.unit}`,
+            text: `${reading.place && `${reading.place}: `}${reading.text} ${run.entry.unit}`,
           }))}
         />
         <Field
@@ -47,7 +45,7 @@ export function StrikeDialog({ run, onClose }: { run: Schemas["RunOut"]; onClose
           hint="It stays on record, struck through, with this reason."
         />
         <div className="flex flex-wrap gap-2">
-          {USUAL_REASONS.map((text) => (
+          {run.entry.slips.map((text) => (
             <button
               key={text}
               type="button"

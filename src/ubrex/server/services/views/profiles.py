@@ -60,6 +60,8 @@ class CopyIn(Schema):
 
 
 class ImportLineOut(Schema):
+    """What becomes of one value that is brought in or gone back to."""
+
     kind: Kind
     name: str
     action: Literal["add", "change", "same", "leave"]
@@ -130,6 +132,8 @@ class DifferenceOut(Schema):
 
 
 class HistoryOut(Schema):
+    """Revisions, the difference between two of them, and what going back to the left one would write."""
+
     setup: SetupOut
     revisions: list[RevisionOut]
     events: list[ChangeOut]
@@ -137,6 +141,7 @@ class HistoryOut(Schema):
     right: int | None
     differences: list[DifferenceOut]
     go_back_to: int | None
+    go_back: list[ImportLineOut]
 
 
 class RestoreIn(Schema):

@@ -115,8 +115,8 @@ class StrikeIn(Schema):
 
 
 class EntryOut(Schema):
-    """How the entry field behaves: what it reads, with which tools, in what, with how many decimals, what comes next; and
-    what is set now.
+    """How the entry field behaves: what it reads, with which tools, in what, with how many decimals, what comes next; what
+    is set now, and the usual ``slips``, for which a reading is struck out.
     """
 
     reads: str
@@ -128,6 +128,7 @@ class EntryOut(Schema):
     implied: str = ""
     current: float = 0.0
     tools: list[ToolKind]
+    slips: list[str]
 
 
 class ResultOut(Schema):

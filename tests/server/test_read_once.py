@@ -1,0 +1,70 @@
+"""The bench is read again only when something was written; nobody is ever shown what was before a write."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+import psycopg
+import pytest
+
+from ubrex.core.chain import Standing
+from ubrex.server.runtime.cluster import APP, Cluster
+from ubrex.server.services import bench
+from ubrex.server.services.views.bench import SetupNoteIn
+from ubrex.server.services.work import Desk, Work
+from ubrex.server.store import database as store
+from ubrex.server.store.facts import fetch_margin
+
+
+def notes(work: Work) -> list[str]:
+    """What the bench shows as notes."""
+    return [note.text for note in bench.show_bench(work, 1).notes]
+
+
+def test_what_was_read_is_shown_again_until_something_is_written(sample: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The write may be anywhere: on another setup, by another person; here also in the workshop of another test."""
+    reads: list[int] = []
+
+    def counted(*given: object) -> object:
+        reads.append(1)
+        return fetch_margin(*given)  # type: ignore[arg-type]
+
+    def again() -> int:
+        before = len(reads)
+        assert sample.do(bench.show_bench, 2, 1).notes == first.notes
+        return len(reads) - before
+
+    monkeypatch.setattr(bench, "fetch_margin", counted)
+    first = sample.do(bench.show_bench, 1, 1)
+    assert 0 in (again() for _ in range(200))
+    sample.do(bench.add_note, 2, 2, SetupNoteIn(text="Rod oiled."))
+    assert again() == 1
+
+
+def test_a_write_is_seen_by_itself_at_once_and_by_others_when_it_is_kept(sample: Desk, cluster: Cluster) -> None:
+    """Also by those who asked while it went on; not at all if it is undone."""
+    before = sample.do(notes, 1)
+    with psycopg.connect(cluster.url(APP, "sample")) as another:
+        another.execute("INSERT INTO note (setup_id, text, person_id, at) VALUES (1, 'Belt squeaks.', 2, now())")
+        assert sample.do(notes, 1) == before
+    assert sample.do(notes, 1) == ["Belt squeaks.", *before]
+
+    def undone(work: Work) -> list[str]:
+        with store.database.atomic() as part:
+            bench.add_note(work, 1, SetupNoteIn(text="Never mind."))
+            seen = notes(work)
+            part.rollback()
+        return seen
+
+    assert sample.do(undone, 1) == ["Never mind.", "Belt squeaks.", *before]
+    assert sample.do(notes, 1) == ["Belt squeaks.", *before]
+
+
+def test_time_goes_on_over_rows_that_were_read_before(sample: Desk) -> None:
+    """A year later nothing was written, and what was fresh is not."""
+    now = sample.clock()
+    found = []
+    for moment in (now, now + timedelta(days=400)):
+        rows = Desk(lambda moment=moment: moment).do(bench.show_bench, 1, 1).steps  # type: ignore[misc]
+        found.append({row.step for row in rows if row.standing is Standing.FRESH})
+    assert found[0] > found[1]
