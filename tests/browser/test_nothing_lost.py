@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import APIResponse, Page, Route, expect
 
 from tests.browser.conftest import OpenPage, on_bench
 from tests.browser.test_story import start_run, type_readings
@@ -58,6 +58,47 @@ def test_a_slip_is_asked_about_at_the_field_and_the_digits_stay(demo: Served, op
     expect(table.get_by_text("All entries (2)")).to_be_visible()
     page.keyboard.press("Enter")
     expect(page.get_by_text("Type what the tool shows, then Enter.")).to_be_visible()
+    leave(page)
+
+
+def test_a_slow_answer_from_before_a_reading_does_not_take_it_off_the_screen(demo: Served, open_page: OpenPage) -> None:
+    """The run is asked for again when 50 is refused; 50, which outlived its page, is taken before that answer is there."""
+    page = open_page(demo.address)
+    start_run(page, "410.45")
+    type_readings(page, "98.4")
+    table = page.get_by_role("region", name="Readings")
+    expect(table).to_contain_text("98.40")
+    page.keyboard.type("50")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("no wear or slip does that")).to_be_visible()
+    page.reload()
+    expect(page.locator("[data-entry]")).to_have_value("50")
+    held: list[tuple[Route, APIResponse]] = []
+    page.route(re.compile(r"/api/v1/runs/\d+\?"), lambda route: held.append((route, route.fetch())))
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("no wear or slip does that")).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(table).to_contain_text("odd, taken as typed")
+    assert held
+    for route, before in held:
+        with page.expect_event("requestfinished"):
+            route.fulfill(response=before)
+    page.wait_for_timeout(300)
+    expect(table).to_contain_text("odd, taken as typed")
+    page.unroute_all()
+    leave(page)
+
+
+def test_a_reading_taken_behind_an_early_result_is_shown(demo: Served, open_page: OpenPage) -> None:
+    """One reading gives no result yet; it is asked for early, and the next reading stands in the table all the same."""
+    page = open_page(demo.address)
+    start_run(page, "410.45")
+    type_readings(page, "98.4")
+    page.keyboard.press("e")
+    expect(page.get_by_role("region", name="Verdict")).to_contain_text("set 417.12 steps/mm")
+    page.keyboard.type("98.1")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("region", name="Readings")).to_contain_text("98.10")
     leave(page)
 
 

@@ -38,8 +38,12 @@ export function OutboxProvider({ workshop, children }: { workshop: string; child
   useEffect(() => {
     const unhear = outbox.onOutcome((outcome) => {
       if (outcome.kind === "stored") {
-        queries.setQueryData(keys.run(outcome.run.id, false), outcome.run);
+        const { id } = outcome.run;
+        // An answer still on its way was given before this reading, and would take it off the screen again.
+        void queries.cancelQueries({ queryKey: keys.run(id, false) });
+        queries.setQueryData(keys.run(id, false), outcome.run);
         void queries.invalidateQueries({ queryKey: keys.all, refetchType: "none" });
+        void queries.invalidateQueries({ queryKey: keys.run(id, true) });
       }
       // What is shown of the run is out of date: somebody may have decided it meanwhile.
       if (outcome.kind === "refused") void refresh(queries);

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { type FieldProblem, newKey, type Problem } from "../../api/client";
 import type { Parcel } from "../../api/outbox";
 import { useOutbox, useParcels } from "../../shell/OutboxProvider";
@@ -21,11 +21,14 @@ export function useEntry(runId: number) {
   const [taken, setTaken] = useState("");
   const field = useRef(typed);
 
-  const change = (text: string) => {
-    field.current = text;
-    setTyped(text);
-    store(draftKey, text || null);
-  };
+  const change = useCallback(
+    (text: string) => {
+      field.current = text;
+      setTyped(text);
+      store(draftKey, text || null);
+    },
+    [draftKey],
+  );
 
   useEffect(
     () =>
@@ -37,11 +40,10 @@ export function useEntry(runId: number) {
         if (outcome.kind === "refused" && field.current === "" && outcome.problem.fields.length > 0) {
           outbox.drop(outcome.parcel.key);
           setDoubt(doubtOf(outcome.parcel.typed, outcome.problem));
-          field.current = outcome.parcel.typed;
-          setTyped(outcome.parcel.typed);
+          change(outcome.parcel.typed);
         }
       }),
-    [outbox, runId],
+    [outbox, runId, change],
   );
 
   const put = (text: string, asTyped: FieldProblem["code"] | null) => {
