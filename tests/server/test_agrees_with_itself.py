@@ -8,7 +8,7 @@ from itertools import product
 
 import pytest
 
-from ubrex.core.chain import KINDS, Step
+from ubrex.core.chain import KINDS, Kind, Step
 from ubrex.core.quantity import ToolKind
 from ubrex.server.services import assembly, exports, files, runs, setups, starts
 from ubrex.server.services.errors import Clash, Refused
@@ -20,6 +20,13 @@ from ubrex.server.store import database as store
 from ubrex.server.store.records import Decision, Instrument
 
 PRINTED = (Step.Z_OFFSET, Step.TEMPERATURE, Step.FLOW, Step.RETRACTION)
+
+TONIGHT = {
+    "box": {Kind.NOZZLE_FIRST, Kind.NOZZLE, Kind.BED_FIRST, Kind.BED},
+    "patches": {Kind.NOZZLE_FIRST, Kind.BED_FIRST},
+}
+TONIGHT["pulls"] = TONIGHT["box"]
+"""Heat that a piece has from tonight's numbers; towers that vary the nozzle's have only the bed's."""
 
 
 def as_offered(setup_id: int, step: Step, way: StartMethodOut) -> RunStartIn:
@@ -53,7 +60,13 @@ def test_a_piece_is_printed_as_it_was_shown_and_its_file_passes_our_own_check(sa
                         shown = starts.show_piece(work, setup.id, form)
                         told = (shown.size, shown.minutes, shown.grams, shown.refused)
                         assert told == (run.piece.size, run.piece.minutes, run.piece.grams, "")
-                        assert files.check(work, setup.id, runs.file_of(work, run.id)[1]).findings == []
+                        held = files.check(work, setup.id, runs.file_of(work, run.id)[1])
+                        assert held.findings == []
+                        others = {row.kind for row in held.matches if row.known and not row.same}
+                        assert not others & TONIGHT.get(way.method, {Kind.BED_FIRST, Kind.BED}), (
+                            way.method,
+                            held.matches,
+                        )
                         done.add((setup.id, way.method))
                     undone.rollback()
         return done

@@ -27,6 +27,7 @@ from ubrex.core.gcode import (
     RefusedFile,
     Remark,
     Volume,
+    facts_of,
     printed,
     read_gcode,
     strokes_of,
@@ -115,7 +116,12 @@ def jobs(draw: st.DrawFn) -> tuple[Piece, Job, MachineLimits, Dialect]:
     )  # fmt: skip
     limits = replace(LIMITS, volume=volume, melt_mm3_s=40)
     hottest = max(band.value for band in piece.bands) if piece.bands and "Retraction" not in piece.name else 210
-    heat = Heat(nozzle_c=hottest, bed_c=60)
+    heat = Heat(
+        nozzle_c=hottest,
+        bed_c=60,
+        first_nozzle_c=draw(st.sampled_from([None, 190.0, 240.0])),
+        first_bed_c=draw(st.sampled_from([None, 55.0, 70.0])),
+    )
     return piece, job(piece, manner, heat=heat), limits, Dialect(relative_feed=draw(st.booleans()))
 
 
@@ -137,6 +143,11 @@ def test_every_file_keeps_its_promises(made: tuple[Piece, Job, MachineLimits, Di
     assert found.homed_at < found.first_move_at
     assert found.nozzle[found.feed != 0].min() >= limits.feeds_from_c
     laid = found.extruding
+    said = facts_of(found, limits.acceleration_mm_s2)
+    first = given_job.heat.first
+    assert (said.nozzle_first_c, said.bed_first_c) == (first.nozzle_c, first.bed_c)
+    rest = first if said.layers == 1 else given_job.heat
+    assert (said.nozzle_c, said.bed_c) == (rest.nozzle_c, rest.bed_c)
     assert (np.diff(found.z[laid].astype(float)) >= -1e-6).all()
     last = found.line[np.flatnonzero(laid)[-1]]
     off = [heat.line for heat in found.heats if heat.celsius == 0]

@@ -27,10 +27,34 @@ _PLACEHOLDER: Final = re.compile(r"\{([^{}]*)\}")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Heat:
-    """Temperatures of a print [°C]; ``bed_c`` None: the bed is not heated."""
+    """Temperatures of a print [°C]; ``bed_c`` None: the bed is not heated. ``first_``: of the first layer, if its own."""
 
     nozzle_c: float
     bed_c: float | None = None
+    first_nozzle_c: float | None = None
+    first_bed_c: float | None = None
+
+    @property
+    def first(self) -> Heat:
+        """Heat of the first layer."""
+        nozzle = self.nozzle_c if self.first_nozzle_c is None else self.first_nozzle_c
+        return Heat(nozzle_c=nozzle, bed_c=self.bed_c if self.first_bed_c is None else self.first_bed_c)
+
+    @property
+    def moves(self) -> list[Set]:
+        """What is asked for, without waiting for it."""
+        nozzle = Set(what=SetWhat.NOZZLE, number=self.nozzle_c)
+        return [nozzle, Set(what=SetWhat.BED, number=self.bed_c)] if self.bed_c else [nozzle]
+
+    @property
+    def after_first(self) -> list[Set]:
+        """What is set once the first layer lies, where the others are printed at another heat."""
+        first, changed = self.first, []
+        if first.nozzle_c != self.nozzle_c:
+            changed.append(Set(what=SetWhat.NOZZLE, number=self.nozzle_c))
+        if (first.bed_c or 0.0) != (self.bed_c or 0.0):
+            changed.append(Set(what=SetWhat.BED, number=self.bed_c or 0.0))
+        return changed
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -60,15 +84,13 @@ def write_gcode(job: Job, *, limits: MachineLimits, dialect: Dialect) -> str:
     """
     if not limits.safe:
         raise RefusedFile(Breach.NOT_SAFE, "it is not known whether this machine is safe to heat")
-    heat = [Set(what=SetWhat.NOZZLE, number=job.heat.nozzle_c)]
-    if job.heat.bed_c is not None:
-        heat.append(Set(what=SetWhat.BED, number=job.heat.bed_c))
+    heat = job.heat.first.moves
     waited = [Set(what=move.what, number=move.number, wait=True) for move in reversed(heat)]
     first = next((move.z for move in job.moves if isinstance(move, Go) and move.feed_mm > 0), None)
     primed = [] if job.still or job.bead is None or first is None else _prime(job.manner, job.bead, first, limits)
-    moves = [*primed, *job.moves]
+    moves = [*primed, *_then(job.moves, job.heat.after_first)]
     _check([*heat, *waited, *moves], job.manner, limits)
-    start, end = (fill_block(block, job.heat, limits) for block in (dialect.start, dialect.end))
+    start, end = (fill_block(block, job.heat.first, limits) for block in (dialect.start, dialect.end))
     lines = [f"; {_plain(job.name)}"]
     lines += [f"; {_plain(name)}: {_plain(said)}" for name, said in job.head]
     lines += [f"; caution: {_plain(said)}" for said in job.cautions]
@@ -87,6 +109,16 @@ def write_gcode(job: Job, *, limits: MachineLimits, dialect: Dialect) -> str:
     elif not job.still:
         lines += _lines(_step_back(moves, job.manner, limits), dialect)
     return "\n".join([*lines, "; end of file"]) + "\n"
+
+
+def _then(moves: Sequence[Move], heat: Sequence[Set]) -> list[Move]:
+    """Moves of a piece, with the heat of its other layers set behind its first; a piece of one layer has no others."""
+    laid = [(place, move.z) for place, move in enumerate(moves) if isinstance(move, Go) and move.feed_mm > 0]
+    higher = next((row for row, (_, z) in enumerate(laid) if z > laid[0][1]), None)
+    if not heat or higher is None:
+        return list(moves)
+    behind = laid[higher - 1][0] + 1
+    return [*moves[:behind], *heat, *moves[behind:]]
 
 
 def _prime(manner: Manner, line: Bead, first_mm: float, limits: MachineLimits) -> list[Move]:

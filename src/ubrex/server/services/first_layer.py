@@ -21,6 +21,7 @@ from ubrex.core.calibrate import (
 )
 from ubrex.core.chain import Kind, Origin, Standing
 from ubrex.core.errors import OutOfRange
+from ubrex.core.gcode import Heat
 from ubrex.core.gcode.pieces import PadOptions, Piece, live_pad, nine_patches
 from ubrex.core.quantity import (
     FarOff,
@@ -76,7 +77,7 @@ class PatchInputs(BaseModel):
     @property
     def printing(self) -> Printing:
         """How the piece is printed."""
-        return Printing(nozzle_c=self.nozzle_c, bed_c=self.bed_c, fan_pct=0.0, flow=1.0)
+        return Printing(heat=Heat(nozzle_c=self.nozzle_c, bed_c=self.bed_c), fan_pct=0.0, flow=1.0)
 
 
 @dataclass(frozen=True)

@@ -65,8 +65,7 @@ MOST_LINES: Final = 120_000
 class Printing:
     """How a piece is to be printed, as a person decided."""
 
-    nozzle_c: float
-    bed_c: float | None
+    heat: Heat
     fan_pct: float
     flow: float
 
@@ -152,18 +151,13 @@ def write(
     revision: int | None,
 ) -> str:
     """The file for a piece on a setup; see ``write_gcode`` for what is refused."""
-    setup, held = found.setup, limits_of(found)
+    setup, held, heat = found.setup, limits_of(found), printing.heat
     machine = setup.toolhead.machine
     said = [
         ("setup", setups.title(setup)),
         ("profile revision", "none yet" if revision is None else str(revision)),
-        ("nozzle", f"{plain(printing.nozzle_c)} °C, limit {plain(held.nozzle.max_c)} °C: {held.nozzle.why}"),
-        (
-            "bed",
-            "not heated"
-            if printing.bed_c is None
-            else f"{plain(printing.bed_c)} °C, limit {plain(held.bed.max_c)} °C: {held.bed.why}",
-        ),
+        ("nozzle", _heat_said(heat.nozzle_c, heat.first.nozzle_c, held.nozzle)),
+        ("bed", _heat_said(heat.bed_c, heat.first.bed_c, held.bed)),
         ("flow", f"{plain(round(100 * printing.flow, 2))} %"),
         (
             "line",
@@ -176,7 +170,7 @@ def write(
     job = Job(
         name=f"{piece.name}, written by Ubrex",
         moves=piece.moves,
-        heat=Heat(nozzle_c=printing.nozzle_c, bed_c=printing.bed_c),
+        heat=heat,
         manner=manner,
         bead=piece.bead,
         head=said,
@@ -188,6 +182,14 @@ def write(
         end=tuple(machine.end_block.splitlines()),
     )
     return write_gcode(job, limits=held, dialect=dialect)
+
+
+def _heat_said(rest_c: float | None, first_c: float | None, cap: HeatCap) -> str:
+    """A temperature with its limit, and that of the first layer, where it is another."""
+    rest, first = (f"{plain(celsius)} °C" if celsius else "not heated" for celsius in (rest_c, first_c))
+    if rest == first == "not heated":
+        return rest
+    return f"{rest if rest == first else f'{rest}, first layer {first}'}, limit {plain(cap.max_c)} °C: {cap.why}"
 
 
 def write_feed(found: Tuned, length_mm: float, nozzle_c: float, said: Sequence[CautionOut]) -> str:

@@ -76,15 +76,24 @@ class Offer:
         height = self.own(Kind.LAYER_FIRST, Kind.LAYER, usual=round(self.bore_mm / 2, 2))
         return field(name, "First layer", "mm", height)
 
-    def nozzle(self, *kinds: Kind) -> StartFieldOut:
+    def nozzle(self, *kinds: Kind, name: str = "nozzle", label: str = "Nozzle") -> StartFieldOut:
         """Temperature of the nozzle."""
-        return field("nozzle", "Nozzle", "°C", self.own(*kinds, usual=self.row.nozzle_low_c or COLDEST_TRY_C))
+        return field(name, label, "°C", self.own(*kinds, usual=self.row.nozzle_low_c or COLDEST_TRY_C))
 
-    def bed(self, *kinds: Kind) -> StartFieldOut:
+    def bed(self, *kinds: Kind, name: str = "bed", label: str = "Bed") -> StartFieldOut:
         """Temperature of the bed."""
-        return field(
-            "bed", "Bed", "°C", self.own(*kinds, usual=self.row.bed.low if self.row.bed else 0), "0: not heated"
-        )
+        usual = self.row.bed.low if self.row.bed else 0
+        return field(name, label, "°C", self.own(*kinds, usual=usual), "0: not heated")
+
+    def nozzles(self) -> list[StartFieldOut]:
+        """Temperatures of the nozzle: for the first layer, and for the others."""
+        first = self.nozzle(Kind.NOZZLE_FIRST, Kind.NOZZLE, name="first_nozzle", label="Nozzle, first layer")
+        return [first, self.nozzle(Kind.NOZZLE)]
+
+    def beds(self) -> list[StartFieldOut]:
+        """Temperatures of the bed: for the first layer, and for the others."""
+        first = self.bed(Kind.BED_FIRST, Kind.BED, name="first_bed", label="Bed, first layer")
+        return [first, self.bed(Kind.BED, Kind.BED_FIRST)]
 
     def fan(self, hint: str = "") -> StartFieldOut:
         """The fan."""
@@ -130,11 +139,22 @@ class StartReader:
         why = f"fed from {plain(self.held.feeds_from_c)} °C on, and never above {plain(cap.max_c)} °C: {cap.why}"
         return self.number(name, what, self.held.feeds_from_c, cap.max_c, why, Unit.CELSIUS)
 
+    def first_nozzle(self) -> float | None:
+        """Temperature that the nozzle has in the first layer [°C]; None where nobody was asked for one of its own."""
+        return self.nozzle("first_nozzle", "The nozzle in the first layer") if "first_nozzle" in self.typed else None
+
     def bed(self) -> float | None:
         """Temperature of the bed [°C]; None where it is not heated."""
+        return self._bed("bed", "The bed") or None
+
+    def first_bed(self) -> float | None:
+        """Temperature that the bed has in the first layer [°C]; None where nobody was asked for one of its own."""
+        return self._bed("first_bed", "The bed in the first layer") if "first_bed" in self.typed else None
+
+    def _bed(self, name: str, what: str) -> float:
         cap = self.held.bed
         why = f"never above {plain(cap.max_c)} °C: {cap.why}"
-        return self.number("bed", "The bed", 0, cap.max_c, why, Unit.CELSIUS) or None
+        return self.number(name, what, 0, cap.max_c, why, Unit.CELSIUS)
 
     def fan(self) -> float:
         """The fan [%]."""

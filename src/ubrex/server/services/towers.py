@@ -21,7 +21,7 @@ from ubrex.core.calibrate import (
     temperature_bands,
 )
 from ubrex.core.chain import Kind, Purpose
-from ubrex.core.gcode import Manner
+from ubrex.core.gcode import Heat, Manner
 from ubrex.core.gcode.pieces import (
     MOST_BANDS,
     RETRACTION_BAND_MM,
@@ -81,6 +81,8 @@ class TowerInputs(BaseModel):
     first_layer_mm: float
     nozzle_c: float
     bed_c: float | None = None
+    first_nozzle_c: float | None = None
+    first_bed_c: float | None = None
     fan_pct: float = 0.0
     flow: float = 100.0
     speed_mm_s: float = USUAL_SPEED_MM_S
@@ -99,9 +101,14 @@ class TowerInputs(BaseModel):
 
     @property
     def printing(self) -> Printing:
-        """How it is printed: hot as its first band."""
-        nozzle = self.nozzle_c if self.of == "retraction" else self.values[0]
-        return Printing(nozzle_c=nozzle, bed_c=self.bed_c, fan_pct=self.fan_pct, flow=self.flow / 100)
+        """How it is printed; one that varies the heat is hot as its first band from the foot on."""
+        heat = Heat(
+            nozzle_c=self.nozzle_c if self.of == "retraction" else self.values[0],
+            bed_c=self.bed_c,
+            first_nozzle_c=self.first_nozzle_c,
+            first_bed_c=self.first_bed_c,
+        )
+        return Printing(heat=heat, fan_pct=self.fan_pct, flow=self.flow / 100)
 
 
 @dataclass(frozen=True)
@@ -174,7 +181,7 @@ def _line_fields(found: Tuned) -> list[StartFieldOut]:
         offer.layer(),
         offer.first_layer(),
         field("flow", "Flow", "%", offer.flow()),
-        offer.bed(Kind.BED, Kind.BED_FIRST),
+        *offer.beds(),
         offer.fan("as the part will have it"),
     ]
 
@@ -193,6 +200,7 @@ def heat_fields(found: Tuned, sides: Mapping[str, Side], *, foaming: bool) -> li
             "What you want to print at: a faster line wants it hotter." if not foaming else "The same in all bands.",
         ),
     ]  # fmt: skip
+    fields += _line_fields(found)
     if not foaming:
         fields.append(
             choice(
@@ -201,7 +209,7 @@ def heat_fields(found: Tuned, sides: Mapping[str, Side], *, foaming: bool) -> li
                 "Coldest first, if the hottest may sag.",
             )
         )  # fmt: skip
-    return fields + _line_fields(found)
+    return fields
 
 
 def pull_fields(found: Tuned, sides: Mapping[str, Side]) -> list[StartFieldOut]:
@@ -221,8 +229,8 @@ def pull_fields(found: Tuned, sides: Mapping[str, Side]) -> list[StartFieldOut]:
             "strings", "Strings", {"rated": "rated 0 to 4", "counted": "counted"}, "rated",
             "Counting says more, and takes longer: one side of each band, layer by layer.",
         ),
-        offer.nozzle(Kind.NOZZLE),
         field("speed", "Speed", "mm/s", offer.own(Kind.SPEED_OUTER, usual=USUAL_SPEED_MM_S)),
+        *offer.nozzles(),
         *_line_fields(found),
     ]  # fmt: skip
 
@@ -244,6 +252,7 @@ def _line(reader: StartReader) -> dict[str, Any]:
         "layer_mm": reader.layer("layer", "The layer"),
         "first_layer_mm": reader.layer("first_layer", "The first layer"),
         "bed_c": reader.bed(),
+        "first_bed_c": reader.first_bed(),
         "fan_pct": reader.fan(),
         "flow": reader.number("flow", "Flow", 25, 200, "walls take 25 to 200 %", Unit.PERCENT),
         "speed_mm_s": reader.number("speed", "The speed", 5, fastest, why, Unit.MM_PER_S),
@@ -252,7 +261,7 @@ def _line(reader: StartReader) -> dict[str, Any]:
 
 _FIELDS: Final = (
     "coldest", "hottest", "step", "shortest", "longest", "slowest", "fastest", "count", "nozzle", "line_width", "layer",
-    "first_layer", "bed", "fan", "flow", "speed",
+    "first_layer", "first_nozzle", "first_bed", "bed", "fan", "flow", "speed",
 )  # fmt: skip
 
 
@@ -314,7 +323,7 @@ def read_pulls(found: Tuned, typed: Mapping[str, str], fields: TypedFields) -> T
     low = reader.number(low_name, "The least", 1.0 if of_speed else 0.0, most, why, unit)
     high = reader.number(high_name, "The most", 1.0 if of_speed else 0.0, most, why, unit)
     count = round(reader.number("count", "The number of bands", 1, MOST_BANDS, f"1 to {MOST_BANDS} bands", Unit.COUNT))
-    nozzle = reader.nozzle("nozzle", "The nozzle")
+    nozzle, first_nozzle = reader.nozzle("nozzle", "The nozzle"), reader.first_nozzle()
     line = _line(reader)
     places = 0 if of_speed else 1
     if not any(fields.has(name) for name in (low_name, high_name, "count")):
@@ -341,6 +350,7 @@ def read_pulls(found: Tuned, typed: Mapping[str, str], fields: TypedFields) -> T
         of_speed=of_speed,
         crossings=round(RETRACTION_BAND_MM / layer) if typed.get("strings") == "counted" else None,
         nozzle_c=nozzle,
+        first_nozzle_c=first_nozzle,
         moved=f"Up to {plain(most)} {unit.value}: {cap.why}.",
         **line,
     )

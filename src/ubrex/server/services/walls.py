@@ -27,7 +27,7 @@ from ubrex.core.calibrate import (
 )
 from ubrex.core.chain import Kind, Origin, Purpose, Standing
 from ubrex.core.errors import OutOfRange
-from ubrex.core.gcode import Volume
+from ubrex.core.gcode import Heat, Volume
 from ubrex.core.gcode.pieces import POSITIONS_A_WALL, WALLS, BoxOptions, Piece, Place, hollow_box
 from ubrex.core.materials import family
 from ubrex.core.quantity import (
@@ -97,6 +97,8 @@ class WallInputs(BaseModel):
     spacing_mm: float | None = None
     nozzle_c: float
     bed_c: float | None = None
+    first_nozzle_c: float | None = None
+    first_bed_c: float | None = None
     fan_pct: float = 0.0
     verifies: int | None = None
     zero_mm: float = 0.0
@@ -129,7 +131,13 @@ class WallInputs(BaseModel):
     @property
     def printing(self) -> Printing:
         """How the piece is printed."""
-        return Printing(nozzle_c=self.nozzle_c, bed_c=self.bed_c, fan_pct=self.fan_pct, flow=self.current / 100)
+        heat = Heat(
+            nozzle_c=self.nozzle_c,
+            bed_c=self.bed_c,
+            first_nozzle_c=self.first_nozzle_c,
+            first_bed_c=self.first_bed_c,
+        )
+        return Printing(heat=heat, fan_pct=self.fan_pct, flow=self.current / 100)
 
 
 @dataclass(frozen=True)
@@ -594,8 +602,8 @@ def start_fields(found: Tuned) -> list[StartFieldOut]:
         offer.layer(),
         offer.first_layer(),
         field("spacing", "Two lines lie apart", "mm", "", "Only for a sliced box: the spacing in its file.", "own=no"),
-        offer.nozzle(Kind.NOZZLE),
-        offer.bed(Kind.BED, Kind.BED_FIRST),
+        *offer.nozzles(),
+        *offer.beds(),
         offer.fan(),
         field("printed_at", "Printed already, on", "", "", "Leave empty for a piece still to be printed."),
         choice(
@@ -603,6 +611,11 @@ def start_fields(found: Tuned) -> list[StartFieldOut]:
             when="printed_at",
         ),
     ]  # fmt: skip
+
+
+_FIELDS: Final = (
+    "current", "line_width", "layer", "first_layer", "spacing", "first_nozzle", "nozzle", "first_bed", "bed", "fan",
+)  # fmt: skip
 
 
 def read(found: Tuned, typed: Mapping[str, str], fields: TypedFields, now: datetime) -> WallInputs | None:
@@ -625,10 +638,11 @@ def read(found: Tuned, typed: Mapping[str, str], fields: TypedFields, now: datet
         bore = reader.bore_mm
         spacing = reader.number("spacing", "The spacing", 0.5 * bore, 2 * bore, "lines lie about a line width apart")
     nozzle, bed, fan = reader.nozzle("nozzle", "The nozzle"), reader.bed(), reader.fan()
+    first_nozzle, first_bed = reader.first_nozzle(), reader.first_bed()
     rescaled = ""
     if typed.get("printed_at", "").strip():
         current, rescaled = _judge_printed(found, typed, current, fields, now)
-    if reader.wrong("current", "line_width", "layer", "first_layer", "spacing", "nozzle", "bed", "fan"):
+    if reader.wrong(*_FIELDS):
         return None
     return WallInputs(
         current=current,
@@ -641,6 +655,8 @@ def read(found: Tuned, typed: Mapping[str, str], fields: TypedFields, now: datet
         spacing_mm=spacing,
         nozzle_c=nozzle,
         bed_c=bed,
+        first_nozzle_c=first_nozzle,
+        first_bed_c=first_bed,
         fan_pct=fan,
         rescaled=rescaled,
         tolerance_pct=FLOW_TOLERANCES_PCT[Purpose(found.setup.purpose)],
