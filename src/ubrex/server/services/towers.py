@@ -204,7 +204,7 @@ def heat_fields(found: Tuned, sides: Mapping[str, Side], *, foaming: bool) -> li
     if not foaming:
         fields.append(
             choice(
-                "order", "It stands", {"below": "hottest at the foot", "above": "coldest at the foot"}, "below",
+                "order", "From the foot up", {"below": "hottest first", "above": "coldest first"}, "below",
                 "Hottest first: the nozzle only ever cools, and a cold band that fails takes no good one with it. "
                 "Coldest first, if the hottest may sag.",
             )
