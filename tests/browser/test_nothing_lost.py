@@ -89,6 +89,30 @@ def test_a_slow_answer_from_before_a_reading_does_not_take_it_off_the_screen(dem
     leave(page)
 
 
+def test_a_late_answer_does_not_bring_back_what_was_taken_back_meanwhile(demo: Served, open_page: OpenPage) -> None:
+    """98.1 is stored and taken back before its own answer is there."""
+    page = open_page(demo.address)
+    start_run(page, "410.45")
+    type_readings(page, "98.4")
+    held: list[tuple[Route, APIResponse]] = []
+    page.route("**/api/v1/runs/*/readings", lambda route: held.append((route, route.fetch())))
+    page.keyboard.type("98.1")
+    page.keyboard.press("Enter")
+    table = page.get_by_role("region", name="Readings")
+    expect(table.get_by_text("not sent yet")).to_be_visible()
+    while not held:
+        page.wait_for_timeout(50)
+    page.keyboard.press("u")
+    expect(table.get_by_text("All entries (2)")).to_be_visible()
+    for route, late in held:
+        route.fulfill(response=late)
+    expect(table.get_by_text("not sent yet")).to_have_count(0)
+    expect(table.locator("tbody tr")).to_have_count(1)
+    expect(table.locator("table")).not_to_contain_text("98.10")
+    page.unroute_all()
+    leave(page)
+
+
 def test_a_reading_taken_behind_an_early_result_is_shown(demo: Served, open_page: OpenPage) -> None:
     """One reading gives no result yet; it is asked for early, and the next reading stands in the table all the same."""
     page = open_page(demo.address)

@@ -8,7 +8,7 @@ import {
   useMemo,
   useSyncExternalStore,
 } from "react";
-import { answer, api, writeHeaders } from "../api/client";
+import { answer, api, type Schemas, writeHeaders } from "../api/client";
 import { Outbox, type Parcel } from "../api/outbox";
 import { keys, refresh } from "../api/queries";
 import { isPhone } from "./isPhone";
@@ -38,10 +38,13 @@ export function OutboxProvider({ workshop, children }: { workshop: string; child
   useEffect(() => {
     const unhear = outbox.onOutcome((outcome) => {
       if (outcome.kind === "stored") {
-        const { id } = outcome.run;
+        const { id, version } = outcome.run;
         // An answer still on its way was given before this reading, and would take it off the screen again.
         void queries.cancelQueries({ queryKey: keys.run(id, false) });
-        queries.setQueryData(keys.run(id, false), outcome.run);
+        // And this one may be late: what was taken back meanwhile does not come back.
+        queries.setQueryData<Schemas["RunOut"]>(keys.run(id, false), (shown) =>
+          shown && shown.version > version ? shown : outcome.run,
+        );
         void queries.invalidateQueries({ queryKey: keys.all, refetchType: "none" });
         void queries.invalidateQueries({ queryKey: keys.run(id, true) });
       }
