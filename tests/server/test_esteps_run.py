@@ -41,6 +41,25 @@ def test_nothing_is_shown_before_the_readings_first_asked_for_are_in(ines: Perso
     assert early["strip"]["usual_scatter"] is True
 
 
+@pytest.mark.parametrize(
+    ("edit", "code"),
+    [
+        ({"zero": "0.02"}, "no_zero"),
+        ({"purpose": "looks"}, "no_tower"),
+        ({"swap": [0, 1]}, "no_tower"),
+        ({"walked": "BADC"}, "no_walls"),
+        ({"skip": "1"}, "all_needed"),
+    ],
+)
+def test_what_a_feed_does_not_have_cannot_be_changed_of_it(ines: Person, edit: dict, code: str) -> None:  # type: ignore[type-arg]
+    """No jaws, no tower, no walls: it is refused by name, together with what could have been changed."""
+    run = ines.measured("98.4")
+    body = edit | {"use_history": False}
+    answer = ines.client.patch(f"/api/v1/runs/{run['id']}", json=body, headers=ines.headers(run["version"]))
+    assert (answer.status_code, answer.json()["code"]) == (409, code)
+    assert ines.get(f"/runs/{run['id']}") == run
+
+
 def test_method_and_reading_travel_into_the_provenance_of_the_value(ines: Person) -> None:
     """A number without its run, tool and rule is gossip."""
     run = ines.applied("98.4", "98.1", "98.6")

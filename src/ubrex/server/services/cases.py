@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import Any, Protocol, runtime_checkable
 
 from ubrex.core.chain import Step
@@ -12,7 +12,7 @@ from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.values import NewValue
 from ubrex.server.services.views.base import CautionOut, CellOut
 from ubrex.server.services.views.pieces import PieceOut
-from ubrex.server.services.views.runs import ResultOut
+from ubrex.server.services.views.runs import ResultOut, RunEditIn
 from ubrex.server.services.views.values import StripOut
 from ubrex.server.services.work import Work
 from ubrex.server.store.records import Decision, Reading, Run
@@ -60,6 +60,13 @@ class Case(Protocol):
     @property
     def has_history(self) -> bool:
         """Whether earlier scatter is there to be pooled in."""
+
+    @property
+    def edits(self) -> Collection[str]:
+        """What of ``RunEditIn`` it has beside tool and history."""
+
+    def edited(self, form: RunEditIn) -> dict[str, Any]:
+        """The inputs that an edit changes; the tool of the run is the new one already."""
 
     def with_reading(self, reading: Reading) -> Case:
         """The same run with one more reading."""

@@ -54,7 +54,7 @@ from ubrex.server.services.tuned import tuned_of
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views.base import CautionOut, CellOut
 from ubrex.server.services.views.pieces import PieceOut
-from ubrex.server.services.views.runs import EStepsStartIn, EStepsStartOut, MethodOut, ResultOut
+from ubrex.server.services.views.runs import EStepsStartIn, EStepsStartOut, MethodOut, ResultOut, RunEditIn
 from ubrex.server.services.views.values import PlateOut, StripOut, StripReadingOut, StripStruckOut
 from ubrex.server.services.views.workshop import InstrumentOut
 from ubrex.server.services.work import Work, find
@@ -670,6 +670,7 @@ class EStepsCase:
     work: Work
 
     rule_version = RULE_VERSION
+    edits = ()
     asked = FIRST_ASKED
     implied = ""
 
@@ -707,6 +708,13 @@ class EStepsCase:
     def has_history(self) -> bool:
         """Whether earlier scatter is there to be pooled in."""
         return self.loaded.history is not None
+
+    def edited(self, form: RunEditIn) -> dict[str, Any]:
+        """Another tool has a scatter of its own."""
+        run = self.run
+        if form.instrument_id is None:
+            return {}
+        return scatter(run.setup, run.method, run.instrument_id, self.loaded.inputs.commanded_mm)
 
     def with_reading(self, reading: Reading) -> EStepsCase:
         """The same run with one more reading."""

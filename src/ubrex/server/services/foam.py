@@ -29,13 +29,13 @@ from ubrex.core.quantity import (
     decimal_text,
     half_width_places,
 )
-from ubrex.server.services import pieces, placed, values
+from ubrex.server.services import edits, pieces, placed, values
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.measured import JAWS
 from ubrex.server.services.rated import MISSING, TowerCase, place_of
 from ubrex.server.services.views.base import CautionOut, CellOut
 from ubrex.server.services.views.pieces import PieceOut
-from ubrex.server.services.views.runs import ResultOut
+from ubrex.server.services.views.runs import ResultOut, RunEditIn
 from ubrex.server.services.views.towers import TowerNextOut
 from ubrex.server.services.views.values import StripOut, StripReadingOut
 from ubrex.server.store.records import Decision, Reading
@@ -62,7 +62,13 @@ class FoamCase(TowerCase):
     unit = Unit.MM
     implied = "0."
     score_places = 3
+    edits = (*TowerCase.edits, "zero", "skip")
     vetoes = ("drops", "snaps", "smell", "failed", MISSING)
+
+    def edited(self, form: RunEditIn) -> dict[str, Any]:
+        """What any tower has, a zero, or an arm passed over."""
+        edit = super().edited(form) | edits.zero(form)
+        return edit | edits.skip(form, self.next_place(), self.inputs.skipped)
 
     @property
     def keys(self) -> tuple[str, ...]:

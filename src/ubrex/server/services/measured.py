@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import ClassVar, Final, Generic, Self, TypeVar
+from typing import Any, ClassVar, Final, Generic, Self, TypeVar
 
 from pydantic import BaseModel
 
 from ubrex.core.quantity import Tool, ToolKind, Unit
-from ubrex.server.services import placed, readings
+from ubrex.server.services import edits, placed, readings
+from ubrex.server.services.views.runs import RunEditIn
 from ubrex.server.services.work import Work
 from ubrex.server.store.records import Reading, Run
 
@@ -32,6 +33,7 @@ class MeasuredCase(Generic[Inputs]):
     tools: ClassVar[tuple[ToolKind, ...]] = JAWS
     unit: ClassVar[Unit] = Unit.MM
     has_history: ClassVar[bool] = False
+    edits: ClassVar[tuple[str, ...]] = ("zero",)
 
     @cached_property
     def readings(self) -> Sequence[Reading]:
@@ -56,6 +58,10 @@ class MeasuredCase(Generic[Inputs]):
     def place_text(self, reading: Reading) -> str:
         """The place as its name stands on the piece."""
         return reading.place or ""
+
+    def edited(self, form: RunEditIn) -> dict[str, Any]:
+        """A zero that was found wrong afterwards."""
+        return edits.zero(form)
 
     def with_reading(self, reading: Reading) -> Self:
         """The same run with one more reading."""

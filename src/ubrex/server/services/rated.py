@@ -37,12 +37,12 @@ from ubrex.core.gcode.pieces import Piece
 from ubrex.core.materials import Stiffness, family
 from ubrex.core.quantity import Reason, ToolKind, Unit, Verdict, decimal_text
 from ubrex.server.services import pieces, profile, readings, towers, values
-from ubrex.server.services.errors import FieldProblem
+from ubrex.server.services.errors import FieldProblem, Refused
 from ubrex.server.services.towers import TowerInputs
 from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.views.base import CautionOut, CellOut
 from ubrex.server.services.views.pieces import PieceOut
-from ubrex.server.services.views.runs import ResultOut
+from ubrex.server.services.views.runs import ResultOut, RunEditIn
 from ubrex.server.services.views.towers import (
     CellRatingOut,
     OtherRatingOut,
@@ -152,6 +152,7 @@ class TowerCase(ABC):
     unit: ClassVar[Unit] = Unit.RATING
     implied: ClassVar[str] = ""
     has_history: ClassVar[bool] = False
+    edits: ClassVar[tuple[str, ...]] = ("purpose", "swap")
     vetoes: ClassVar[tuple[str, ...]] = ("failed", MISSING)
     kind: ClassVar[Kind] = Kind.NOZZLE
     score_places: ClassVar[int] = 1
@@ -160,6 +161,23 @@ class TowerCase(ABC):
     def readings(self) -> Sequence[Reading]:
         """The readings that count."""
         return readings.counting(self.rows)
+
+    def edited(self, form: RunEditIn) -> dict[str, Any]:
+        """What it is rated for, or two bands that were printed the other way round."""
+        edit: dict[str, Any] = {}
+        if form.purpose is not None:
+            if all(row.purpose is not form.purpose for row in self.purposes()):
+                raise Refused(FieldProblem("purpose", "not_here", "A tower like this is not rated for that."))
+            edit["purpose"] = form.purpose.value
+        if form.swap is not None:
+            first, second = form.swap
+            if first == second or not all(0 <= band < self.count for band in form.swap):
+                raise Refused(FieldProblem("swap", "no_such_band", f"Choose two of the {self.count} bands."))
+            bands = list(self.inputs.values)
+            bands[first], bands[second] = bands[second], bands[first]
+            edit["values"] = bands
+            edit["swapped"] = [*self.inputs.swapped, f"{self.text(first)} and {self.text(second)}"]
+        return edit
 
     def with_reading(self, reading: Reading) -> Self:
         """The same run with one more reading."""

@@ -17,6 +17,7 @@ from ubrex.core.quantity import ToolKind, decimal_text, parse_entry
 from ubrex.server.services import (
     cases,
     changes,
+    edits,
     esteps,
     first_layer,
     instruments,
@@ -25,7 +26,6 @@ from ubrex.server.services import (
     profile,
     readings,
     setups,
-    towers,
     values,
     walls,
 )
@@ -33,7 +33,6 @@ from ubrex.server.services.errors import Clash, FieldProblem, Missing, Outdated,
 from ubrex.server.services.rated import TowerCase
 from ubrex.server.services.scopes import owners
 from ubrex.server.services.tuned import tuned_of
-from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views.base import RunState
 from ubrex.server.services.views.pieces import FileViewOut
 from ubrex.server.services.views.runs import (
@@ -72,14 +71,13 @@ from ubrex.server.store.records import (
     TunedValue,
 )
 from ubrex.server.words.machine import Keeping, how_to_set
-from ubrex.server.words.numbers import day, plain, step_places, unit_text
+from ubrex.server.words.numbers import day, step_places, unit_text
 from ubrex.server.words.readings import usual_slips
 from ubrex.server.words.standing import STEP_NAMES
 from ubrex.server.words.walls import SLICED_ELSEWHERE
 
 TAKEN_BACK = "taken back at once"
 PAGE = 50
-MOST_ZERO_MM: Final = 0.2
 
 
 def get_run(run_id: int) -> Run:
@@ -208,73 +206,17 @@ def edit_run(work: Work, run_id: int, version: int, form: RunEditIn) -> RunOut:
     run = open_run(run_id)
     _check_version(run, version)
     case = cases.load(run, work)
+    edits.refuse_others(form, case.edits)
     if form.instrument_id is not None:
         instrument = find(Instrument, form.instrument_id, "measuring tool")
         if ToolKind(instrument.kind) not in case.tools:
             raise Refused(FieldProblem("instrument_id", "wrong_kind", f"{instrument.name} cannot read this."))
         run.instrument = instrument
-        if isinstance(case, esteps.EStepsCase):
-            run.inputs = run.inputs | esteps.scatter(run.setup, run.method, instrument.id, run.inputs["commanded_mm"])
     if form.use_history is not None:
         run.use_history = form.use_history
-    if form.zero is not None:
-        run.inputs = run.inputs | {"zero_mm": _read_zero(case, form.zero)}
-    if form.purpose is not None or form.swap is not None:
-        run.inputs = run.inputs | _tower_edit(case, form)
-    if form.walked is not None:
-        run.inputs = run.inputs | _walked(case, form.walked)
-    if form.skip is not None and run.method not in {walls.METHOD, towers.FOAM_METHOD}:
-        raise Clash("Here every place is needed: a plane takes all nine patches.", code="all_needed")
-    if form.skip is not None:
-        if form.skip != case.next_place():
-            raise Clash("This place was measured or passed over meanwhile.", code="not_next")
-        run.inputs = run.inputs | {"skipped": [*run.inputs.get("skipped", []), form.skip]}
+    run.inputs = run.inputs | case.edited(form)
     _save(run)
     return show_run(work, run_id)
-
-
-def _tower_edit(case: cases.Case, form: RunEditIn) -> dict[str, Any]:
-    """What a tower is rated for, or two of its bands that were printed the other way round."""
-    if not isinstance(case, TowerCase):
-        raise Clash("This run has no tower.", code="no_tower")
-    edit: dict[str, Any] = {}
-    if form.purpose is not None:
-        if all(row.purpose is not form.purpose for row in case.purposes()):
-            raise Refused(FieldProblem("purpose", "not_here", "A tower like this is not rated for that."))
-        edit["purpose"] = form.purpose.value
-    if form.swap is not None:
-        first, second = form.swap
-        if first == second or not all(0 <= band < case.count for band in form.swap):
-            raise Refused(FieldProblem("swap", "no_such_band", f"Choose two of the {case.count} bands."))
-        bands = list(case.inputs.values)
-        bands[first], bands[second] = bands[second], bands[first]
-        edit |= {
-            "values": bands,
-            "swapped": [*case.inputs.swapped, f"{case.text(first)} and {case.text(second)}"],
-        }
-    return edit
-
-
-def _walked(case: cases.Case, order: str) -> dict[str, Any]:
-    """The order in which somebody went round the walls; those measured after it was said stand where they were asked for."""
-    if not isinstance(case, walls.WallCase):
-        raise Clash("This run has no walls to go round.", code="no_walls")
-    if order not in walls.ROUNDS:
-        raise Refused(FieldProblem("walked", "no_such_order", "One goes round from any wall, one way or the other."))
-    return {"walked": order, "walked_to": case.inputs.walked_to or len(case.rows)}
-
-
-def _read_zero(case: cases.Case, typed: str) -> float:
-    """What a closed tool read [mm], found afterwards."""
-    if isinstance(case, esteps.EStepsCase):
-        raise Clash("On a length of 100 mm a zero that is a few hundredths off does not count.", code="no_zero")
-    fields = TypedFields()
-    zero = fields.number(
-        "zero", typed, what="The zero", low=-MOST_ZERO_MM, high=MOST_ZERO_MM,
-        why=f"more than {plain(MOST_ZERO_MM)} mm off, the tool is broken or not closed",
-    )  # fmt: skip
-    fields.refuse_if_any()
-    return zero
 
 
 def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:

@@ -41,8 +41,8 @@ from ubrex.core.quantity import (
     check_entry,
     decimal_text,
 )
-from ubrex.server.services import pieces, placed, readings, values
-from ubrex.server.services.errors import FieldProblem
+from ubrex.server.services import edits, pieces, placed, readings, values
+from ubrex.server.services.errors import FieldProblem, Refused
 from ubrex.server.services.measured import MeasuredCase
 from ubrex.server.services.pieces import Printing
 from ubrex.server.services.start_form import Offer, StartReader, choice, field
@@ -50,7 +50,7 @@ from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views.base import CautionOut, CellOut
 from ubrex.server.services.views.pieces import PieceOut
-from ubrex.server.services.views.runs import ResultOut, StartFieldOut
+from ubrex.server.services.views.runs import ResultOut, RunEditIn, StartFieldOut
 from ubrex.server.services.views.values import PlateOut, StripOut, StripReadingOut, StripStruckOut
 from ubrex.server.store.records import Decision, Instrument, Reading, Run
 from ubrex.server.words import walls as words
@@ -146,6 +146,7 @@ class WallCase(MeasuredCase[WallInputs]):
 
     rule_version = FLOW_RULE_VERSION
     inputs_kind = WallInputs
+    edits = ("zero", "walked", "skip")
 
     @property
     def asked(self) -> int:
@@ -157,6 +158,16 @@ class WallCase(MeasuredCase[WallInputs]):
     def blind(self) -> bool:
         """Whether the readings first asked for are not in yet: whoever knows the wanted width squeezes until it fits."""
         return self.run.state == "open" and len(self.readings) < self.asked
+
+    def edited(self, form: RunEditIn) -> dict[str, Any]:
+        """A zero, a wall passed over, or the order in which somebody went round until now."""
+        edit = super().edited(form) | edits.skip(form, self.next_place(), self.inputs.skipped)
+        if form.walked is not None:
+            if form.walked not in ROUNDS:
+                said = "One goes round from any wall, one way or the other."
+                raise Refused(FieldProblem("walked", "no_such_order", said))
+            edit |= {"walked": form.walked, "walked_to": self.inputs.walked_to or len(self.rows)}
+        return edit
 
     def place_of(self, reading: Reading) -> str:
         """Where a reading was really taken: not where it was asked for, if somebody went round in another order."""
