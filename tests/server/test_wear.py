@@ -71,6 +71,8 @@ def test_a_spool_gets_lighter_by_what_is_printed_from_it(ines: Person) -> None:
     assembly(ines, spool_id=second)
     log_print(ines, grams="50")
     assert told() == ("about 0 g left of 1000 g, 900 g printed since", "about 950 g")
+    log_print(ines, grams="80", happened_at=before_it)
+    assert told() == ("about 0 g left of 1000 g, 900 g printed since", "about 950 g"), "not known from which of them"
 
 
 def test_a_person_sets_the_limits_and_the_usual_one_stays_in_sight(ines: Person) -> None:

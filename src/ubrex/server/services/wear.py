@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Final
 
-from ubrex.core.chain import AGEING, WEAR, Step, Wearing
+from peewee import JOIN
+
+from ubrex.core.chain import AGEING, WEAR, Change, Step, Wearing
 from ubrex.core.quantity import decimal_text
 from ubrex.server.services import setups
 from ubrex.server.services.errors import FieldProblem, Missing
@@ -12,7 +15,7 @@ from ubrex.server.services.typed import TypedFields
 from ubrex.server.services.views.records import CounterOut, CountersOut, LimitIn, LimitOut, PrintIn
 from ubrex.server.services.work import Work
 from ubrex.server.store.facts import fetch_wear
-from ubrex.server.store.records import AgeingLimit, PartLimit, Print, Setup
+from ubrex.server.store.records import AgeingLimit, LoggedChange, PartLimit, Print, Setup, Withdrawal
 from ubrex.server.words.numbers import plain
 from ubrex.server.words.standing import STEP_NAMES
 from ubrex.server.words.wear import ADVICE, WEAR_NAMES
@@ -44,7 +47,7 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> CountersOut:
         machine=setup.toolhead.machine_id,
         nozzle=setup.nozzle_id,
         surface=setup.surface_id,
-        spool=setup.spool_id,
+        spool=None if _spool_came_after(setup, happened_at) else setup.spool_id,
         abrasive=not _ABRASIVE.isdisjoint(setup.filament.flags),
         what=what,
         hours=hours,
@@ -56,6 +59,21 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> CountersOut:
         logged_at=work.now,
     )
     return CountersOut(counters=_counters(setup))
+
+
+def _spool_came_after(setup: Setup, at: datetime) -> bool:
+    """Whether another spool of its filament was put on later: which one was on then, nobody wrote down."""
+    return (
+        LoggedChange.select()
+        .join(Withdrawal, JOIN.LEFT_OUTER, on=(Withdrawal.change == LoggedChange.id))
+        .where(
+            LoggedChange.filament == setup.filament_id,
+            LoggedChange.kind == Change.SPOOL_SAME.value,
+            LoggedChange.happened_at > at,
+            Withdrawal.change.is_null(),
+        )
+        .exists()
+    )
 
 
 def show_counters(_work: Work, setup_id: int) -> CountersOut:
