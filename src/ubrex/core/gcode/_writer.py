@@ -1,7 +1,8 @@
 """Moves into the text that a machine reads, held to every limit on the way.
 
 Order of every file: remarks; heat asked for; homing; heat waited for; the owner's start block; a prime line; the piece,
-with the heat of the other layers set behind its first; heaters and fan off; the owner's end block, or a lift and a step back. The same job gives the same text.
+with the heat of the other layers set behind its first; heaters and fan off; the owner's end block, or a lift and a step
+back. The same job gives the same text.
 """
 
 from __future__ import annotations
