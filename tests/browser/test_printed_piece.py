@@ -105,7 +105,7 @@ def test_a_sliced_file_is_checked_and_set_beside_another(demo: Served, open_page
     page = open_page(demo.address)
     text = page.request.get(f"{demo.address}/api/v1/runs/13/file").text()
     bad, good = tmp_path / "bracket.gcode", tmp_path / "bracket-old.gcode"
-    bad.write_text(text.replace("M109 S205", "M109 S255"))
+    bad.write_text(text.replace("M109 S210", "M109 S255"))
     good.write_text(text)
     expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
     page.keyboard.press("o")
