@@ -108,6 +108,49 @@ def test_a_box_is_seen_written_measured_and_applied(sized: Person) -> None:
 
 
 @pytest.mark.parametrize(
+    ("method", "typed", "code", "words"),
+    [
+        ("box", "4.6", "unit_slip", "Did you mean 0.46 mm?"),
+        ("box", "0", "impossible", "A width is above 0"),
+        ("box", "2.9", "impossible", "cannot be a wall of this box"),
+        ("box", "0.86", "far_off", "nearer to two lines than to one line"),
+        ("box", "0.3", "far_off", "far from what any flow would make"),
+        ("patches", "2.04", "unit_slip", "Did you mean 0.204 mm?"),
+        ("patches", "0", "impossible", "A thickness is above 0"),
+        ("patches", "0.5", "far_off", "far from one layer of 0.2 mm"),
+        ("diameter", "17.4", "unit_slip", "Did you mean 1.74 mm?"),
+        ("diameter", "-1.75", "impossible", "A diameter is above 0"),
+        ("diameter", "1.2", "far_off", "no filament of 1.75 mm"),
+    ],
+)
+def test_an_odd_reading_is_asked_about_in_the_words_of_its_piece(
+    sized: Person, method: str, typed: str, code: str, words: str
+) -> None:
+    """It is not taken before; what is confirmed stands as odd, what was meant as usual, and nothing below 0 ever."""
+    sized.setup_id = sized.post("/setups", MACHINE | {"surface": "Smooth"}).json()["id"]
+    run = start(sized, "z_offset" if method == "patches" else "flow", method).json()
+    (problem,) = sized.read(run["id"], typed).json()["fields"]
+    assert (problem["code"], words in problem["message"]) == (code, True), problem
+    assert sized.get(f"/runs/{run['id']}")["readings"] == []
+    meant = problem["suggested"]
+    assert (meant is not None) == (code == "unit_slip")
+    taken = sized.read(run["id"], meant) if meant else sized.read(run["id"], typed, as_typed=code)
+    possible = float(typed) > 0
+    assert taken.status_code == (201 if possible else 422)
+    assert [row["odd"] for row in sized.get(f"/runs/{run['id']}")["readings"]] == [meant is None] * possible
+
+
+def test_a_wall_far_from_the_rest_is_named_by_its_place(sized: Person) -> None:
+    """A seam under the jaws: nothing is dropped for that, a person looks; a calliper that never moves is asked about too."""
+    walls = ("0.490", "0.491", "0.490", "0.489", "0.490", "0.491", "0.540", "0.490")
+    run = read_all(sized, start(sized, "flow", "box").json(), *walls)
+    assert run["finding"].startswith("C2 is 0.04 above the rest: seam, blob or corner?"), run["finding"]
+    assert sized.post(f"/runs/{run['id']}/leave", version=run["version"]).status_code == 201
+    stuck = read_all(sized, start(sized, "flow", "box").json(), *["0.490"] * 8)
+    assert stuck["finding"] == "All 8 read 0.49: is the calliper stuck, or locked?"
+
+
+@pytest.mark.parametrize(
     ("widths", "said"),
     [
         (("0.460", "0.461", "0.460", "0.459"), "Confirmed"),

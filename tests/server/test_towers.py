@@ -335,6 +335,35 @@ def test_strings_that_do_not_respond_send_to_the_dryer(labelled: Person) -> None
     assert not run["result"]["can_apply"]
 
 
+@pytest.mark.parametrize(
+    ("strings", "gap", "words"),
+    [
+        ((4, 4, 4, 4, 4, 4, 4, 4), None, "Strings never were a problem here"),
+        ((0, 0, 0, 0, 1, 1, 2, 2), None, "and more is not safe"),
+        ((0, 0, 0, 1, 2, 3, 4, 4), (4, 4, 4, 3, 2, 1, 0, 0), "also starve the line after"),
+    ],
+)
+def test_ratings_of_a_retraction_tower_end_in_what_to_do(
+    labelled: Person, strings: tuple[int, ...], gap: tuple[int, ...] | None, words: str
+) -> None:
+    """Nothing to cure, nothing more to be had inside the cap, or a cure that costs the next line."""
+    run = rate_all(labelled, begin(labelled, "retraction", "pulls").json(), "strings", strings)
+    if gap:
+        run = rate_all(labelled, run, "gap", gap)
+    assert words in run["result"]["sentence"], run["result"]
+    assert run["result"]["can_apply"] == ("never" in words)
+
+
+def test_a_tower_that_ends_below_the_cap_is_gone_on_with(labelled: Person) -> None:
+    """Still strings at its end, or perhaps good enough there: the next one is offered. Where all click, none is."""
+    short = begin(labelled, "retraction", "pulls", longest="4").json()
+    run = rate_all(labelled, short, "strings", (0, 0, 0, 0, 0, 1, 1, 2))
+    assert "print one that goes on to 7" in run["result"]["sentence"], run["result"]
+    for band in range(8):
+        run = rate(labelled, run, band, "clicks", 1).json()
+    assert "look at the extruder" in run["result"]["sentence"]
+
+
 def test_strings_can_be_counted_and_speeds_compared(labelled: Person) -> None:
     """Counts go up to the crossings of a band; a speed is kept as a speed."""
     run = begin(labelled, "retraction", "pulls", strings="counted", vary="speed").json()
@@ -364,14 +393,17 @@ def test_a_pull_beyond_its_cap_is_refused(labelled: Person, typed: dict[str, str
     assert codes(begin(labelled, "retraction", "pulls", **typed)) == {field: code}
 
 
-def foam(labelled: Person) -> Any:
-    """A foaming run, all bands measured: widest at 215."""
+PEAK = (0.48, 0.52, 0.57, 0.6, 0.58, 0.53, 0.47)
+"""Walls of foam from 200 to 230 °C, widest at 215."""
+
+
+def foam(labelled: Person, widths: tuple[float, ...] = PEAK) -> Any:
+    """A foaming run, all bands measured, from 200 °C on."""
     assert edit(labelled, "filament", 1, family="foaming_pla", label="200-230").status_code == 200
     run = begin(labelled, "temperature", "foam", flow="70").json()
-    widths = {200: 0.48, 205: 0.52, 210: 0.57, 215: 0.6, 220: 0.58, 225: 0.53, 230: 0.47}
     while run["entry"]["place"] and run["tower"]["waiting"]:
         celsius = value_of(run, run["tower"]["waiting"][0]["band"])
-        answer = labelled.read(run["id"], f"{widths[int(celsius)]:.2f}")
+        answer = labelled.read(run["id"], f"{widths[round(celsius - 200) // 5]:.2f}")
         assert answer.status_code == 201, answer.text
         run = answer.json()
     return run
@@ -401,6 +433,49 @@ def test_dark_drops_take_a_band_and_all_hotter_ones_out(labelled: Person) -> Non
     run = rate(labelled, run, spoiled, "drops", 1).json()
     assert all(band["out"] for band in run["tower"]["bands"] if float(band["text"]) >= 215)
     assert float(run["result"]["proposal"]) <= 210
+
+
+@pytest.mark.parametrize(
+    ("widths", "verdict", "words"),
+    [
+        (PEAK, "apply", "It foams most at 215"),
+        ((0.5, 0.58, 0.57, 0.6, 0.58, 0.57, 0.57), "apply", "Equally foamed from"),
+        ((0.44, 0.46, 0.48, 0.5, 0.53, 0.56, 0.6), "repeat", "Walls still grow at 230"),
+        ((0.6, 0.58, 0.55, 0.52, 0.5, 0.48, 0.46), "repeat", "Walls are widest at 200"),
+        ((0.5,) * 7, "repeat", "no foaming seen"),
+    ],
+)
+def test_walls_of_foam_say_where_it_foams_most(
+    labelled: Person, widths: tuple[float, ...], verdict: str, words: str
+) -> None:
+    """A peak, a plateau, the best beyond either end, or nothing at all, each in its sentence; a spoiled end sends colder."""
+    run = foam(labelled, widths)
+    assert (run["result"]["verdict"], words in run["result"]["sentence"]) == (verdict, True), run["result"]
+    assert run["result"]["can_apply"] == (verdict == "apply")
+    spoiled = rate(labelled, run, band_at(run, 200)["index"], "drops", 1).json()
+    assert "print a cooler tower" in spoiled["result"]["sentence"]
+    assert not spoiled["result"]["can_apply"]
+
+
+@pytest.mark.parametrize(
+    ("typed", "code", "words", "suggested"),
+    [
+        ("5.7", "unit_slip", "Did you mean 0.57 mm?", "0.57"),
+        ("2.9", "impossible", "cannot be one line", None),
+        ("0", "impossible", "A width is above 0", None),
+    ],
+)
+def test_a_wall_of_foam_is_asked_about_beside_the_last_one(
+    labelled: Person, typed: str, code: str, words: str, suggested: str | None
+) -> None:
+    """Foam is wider than its line: 5.7 is a slip where walls read 0.55, although the line is 0.44."""
+    assert edit(labelled, "filament", 1, family="foaming_pla", label="200-230").status_code == 200
+    run = begin(labelled, "temperature", "foam", flow="70").json()
+    run = read_all(labelled, run, "0.55")
+    answer = labelled.read(run["id"], typed)
+    (problem,) = answer.json()["fields"]
+    assert (problem["code"], problem["suggested"], words in problem["message"]) == (code, suggested, True)
+    assert problem["confirmable"] == (typed != "0")
 
 
 def picture(form: str, size: tuple[int, int] = (3000, 2000), **more: Any) -> bytes:

@@ -233,9 +233,10 @@ class FoamCase(TowerCase):
         return [foam, *super().cautions()]
 
     def question(self, number: float) -> FieldProblem | None:
-        """What to ask about a width before it is taken."""
+        """What to ask about a width before it is taken: it looks like a slip beside the last one, or beside the line."""
         line = self.inputs.line_width_mm
-        found = check_entry(number, fed=lambda width: width, commanded=line, low=line / 5, high=line * 5)
+        usual = self.measured[-1].number if self.measured else line
+        found = check_entry(number, fed=lambda width: width, commanded=usual, low=line / 5, high=line * 5)
         shown = f"{plain(number)} mm"
         match found:
             case None | FarOff():

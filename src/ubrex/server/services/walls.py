@@ -715,11 +715,6 @@ def again(inputs: WallInputs, run_id: int, flow: float) -> WallInputs:
     )
 
 
-def without(inputs: WallInputs, place: str) -> WallInputs:
-    """The same run with a place passed over."""
-    return inputs.model_copy(update={"skipped": [*inputs.skipped, place]})
-
-
 def preview(found: Tuned, inputs: WallInputs) -> PieceOut:
     """The box before it is printed."""
     piece, manner = box_of(found, inputs)
