@@ -285,6 +285,19 @@ def test_nine_patches_give_the_offset_and_say_what_the_screws_have_to_do(sized: 
     assert (rows["z_offset"]["standing"], rows["z_offset"]["value"]["setting"]) == ("fresh", "\N{MINUS SIGN}1.480")
 
 
+def test_patches_printed_before_the_offset_was_changed_decide_nothing(sized: Person) -> None:
+    """The same error would be corrected twice: leave the run, print new ones."""
+    sized.setup_id = sized.post("/setups", MACHINE | {"surface": "Smooth"}).json()["id"]
+    run = read_all(sized, start(sized, "z_offset", "patches").json(), *["0.260"] * 8)
+    sized.clock.wait(hours=1)
+    typed = {"values": [{"kind": "z_offset", "typed": "-1.45"}], "note": ""}
+    assert sized.post(f"/setups/{sized.setup_id}/values", typed).status_code == 201
+    last = sized.read(run["id"], "0.260")
+    assert last.status_code == 409
+    assert "leave this run and print new ones" in last.json()["detail"]
+    assert sized.post(f"/runs/{run['id']}/leave", version=run["version"]).status_code == 201
+
+
 @pytest.mark.parametrize(
     ("block", "said"),
     [("G1 X900", "leaves its volume"), ("M140 S200", "heats to 200"), ("G1 X{widht_mm}", "no placeholder")],

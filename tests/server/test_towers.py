@@ -129,6 +129,21 @@ def test_an_applied_temperature_asks_what_rests_on_it_for_a_look(labelled: Perso
     assert "temperature" in flow_row()["cause"].lower()
 
 
+@pytest.mark.parametrize("foaming", [False, True])
+def test_a_pick_that_a_new_limit_forbids_is_not_set_any_more(labelled: Person, *, foaming: bool) -> None:
+    """The hotend was swapped between printing and rating: the limit is named, and nothing can be applied."""
+    run = foam(labelled) if foaming else rated(labelled, begin(labelled).json())
+    best = run["result"]["proposal"]
+    assert float(best) >= 210
+    assert edit(labelled, "hotend", 1, max_c="205").status_code == 200
+    run = labelled.get(f"/runs/{run['id']}")
+    assert (run["result"]["title"], run["result"]["proposal"]) == ("Only beyond what is safe", "")
+    assert run["result"]["remarks"][0].startswith(
+        f"{best} °C may not be set here any more: the stated maximum of the hotend"
+    )
+    assert labelled.decide(run, "apply").status_code == 409
+
+
 def test_the_temperature_in_use_stays_where_it_will_do(labelled: Person) -> None:
     """A change costs flow, retraction and top speed: kept, and kept again without a question."""
     assert type_in(labelled, {"nozzle": "210"}).status_code == 201
@@ -352,6 +367,18 @@ def test_ratings_of_a_retraction_tower_end_in_what_to_do(
         run = rate_all(labelled, run, "gap", gap)
     assert words in run["result"]["sentence"], run["result"]
     assert run["result"]["can_apply"] == ("never" in words)
+
+
+def test_the_pull_in_use_stays_where_it_is_the_least_that_will_do(labelled: Person) -> None:
+    """Kept without a question; a rating that does not go with the other bands is named and kept."""
+    assert type_in(labelled, {"retraction": "3.1"}).status_code == 201
+    run = begin(labelled, "retraction", "pulls").json()
+    run = rate_all(labelled, run, "strings", (0, 0, 1, 3, 4, 4, 4, 4))
+    assert (run["result"]["verdict"], run["result"]["can_apply"]) == ("keep", False), run["result"]
+    assert labelled.decide(run, "keep").status_code == 201
+    again = begin(labelled, "retraction", "pulls").json()
+    again = rate_all(labelled, again, "strings", (4, 0, 0, 1, 3, 4, 4, 4))
+    assert again["finding"].startswith("strings at 0.2: unlikely"), again["finding"]
 
 
 def test_a_tower_that_ends_below_the_cap_is_gone_on_with(labelled: Person) -> None:

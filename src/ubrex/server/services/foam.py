@@ -369,7 +369,7 @@ class FoamCase(TowerCase):
             limits="The outside of a swollen wall is what must fit. Retraction comes last, and strings stay.",
             remarks=remarks, same=self._flow_will_do,
         )  # fmt: skip
-        if proposal is None or flow is None:
+        if not answer.proposal or flow is None:
             return answer
         title = f"{answer.title}, flow {decimal_text(100 * flow, 1)}" if verdict is Verdict.APPLY else answer.title
         return answer.model_copy(

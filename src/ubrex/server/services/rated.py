@@ -462,9 +462,14 @@ class TowerCase(ABC):
     ) -> ResultOut:
         """The result of a tower in the form of all results.
 
-        ``proposal`` None: nothing can be applied; ``same``: nor can what is in use already, it can only be kept.
+        ``proposal`` None: nothing can be applied; ``same``: nor can what is in use already, it can only be kept. Nor can a
+        temperature that may not be set any more, since a limit was changed after the tower was printed.
         """
-        inputs = self.inputs
+        inputs, cap = self.inputs, pieces.limits_of(self.tuned, still=True).nozzle
+        if self.kind is Kind.NOZZLE and proposal is not None and proposal > cap.max_c:
+            said = f"{plain(proposal)} °C may not be set here any more: {cap.why}, {plain(cap.max_c)} °C."
+            remarks = [said, *remarks]
+            verdict, reason, proposal, half, ask = Verdict.REPEAT, Reason.BEYOND_CAP, None, None, None
         unit = unit_text(inputs.unit.value)
         shown = "" if proposal is None else decimal_text(proposal, inputs.places)
         change = 0.0 if proposal is None else proposal - inputs.current
@@ -670,11 +675,7 @@ class TemperatureCase(TowerCase):
             verdict, reason = (Verdict.KEEP if inputs.in_use else Verdict.TRY), Reason.ALL_ALIKE
         elif found.verdict is not TowerVerdict.PICK:
             verdict, reason = Verdict.REPEAT, _REASONS[found.verdict]
-        cap = pieces.limits_of(self.tuned, still=True).nozzle
         remarks = [words.SAFER.get(self.run.setup.filament.family, ""), inputs.moved]
-        if proposal is not None and proposal > cap.max_c:
-            remarks.insert(0, f"{plain(proposal)} °C may not be set here any more: {cap.why}, {plain(cap.max_c)} °C.")
-            proposal = None
         ask = None
         if verdict is Verdict.REPEAT:
             ask = f"The tower says the best is elsewhere. Set {plain(proposal or 0)} °C until then?"
@@ -941,7 +942,7 @@ class PullCase(TowerCase):
             unit=unit,
         )
         remarks = []
-        if figures is not None:
+        if figures is not None and figures.p_no_response >= WORTH_SAYING:
             remarks.append(f"Believed not to respond at all: {plain(round(100 * figures.p_no_response))}{NBSP}%.")
         return self.answer(
             verdict, reason, sentence=sentence, proposal=picked, half=None if picked is None else self._step / 2,
