@@ -71,6 +71,9 @@ FURTHER_BANDS: Final = 5
 FEW_LEFT: Final = 2
 """With so few ratings left it is worked out whether they could still change anything."""
 
+WORTH_SAYING: Final = 0.005
+"""A belief below this shows as 0 %."""
+
 _REASONS: Final = {
     TowerVerdict.EXTEND_HOTTER: Reason.BEST_BEYOND,
     TowerVerdict.EXTEND_COOLER: Reason.BEST_BEYOND,
