@@ -9,11 +9,14 @@ from itertools import product
 import pytest
 
 from ubrex.core.chain import KINDS, Kind, Step
+from ubrex.core.errors import OutOfRange
+from ubrex.core.gcode import RefusedFile
 from ubrex.core.quantity import ToolKind
-from ubrex.server.services import assembly, exports, files, runs, setups, starts
+from ubrex.server.services import assembly, exports, files, inventory, runs, setups, starts
 from ubrex.server.services.errors import Clash, Refused
 from ubrex.server.services.tuned import tuned_of
 from ubrex.server.services.views.profiles import ImportIn
+from ubrex.server.services.views.records import RecordIn, RecordKind
 from ubrex.server.services.views.runs import RunOut, RunStartIn, StartMethodOut
 from ubrex.server.services.work import Desk, Work
 from ubrex.server.store import database as store
@@ -74,6 +77,52 @@ def test_a_piece_is_printed_as_it_was_shown_and_its_file_passes_our_own_check(sa
     done = sample.do(tried, 1)
     assert {method for _, method in done} == {"box", "patches", "tower", "pulls", "foam"}, sorted(done)
     assert len(done) >= 12, sorted(done)
+
+
+def entered(work: Work, kind: RecordKind, record_id: int, typed: dict[str, str]) -> None:
+    """A record with these fields typed over."""
+    form = inventory.show_form(work, kind, record_id)
+    values = {field.name: field.value for field in form.fields} | typed
+    inventory.edit(work, kind, record_id, form.version, RecordIn(values=values))
+
+
+def test_a_run_is_looked_at_whatever_is_entered_of_its_machine_later(sample: Desk) -> None:
+    """A smaller bed, none at all, another bore, a lower limit: the piece stays, and is not written any more."""
+    edits: list[tuple[RecordKind, dict[str, str]]] = [
+        (RecordKind.MACHINE, {"width_mm": "30", "depth_mm": "30", "height_mm": "30"}),
+        (RecordKind.MACHINE, {"width_mm": "", "depth_mm": "", "height_mm": ""}),
+        (RecordKind.NOZZLE, {"bore_mm": "1.2"}),
+        (RecordKind.HOTEND, {"max_c": "180"}),
+    ]
+
+    def tried(work: Work) -> set[tuple[str, str]]:
+        done: set[tuple[str, str]] = set()
+        for setup, step in product(setups.setups_in_use(), PRINTED):
+            head = setup.toolhead
+            records = {
+                RecordKind.MACHINE: head.machine_id,
+                RecordKind.NOZZLE: setup.nozzle_id,
+                RecordKind.HOTEND: head.hotend_id,
+            }
+            for way in starts.start_form(work, setup.id, step).methods:
+                with store.database.atomic() as undone:
+                    run = started(work, as_offered(setup.id, step, way))
+                    for kind, typed in edits:
+                        if run is None or run.piece is None or way.method == "diameter":
+                            continue
+                        with store.database.atomic() as put_back:
+                            entered(work, kind, records[kind], typed)
+                            shown = runs.show_run(work, run.id, early=True).piece
+                            assert shown is not None
+                            assert (shown.outlines, shown.refused) == (run.piece.outlines, "")
+                            with pytest.raises((RefusedFile, OutOfRange, Clash)):
+                                runs.file_of(work, run.id)
+                            done.add((way.method, kind))
+                            put_back.rollback()
+                    undone.rollback()
+        return done
+
+    assert len(sample.do(tried, 1)) == 5 * 3
 
 
 @pytest.mark.parametrize("part", ["machine", "nozzle", "surface", "filament", "purpose"])

@@ -36,7 +36,7 @@ from ubrex.core.quantity import (
 from ubrex.server.services import forms, pieces, placed, values
 from ubrex.server.services.errors import FieldProblem
 from ubrex.server.services.measured import MeasuredCase
-from ubrex.server.services.pieces import Printing
+from ubrex.server.services.pieces import PrintedOn, Printing, printed_on
 from ubrex.server.services.start_form import Offer, StartReader, field
 from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.typed import TypedFields
@@ -68,6 +68,7 @@ class PatchInputs(BaseModel):
     moved: str = ""
     zero_mm: float = 0.0
     skipped: list[str] = []
+    on: PrintedOn | None = None
 
     @property
     def bead(self) -> Bead:
@@ -308,7 +309,7 @@ class PatchCase(MeasuredCase[PatchInputs]):
         found, inputs = self.tuned, self.inputs
         held = pieces.limits_of(found)
         manner = pieces.manner_of(found, inputs.bead, 1.0, held)
-        piece = live_pad(_options(found, inputs), held.volume, manner)
+        piece = live_pad(_options(printed_on(found), inputs), held.volume, manner)
         use = [("use", f"move the offset by small steps while it prints, {LIVE_WAIT_S:.0f} s from one to the next")]
         revision = values.newest_revision(found.setup.id)
         return pieces.write(found, piece, inputs.printing, manner, use, revision=revision)
@@ -364,13 +365,14 @@ def patches_of(found: Tuned, inputs: PatchInputs) -> tuple[Piece, Any]:
     OutOfRange
         If line, layer or bed do not go together.
     """
-    held = pieces.limits_of(found)
+    held = pieces.limits_of(found, still=True)
     manner = pieces.manner_of(found, inputs.bead, 1.0, held)
-    return nine_patches(_options(found, inputs), held.volume, manner), manner
+    on = inputs.on or printed_on(found)
+    return nine_patches(_options(on, inputs), on.volume, manner), manner
 
 
-def _options(found: Tuned, inputs: PatchInputs) -> PadOptions:
-    return PadOptions(bore_mm=found.setup.nozzle.bore_mm, line_width_mm=inputs.line_width_mm, layer_mm=inputs.layer_mm)
+def _options(on: PrintedOn, inputs: PatchInputs) -> PadOptions:
+    return PadOptions(bore_mm=on.bore_mm, line_width_mm=inputs.line_width_mm, layer_mm=inputs.layer_mm)
 
 
 def start_fields(found: Tuned) -> list[StartFieldOut]:
@@ -403,7 +405,15 @@ def read(found: Tuned, typed: Mapping[str, str], fields: TypedFields) -> PatchIn
         moved = f"moved from {decimal_text(before, 3)} for the sheet: check the sign, a hand on the switch"
     if reader.wrong("current", "line_width", "layer", "nozzle", "bed", "thinner"):
         return None
-    return PatchInputs(current=current, line_width_mm=width, layer_mm=layer, nozzle_c=nozzle, bed_c=bed, moved=moved)
+    return PatchInputs(
+        current=current,
+        line_width_mm=width,
+        layer_mm=layer,
+        nozzle_c=nozzle,
+        bed_c=bed,
+        moved=moved,
+        on=printed_on(found),
+    )
 
 
 def preview(found: Tuned, inputs: PatchInputs) -> PieceOut:

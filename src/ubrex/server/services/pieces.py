@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
+from pydantic import BaseModel, ConfigDict
+
 from ubrex.core.bead import Bead
 from ubrex.core.calibrate import RETRACTION_CAPS, RetractionCap
 from ubrex.core.chain import Kind
@@ -23,7 +25,7 @@ from ubrex.core.gcode import (
     read_gcode,
     write_gcode,
 )
-from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_test
+from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_test, line_for
 from ubrex.core.materials import Hazard, Stiffness, caution, family, strictest
 from ubrex.server.services import limits, setups
 from ubrex.server.services.errors import Clash
@@ -54,11 +56,43 @@ BELOW_USUAL_C: Final = 20.0
 
 USUAL_RETRACTION_MM: Final = {"direct": 0.8, "remote": 4.0}
 
+DRAWN_ON_MM: Final = 300.0
+"""Room for a piece that another program places, or whose machine has no size."""
+
 MELT_SHARE: Final = 0.7
 """Pieces are printed at this share of the melt rate at most, so that it is not the melt that is measured."""
 
 MOST_LINES: Final = 120_000
 """Lines of a drawing beyond which layers are left out."""
+
+
+class PrintedOn(BaseModel):
+    """What a piece was drawn for; a run keeps it, so that it can be looked at whatever is entered of its machine later."""
+
+    model_config = ConfigDict(frozen=True)
+
+    bore_mm: float
+    width_mm: float
+    depth_mm: float
+    height_mm: float
+    centred: bool = False
+
+    @property
+    def volume(self) -> Volume:
+        """Where it stands."""
+        return Volume(width_mm=self.width_mm, depth_mm=self.depth_mm, height_mm=self.height_mm, centred=self.centred)
+
+
+def printed_on(found: Tuned) -> PrintedOn:
+    """The nozzle of a setup and the room above its bed; as much as anybody has where nobody entered it."""
+    machine = found.setup.toolhead.machine
+    return PrintedOn(
+        bore_mm=found.setup.nozzle.bore_mm,
+        width_mm=machine.width_mm or DRAWN_ON_MM,
+        depth_mm=machine.depth_mm or DRAWN_ON_MM,
+        height_mm=machine.height_mm or DRAWN_ON_MM,
+        centred=machine.centred,
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -150,8 +184,15 @@ def write(
     *,
     revision: int | None,
 ) -> str:
-    """The file for a piece on a setup; see ``write_gcode`` for what is refused."""
+    """The file for a piece on a setup as it is now; see ``write_gcode`` for what is refused.
+
+    Raises
+    ------
+    OutOfRange
+        If its nozzle lays no such lines.
+    """
     setup, held, heat = found.setup, limits_of(found), printing.heat
+    line_for(setup.nozzle.bore_mm, piece.bead.width_mm, piece.bead.height_mm)
     machine = setup.toolhead.machine
     said = [
         ("setup", setups.title(setup)),

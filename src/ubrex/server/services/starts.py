@@ -335,7 +335,9 @@ def start_reprint(work: Work, run_id: int) -> RunOut:
     flow = values.newest(Kind.FLOW, setup)
     if before.method != walls.METHOD or before.state != "decided" or flow is None:
         raise Clash("There is no new flow to print again with.", code="nothing_to_verify")
-    inputs = walls.again(walls.WallInputs.model_validate(before.inputs), before.id, flow.number)
+    inputs = walls.again(
+        walls.WallInputs.model_validate(before.inputs), before.id, flow.number, pieces.printed_on(tuned_of(setup))
+    )
     run = Run(setup=setup, step=before.step, method=before.method, instrument=before.instrument)
     return _create(work, run, inputs, person.id)
 

@@ -35,7 +35,7 @@ from ubrex.core.materials import Stiffness, Window, family, strictest
 from ubrex.core.quantity import Unit
 from ubrex.server.services import limits, pieces
 from ubrex.server.services.errors import FieldProblem
-from ubrex.server.services.pieces import Printing
+from ubrex.server.services.pieces import PrintedOn, Printing, printed_on
 from ubrex.server.services.schools import Side
 from ubrex.server.services.start_form import Offer, StartReader, choice, field
 from ubrex.server.services.tuned import Tuned
@@ -93,6 +93,7 @@ class TowerInputs(BaseModel):
     skipped: list[str] = []
     zero_mm: float = 0.0
     err: Side = "usual"
+    on: PrintedOn | None = None
 
     @property
     def bead(self) -> Bead:
@@ -243,8 +244,8 @@ def pull_values(found: Tuned, sides: Mapping[str, Side]) -> tuple[float, ...]:
     return retraction_bands(cap.distance_mm, from_zero=soft, share=0.5 if little else 1.0)
 
 
-def _line(reader: StartReader) -> dict[str, Any]:
-    """Line, layers, bed, fan, flow and speed of a tower."""
+def _line(found: Tuned, reader: StartReader) -> dict[str, Any]:
+    """Line, layers, bed, fan, flow and speed of a tower, and what it is printed on."""
     fastest = reader.held.speed_mm_s
     why = f"this machine is held to {plain(fastest)} mm/s"
     return {
@@ -255,6 +256,7 @@ def _line(reader: StartReader) -> dict[str, Any]:
         "first_bed_c": reader.first_bed(),
         "fan_pct": reader.fan(),
         "flow": reader.number("flow", "Flow", 25, 200, "walls take 25 to 200 %", Unit.PERCENT),
+        "on": printed_on(found),
         "speed_mm_s": reader.number("speed", "The speed", 5, fastest, why, Unit.MM_PER_S),
     }
 
@@ -272,7 +274,7 @@ def read_heat(
     reader = StartReader(found, typed, fields)
     coldest, hottest = reader.nozzle("coldest", "The coldest band"), reader.nozzle("hottest", "The hottest band")
     step = 10.0 if typed.get("step") == "10" else 5.0
-    line = _line(reader)
+    line = _line(found, reader)
     fewest = FEWEST_FOAM_BANDS if foaming else FEWEST_PRINTED
     count = int((hottest - coldest) / step + 1e-9) + 1
     if not (fields.has("coldest") or fields.has("hottest")):
@@ -324,7 +326,7 @@ def read_pulls(found: Tuned, typed: Mapping[str, str], fields: TypedFields) -> T
     high = reader.number(high_name, "The most", 1.0 if of_speed else 0.0, most, why, unit)
     count = round(reader.number("count", "The number of bands", 1, MOST_BANDS, f"1 to {MOST_BANDS} bands", Unit.COUNT))
     nozzle, first_nozzle = reader.nozzle("nozzle", "The nozzle"), reader.first_nozzle()
-    line = _line(reader)
+    line = _line(found, reader)
     places = 0 if of_speed else 1
     if not any(fields.has(name) for name in (low_name, high_name, "count")):
         values = [round(low + (high - low) * place / max(1, count - 1), places) for place in range(count)]
@@ -369,10 +371,10 @@ def tower_of(found: Tuned, inputs: TowerInputs) -> tuple[Piece, Manner]:
     OutOfRange
         If line, layer, bands or size do not go with the bore or the machine.
     """
-    held = pieces.limits_of(found)
+    held, on = pieces.limits_of(found, still=True), inputs.on or printed_on(found)
     manner = pieces.manner_of(found, inputs.bead, inputs.flow / 100, held, speed_mm_s=inputs.speed_mm_s)
     options = TowerOptions(
-        bore_mm=found.setup.nozzle.bore_mm,
+        bore_mm=on.bore_mm,
         line_width_mm=inputs.line_width_mm,
         layer_mm=inputs.layer_mm,
         first_layer_mm=inputs.first_layer_mm,
@@ -381,10 +383,10 @@ def tower_of(found: Tuned, inputs: TowerInputs) -> tuple[Piece, Manner]:
     )
     match inputs.of:
         case "temperature":
-            return temperature_tower(options, held.volume, manner), manner
+            return temperature_tower(options, on.volume, manner), manner
         case "foaming":
-            return foaming_tower(options, held.volume, manner), manner
-    return retraction_tower(options, held.volume, manner, of_speed=inputs.of_speed), manner
+            return foaming_tower(options, on.volume, manner), manner
+    return retraction_tower(options, on.volume, manner, of_speed=inputs.of_speed), manner
 
 
 def preview(found: Tuned, inputs: TowerInputs) -> PieceOut:

@@ -27,7 +27,7 @@ from ubrex.core.calibrate import (
 )
 from ubrex.core.chain import Kind, Origin, Purpose, Standing
 from ubrex.core.errors import OutOfRange
-from ubrex.core.gcode import Heat, Volume
+from ubrex.core.gcode import Heat
 from ubrex.core.gcode.pieces import POSITIONS_A_WALL, WALLS, BoxOptions, Piece, Place, hollow_box
 from ubrex.core.materials import family
 from ubrex.core.quantity import (
@@ -44,7 +44,7 @@ from ubrex.core.quantity import (
 from ubrex.server.services import edits, pieces, placed, readings, values
 from ubrex.server.services.errors import FieldProblem, Refused
 from ubrex.server.services.measured import MeasuredCase
-from ubrex.server.services.pieces import Printing
+from ubrex.server.services.pieces import PrintedOn, Printing, printed_on
 from ubrex.server.services.start_form import Offer, StartReader, choice, field
 from ubrex.server.services.tuned import Tuned, tuned_of
 from ubrex.server.services.typed import TypedFields
@@ -63,9 +63,6 @@ ZERO_HOLDS: Final = timedelta(hours=12)
 
 STUCK: Final = 8
 """So many readings that are all the same are a stuck calliper rather than a perfect wall."""
-
-DRAWN_ON: Final = Volume(width_mm=300, depth_mm=300, height_mm=300)
-"""Where a box is drawn that another program places."""
 
 ROUNDS: Final = {
     "".join(way[(start + step) % 4] for step in range(4)) for way in (WALLS, WALLS[::-1]) for start in range(4)
@@ -107,6 +104,7 @@ class WallInputs(BaseModel):
     walked: str = "".join(WALLS)
     walked_to: int = 0
     tolerance_pct: float = FLOW_TOLERANCE_PCT
+    on: PrintedOn | None = None
 
     @property
     def bead(self) -> Bead:
@@ -582,15 +580,16 @@ def box_of(found: Tuned, inputs: WallInputs) -> tuple[Piece, Any]:
     OutOfRange
         If line, layer or size do not go with the bore or the bed.
     """
-    held = pieces.limits_of(found, still=not inputs.own)
+    held = pieces.limits_of(found, still=True)
     manner = pieces.manner_of(found, inputs.bead, inputs.current / 100, held)
-    return hollow_box(options_of(found, inputs), held.volume if inputs.own else DRAWN_ON, manner), manner
+    on = inputs.on or printed_on(found)
+    return hollow_box(options_of(found, inputs), on.volume, manner), manner
 
 
 def options_of(found: Tuned, inputs: WallInputs) -> BoxOptions:
     """The box of a run, without the bed it stands on."""
     return BoxOptions(
-        bore_mm=found.setup.nozzle.bore_mm,
+        bore_mm=(inputs.on or printed_on(found)).bore_mm,
         line_width_mm=inputs.line_width_mm,
         layer_mm=inputs.layer_mm,
         first_layer_mm=inputs.first_layer_mm,
@@ -671,6 +670,7 @@ def read(found: Tuned, typed: Mapping[str, str], fields: TypedFields, now: datet
         fan_pct=fan,
         rescaled=rescaled,
         tolerance_pct=FLOW_TOLERANCES_PCT[Purpose(found.setup.purpose)],
+        on=printed_on(found),
     )
 
 
@@ -708,11 +708,10 @@ def _judge_printed(
     return rescaled, f"rescaled: {sum_said}"
 
 
-def again(inputs: WallInputs, run_id: int, flow: float) -> WallInputs:
+def again(inputs: WallInputs, run_id: int, flow: float, on: PrintedOn) -> WallInputs:
     """The reprint that shows whether a new flow is right: the same box at that flow."""
-    return inputs.model_copy(
-        update={"current": flow, "verifies": run_id, "skipped": [], "rescaled": "", "own": True, "walked_to": 0}
-    )
+    first = {"skipped": [], "rescaled": "", "walked_to": 0}
+    return inputs.model_copy(update=first | {"current": flow, "verifies": run_id, "own": True, "on": on})
 
 
 def preview(found: Tuned, inputs: WallInputs) -> PieceOut:

@@ -13,7 +13,7 @@ from ubrex.core.gcode.pieces._box import (
 )
 from ubrex.core.gcode.pieces._feed import FEED_SPEED_MM_S, feed_test
 from ubrex.core.gcode.pieces._pads import PadOptions, live_pad, nine_patches
-from ubrex.core.gcode.pieces._piece import NARROWEST, WIDEST, Band, Outline, Piece, Place, Plan
+from ubrex.core.gcode.pieces._piece import NARROWEST, WIDEST, Band, Outline, Piece, Place, Plan, line_for
 from ubrex.core.gcode.pieces._towers import (
     ARMS,
     FOAM_BAND_MM,
@@ -58,6 +58,7 @@ __all__ = [
     "feed_test",
     "foaming_tower",
     "hollow_box",
+    "line_for",
     "live_pad",
     "nine_patches",
     "retraction_tower",
