@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from tests.server.conftest import Person
+from tests.server.test_inventory import edit
+from tests.server.test_profile import type_in
 
 
 def test_a_difference_says_whether_it_is_real_and_whether_one_would_see_it(ines: Person) -> None:
@@ -28,6 +30,53 @@ def test_going_back_writes_a_new_revision_and_loses_nothing(ines: Person) -> Non
     assert value["read_back"]["state"] == "unverified"
     again = ines.post(path, {"number": 1}, version=3)
     assert (again.status_code, again.json()["code"]) == (409, "same")
+
+
+def test_what_may_not_be_set_any_more_is_left_alone_when_going_back(ines: Person) -> None:
+    """The hotend stands less, and the machine keeps its e-steps in a file now: each is named with its reason."""
+    ines.applied("98.4", "98.1", "98.6")
+    assert type_in(ines, {"nozzle": "220", "fan": "100"}, note="as on the box").status_code == 201
+    assert type_in(ines, {"nozzle": "205", "fan": "40"}).status_code == 201
+    ines.applied("98.2", "98.3", "98.2", current="419.45")
+    newest = ines.get(f"/setups/{ines.setup_id}/history")["revisions"][0]["number"]
+    assert edit(ines, "hotend", 1, max_c="215").status_code == 200
+    assert edit(ines, "machine", 1, keeps_setting="turn_in_file", setting_places="3").status_code == 200
+    lines = ines.get(f"/setups/{ines.setup_id}/history?left=2&right={newest}")["go_back"]
+    told = {line["kind"]: (line["action"], line["why"]) for line in lines}
+    assert told["fan"] == ("change", "")
+    assert told["nozzle"][0] == told["e_steps"][0] == "leave"
+    assert "stated maximum of the hotend" in told["nozzle"][1]
+    assert "keeps it in mm per turn" in told["e_steps"][1]
+    back = ines.post(f"/setups/{ines.setup_id}/restorations", {"number": 2}, version=newest)
+    assert back.status_code == 201
+    crib = {row["kind"]: row["text"] for row in ines.get(f"/setups/{ines.setup_id}/bench")["crib"]}
+    assert (crib["fan"], crib["nozzle"]) == ("100", "205")
+    again = ines.post(f"/setups/{ines.setup_id}/restorations", {"number": 2}, version=newest + 1)
+    assert (again.status_code, again.json()["code"]) == (409, "left_out")
+
+
+def test_a_setting_that_the_machine_keeps_in_another_form_is_measured_again(ines: Person) -> None:
+    """419.45 steps per mm in a file that holds mm per turn would feed a hundred times too much: never told to type it."""
+    applied = ines.applied("98.4", "98.1", "98.6")
+    value = applied["decision"]["value"]["id"]
+    run = ines.measured("98.4", "98.1", "98.6", current="419.45")
+    assert edit(ines, "machine", 1, keeps_setting="turn_in_file", setting_places="3").status_code == 200
+    bench = ines.get(f"/setups/{ines.setup_id}/bench")
+    assert (bench["steps"][1]["standing"], bench["next"]["step"]) == ("stale", "e_steps")
+    assert "in another form since" in bench["steps"][1]["cause"]
+    decision = ines.get(f"/runs/{applied['id']}")["decision"]
+    assert (decision["instructions"], "in another form since" in decision["superseded"]) == ([], True)
+    read = ines.post(f"/setups/{ines.setup_id}/values/{value}/read-backs", {"typed": "4.6"})
+    assert (read.status_code, read.json()["code"]) == (409, "other_form")
+    refused = ines.decide(run, "apply")
+    assert refused.status_code == 409
+    assert "in another form since" in refused.json()["detail"]
+    ines.post(f"/runs/{run['id']}/leave", version=run["version"])
+    new = ines.applied("98.4", "98.1", "98.6", current="4.6")
+    assert new["decision"]["instructions"][0]["send"] == "4.525"
+    assert ines.get(f"/setups/{ines.setup_id}/bench")["steps"][1]["standing"] == "fresh"
+    (row,) = ines.get(f"/setups/{ines.setup_id}/history")["differences"]
+    assert "another form" in row["real_sentence"]
 
 
 def test_going_back_from_a_list_that_somebody_has_added_to_is_refused(ines: Person) -> None:

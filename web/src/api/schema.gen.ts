@@ -1814,6 +1814,8 @@ export interface components {
         /**
          * DecisionOut
          * @description What was decided. ``beside``: values that came with the first, as the flow of foam with its temperature.
+         *
+         *     ``superseded``: why nothing is to be done at the machine any more.
          */
         DecisionOut: {
             /**
@@ -1837,6 +1839,8 @@ export interface components {
             beside: components["schemas"]["ValueOut"][];
             /** Instructions */
             instructions: components["schemas"]["InstructionOut"][];
+            /** Superseded */
+            superseded: string;
         };
         /**
          * DifferenceOut

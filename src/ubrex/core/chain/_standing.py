@@ -60,6 +60,7 @@ def standing(
     asked: Effect | None = None,
     out: bool = False,
     beyond_limit: bool = False,
+    other_form: bool = False,
     on_machine: bool = True,
 ) -> Standing:
     """Standing of the value of a step.
@@ -76,6 +77,8 @@ def standing(
         The last measurement found it outside its tolerance, and it was kept.
     beyond_limit
         It is hotter than a limit that holds now: said before anything else that is wrong with it.
+    other_form
+        It is kept in a form that its machine does not have any more, and cannot be entered there.
     on_machine
         Whether this machine offers the step at all.
     """
@@ -85,6 +88,8 @@ def standing(
         return Standing.OUT
     if asked is Effect.HOLD:
         return Standing.HOLD
+    if other_form:
+        return Standing.STALE
     if origin is None:
         return Standing.NEVER
     if origin not in SHOWN_HERE and asked in _LIGHT:

@@ -67,6 +67,7 @@ from ubrex.server.words.standing import (
     ROW_NAMES,
     STEP_NAMES,
     next_said,
+    other_form_said,
     rests_said,
     standing_cause,
     standing_word,
@@ -256,6 +257,8 @@ def _reason(reason: NextReason, step: Step | None, facts: StepFacts | None, foun
     asks = ""
     if facts is not None and step is not None and facts.asked is not None and facts.effect is not None:
         asks = touched(step, facts.effect, facts.asked.change)
+    if facts is not None and facts.other_form:
+        asks = other_form_said(head.machine.name)
     return next_said(
         reason,
         setup=f"{head.machine.name} with its {head.hotend.name}",
@@ -315,6 +318,7 @@ def _row(show: _Shown, number: int, steps: tuple[Step, ...]) -> StepOut:
             ageing_after=facts.limits.days,
             changed=done if _is_cause(facts) else "",
             limit="" if facts.beyond is None else limit_said(facts.beyond.max_c, facts.beyond.of),
+            other_form=facts.other_form,
             origin=None if facts.value is None else Origin(facts.value.origin),
         ),
         unverified=not facts.verified,

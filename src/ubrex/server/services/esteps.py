@@ -820,12 +820,18 @@ class EStepsCase:
         ]
 
     def overtaken(self) -> str:
-        """Whether the setting was changed since the pieces were fed."""
+        """Whether the setting was changed since the pieces were fed, or the form in which the machine keeps it."""
+        machine = self.run.setup.toolhead.machine
+        if self.loaded.inputs.unit is not setups.unit_of_setting(machine):
+            return (
+                f"{machine.name} keeps its setting in another form since: leave this run, and start one with the "
+                "number that stands there now."
+            )
         newest = self.loaded.of_head.get(Kind.E_STEPS)
         fed_since: datetime = self.run.fed_at or self.run.started_at
         if newest is None or newest.at <= fed_since:
             return ""
         return (
-            f"E-steps of {self.run.setup.toolhead.machine.name} were changed on {day(newest.at)}, after this run was "
+            f"E-steps of {machine.name} were changed on {day(newest.at)}, after this run was "
             "started. Its readings would correct the same error twice: leave this run and feed again."
         )

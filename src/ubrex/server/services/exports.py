@@ -157,7 +157,7 @@ def preview_import(_work: Work, setup_id: int, form: ImportIn) -> ImportPreviewO
     """What a file would add, change and leave on a setup; nothing is written."""
     setup = setups.usable_setup(setup_id)
     file = _parsed(form.text)
-    lines = compared(setup, file.values, _left(setup, file.values, _of_other_parts(setup, file)))
+    lines = compared(setup, file.values, left_out(setup, file.values, _of_other_parts(setup, file)))
     return ImportPreviewOut(
         source=f"{file.machine}, {file.hotend}, {plain(file.nozzle_bore_mm)} {file.nozzle_material}, {file.filament}",
         onto=setups.title(setup),
@@ -181,7 +181,7 @@ def preview_copy(_work: Work, setup_id: int, form: CopyIn) -> ImportPreviewOut:
     setup = setups.usable_setup(setup_id)
     source = setups.get_setup(form.from_setup_id)
     given = _values_of(tuned_of(source))
-    lines = compared(setup, given, _left(setup, given, _measured_elsewhere(setup, source)))
+    lines = compared(setup, given, left_out(setup, given, _measured_elsewhere(setup, source)))
     return ImportPreviewOut(
         source=setups.title(source),
         onto=setups.title(setup),
@@ -240,7 +240,7 @@ def _of_other_parts(setup: Setup, file: ProfileFile) -> set[Kind]:
 
 def _copy(work: Work, setup: Setup, given: list[ProfileValue], foreign: Collection[Kind], *, note: str) -> SetupOut:
     values.lock_toolhead(setup.toolhead_id)
-    lines = compared(setup, given, _left(setup, given, foreign))
+    lines = compared(setup, given, left_out(setup, given, foreign))
     actions = {line.kind: line.action for line in lines}
     new = [
         values.NewValue(
@@ -264,7 +264,7 @@ def _copy(work: Work, setup: Setup, given: list[ProfileValue], foreign: Collecti
     return setups.view(setup)
 
 
-def _left(setup: Setup, given: list[ProfileValue], foreign: Collection[Kind]) -> dict[Kind, str]:
+def left_out(setup: Setup, given: list[ProfileValue], foreign: Collection[Kind]) -> dict[Kind, str]:
     """Values that are not taken, and why; ``foreign``: kinds that were measured on parts this setup does not have."""
     here = tuned_of(setup).values
     heat = next((value for value in given if value.kind is Kind.HEAT_BIAS and value.kind not in foreign), None)

@@ -64,10 +64,11 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
 
 
 def _going_back(setup: Setup, number: int) -> list[ImportLineOut]:
-    """What going back to a revision would write on a setup."""
+    """What going back to a revision would write on a setup, and what may not be set there any more."""
     then = _values_of(_revision_of(setup.id, number))
     given = [exports.portable(kind, values.row_of(value)) for kind, value in then.items()]
-    return [line for line in exports.compared(setup, given, {}) if line.action != "same"]
+    left = exports.left_out(setup, given, ())
+    return [line for line in exports.compared(setup, given, left) if line.action != "same"]
 
 
 def beside(work: Work, setup_id: int, other_id: int) -> BesideOut:
@@ -121,13 +122,15 @@ def edit_note(work: Work, setup_id: int, number: int, version: int, form: NoteIn
 
 
 def restore(work: Work, setup_id: int, newest_seen: int, form: RestoreIn) -> HistoryOut:
-    """Go back to an earlier revision: what differs from now is written anew, as the newest."""
+    """Go back to an earlier revision: what differs from now, and may still be set, is written anew, as the newest."""
     setup = setups.usable_setup(setup_id)
     values.lock_toolhead(setup.toolhead_id)
     newest = max((row.number for row in _revisions(setup_id)), default=0)
     if newest != newest_seen:
         raise Outdated(f"Revision {newest} was written since this was shown. Compare with it before you go back.")
     then = _values_of(_revision_of(setup_id, form.number))
+    lines = _going_back(setup, form.number)
+    taken = {line.kind for line in lines if line.action != "leave"}
     new = [
         values.NewValue(
             kind=kind,
@@ -141,18 +144,16 @@ def restore(work: Work, setup_id: int, newest_seen: int, form: RestoreIn) -> His
             note=source.note,
         )
         for kind, source in then.items()
-        if _differs(source, values.newest(kind, setup))
+        if kind in taken
     ]
+    if not new and lines:
+        raise Clash(f"Nothing of revision {form.number} may be set here any more: {lines[0].why}.", code="left_out")
     if not new:
         raise Clash(
             f"Revision {form.number} has the values that are set now: there is nothing to go back to.", code="same"
         )
     values.write(work, setup, new, cause="restored", note=form.note.strip(), from_number=form.number, stay=then)
     return show_history(work, setup_id, None, None)
-
-
-def _differs(source: TunedValue, current: TunedValue | None) -> bool:
-    return current is None or (current.number, current.unit) != (source.number, source.unit)
 
 
 def _revisions(setup_id: int) -> Any:

@@ -605,9 +605,14 @@ def _decision(work: Work, run: Run, machine: Machine) -> DecisionOut | None:
         done = changes.done_on(machine.id)
     out = None if shown is None else values.view(values.evidence(shown, machine, done=done), machine, work)
     applied = decision.action == "apply"
-    steps = []
-    if applied and out is not None and newest is not None and newest.id == out.id:
-        steps = how_to_set(Keeping(machine.keeps_setting), out.setting)
+    steps, superseded = [], ""
+    if applied and out is not None and newest is not None:
+        if newest.id != out.id:
+            superseded = "A newer value has replaced this one since."
+        elif newest.unit != setups.unit_of_setting(machine).value:
+            superseded = f"{machine.name} keeps its setting in another form since: this number cannot be entered there."
+        else:
+            steps = how_to_set(Keeping(machine.keeps_setting), out.setting)
     return DecisionOut(
         action="apply" if applied else "keep",
         sentence=f"{'Applied' if applied else 'Kept'} by {decision.person.name} on {day(decision.at)}.",
@@ -617,4 +622,5 @@ def _decision(work: Work, run: Run, machine: Machine) -> DecisionOut | None:
         value=out,
         beside=[values.view(values.evidence(row, machine, done=[]), machine, work) for row in made[1:]],
         instructions=[InstructionOut(text=row.text, send=row.send) for row in steps],
+        superseded=superseded,
     )

@@ -38,7 +38,7 @@ from ubrex.core.chain import (
 )
 from ubrex.core.materials import Limit, family, strictest
 from ubrex.core.quantity import Verdict
-from ubrex.server.services import limits
+from ubrex.server.services import limits, setups
 from ubrex.server.services.scopes import scope_keys
 from ubrex.server.services.tuned import Tuned, dangers_of
 from ubrex.server.store.facts import DoneRow, FactRows, KeptRow, PrintsRow, ReadBackRow, ValueRow, WrittenRow, fetch
@@ -83,6 +83,7 @@ class StepFacts:
     run_open: int | None = None
     effect: Effect | None = None
     beyond: Limit | None = None
+    other_form: bool = False
 
     def state(self, step: Step) -> StepState:
         """The step as the core's choice of what is next sees it."""
@@ -444,6 +445,11 @@ def _step(
         asked = asked_of(step, done, shown_true_at=shown_day, read_back_at=read_day)
     effect = None if asked is None else EFFECTS[asked.change][step]
     since = _NOTHING if shown_at_s is None else given.worn.since(shown_at_s, (now_s - shown_at_s) / DAY_S)
+    other_form = (
+        step is Step.E_STEPS
+        and value is not None
+        and value.unit != setups.unit_of_setting(given.setup.toolhead.machine).value
+    )
     return StepFacts(
         standing=standing(
             origin=origin,
@@ -452,6 +458,7 @@ def _step(
             asked=effect,
             out=out,
             beyond_limit=beyond is not None,
+            other_form=other_form,
             on_machine=step not in given.lacks,
         ),
         value=value,
@@ -463,6 +470,7 @@ def _step(
         run_open=given.open_runs.get(step),
         effect=effect,
         beyond=beyond,
+        other_form=other_form,
     )
 
 

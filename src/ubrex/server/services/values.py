@@ -18,7 +18,7 @@ from ubrex.core.quantity import Unit, decimal_text, parse_entry
 from ubrex.server.services import changes, readings
 from ubrex.server.services.errors import Clash, FieldProblem, Refused
 from ubrex.server.services.scopes import owners, scope_keys
-from ubrex.server.services.setups import get_setup, places_of, select_setups, usable_setup
+from ubrex.server.services.setups import get_setup, places_of, select_setups, unit_of_setting, usable_setup
 from ubrex.server.services.standings import DAY_S, Standings, confirmation
 from ubrex.server.services.views.values import ProvenanceOut, ReadBackIn, ReadBackOut, ValueOut
 from ubrex.server.services.work import Work, find
@@ -487,6 +487,8 @@ def read_back(work: Work, setup_id: int, value_id: int, form: ReadBackIn) -> Val
     recorded = newest_esteps(setup.toolhead_id)
     if recorded is None or recorded.id != value.id:
         raise Clash("This value has been replaced since. Read back the newest one.", code="value_replaced")
+    if value.unit != unit_of_setting(machine).value:
+        raise Clash(f"{machine.name} keeps its setting in another form since: measure it again.", code="other_form")
     try:
         number = parse_entry(form.typed, Unit(value.unit))
     except UnreadableEntry as error:

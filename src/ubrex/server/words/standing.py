@@ -66,15 +66,19 @@ def standing_cause(
     changed: str,
     origin: Origin | None,
     limit: str = "",
+    other_form: bool = False,
 ) -> str:
     """What stands behind the word.
 
-    ``changed``: what was done, and when, where that is the cause; ``limit``: the one that a temperature is beyond.
+    ``changed``: what was done, and when, where that is the cause; ``limit``: the one that a temperature is beyond;
+    ``other_form``: its machine keeps such a number in another form now.
     """
     if standing is Standing.NOT_ON_MACHINE:
         return "the next step carries the load"
     if limit:
         return f"too hot, {limit}"
+    if other_form:
+        return "the machine keeps it in another form since"
     if changed:
         return changed
     unread = "" if verified else "unverified: not read back yet"
@@ -118,6 +122,11 @@ def next_said(reason: NextReason, *, setup: str, days: float, measured_at: datet
             return f"Last measured {ago(days)}{when}. Gears wear and screws turn: a few readings say whether it still holds."
         case NextReason.NOTHING_DUE:
             return "Nothing to measure now. What was never measured takes a typed value, and stays assumed."
+
+
+def other_form_said(machine: str) -> str:
+    """What to do where a number on record cannot be entered any more."""
+    return f"The number on record cannot be entered there. Read the one that {machine} has now, and feed a length."
 
 
 def rests_said(steps: tuple[Step, ...]) -> str:

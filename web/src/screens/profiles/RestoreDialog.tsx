@@ -22,7 +22,8 @@ export function RestoreDialog({ history, to, onClose, onDone }: Props) {
       ),
     onDone,
   );
-  const none = history.go_back.length === 0;
+  const taken = history.go_back.filter((line) => line.action !== "leave");
+  const none = taken.length === 0;
   return (
     <Modal title={`Go back to revision ${to}?`} onClose={onClose} wide>
       <form
@@ -33,22 +34,22 @@ export function RestoreDialog({ history, to, onClose, onDone }: Props) {
         className="space-y-3"
       >
         <p className="text-reason">
-          {none
-            ? "What is set now is what was set then: there is nothing to go back to."
-            : "What differs from now is written anew, as the newest; what is set now stays in the record."}
-          {history.go_back.some((line) => line.kind === "e_steps") &&
+          {none && history.go_back.length > 0 && "Nothing of what differs may be set here any more."}
+          {history.go_back.length === 0 &&
+            "What is set now is what was set then: there is nothing to go back to."}
+          {!none &&
+            "What differs from now is written anew, as the newest; what is set now stays in the record."}
+          {taken.some((line) => line.kind === "e_steps") &&
             ` Then type the e-steps into ${history.setup.machine} and read them back.`}
         </p>
+        {history.go_back.length > 0 && <ValueLines lines={history.go_back} />}
         {!none && (
-          <>
-            <ValueLines lines={history.go_back} />
-            <Field
-              label="Why"
-              value={note}
-              onChange={setNote}
-              hint="A line for whoever reads this in a year."
-            />
-          </>
+          <Field
+            label="Why"
+            value={note}
+            onChange={setNote}
+            hint="A line for whoever reads this in a year."
+          />
         )}
         {restore.error && (
           <p role="alert" className="text-care font-semibold text-out">

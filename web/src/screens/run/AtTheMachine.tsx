@@ -26,9 +26,7 @@ export function AtTheMachine({ run, decision, value }: Props) {
   };
   const { read_back: readBack } = value;
   const verified = readBack.state === "verified";
-  if (decision.instructions.length === 0) {
-    return <p className="mt-4 text-reason text-ink-2">A newer value has replaced this one since.</p>;
-  }
+  if (decision.superseded) return <p className="mt-4 text-reason text-ink-2">{decision.superseded}</p>;
   return (
     <section className="mt-4">
       <h2 className="mb-2 text-cell">At the machine</h2>

@@ -159,7 +159,10 @@ class InstructionOut(Schema):
 
 
 class DecisionOut(Schema):
-    """What was decided. ``beside``: values that came with the first, as the flow of foam with its temperature."""
+    """What was decided. ``beside``: values that came with the first, as the flow of foam with its temperature.
+
+    ``superseded``: why nothing is to be done at the machine any more.
+    """
 
     action: Literal["apply", "keep"]
     sentence: str
@@ -169,6 +172,7 @@ class DecisionOut(Schema):
     value: ValueOut | None
     beside: list[ValueOut]
     instructions: list[InstructionOut]
+    superseded: str
 
 
 class StartFieldOut(Schema):
