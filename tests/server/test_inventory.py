@@ -236,3 +236,15 @@ def test_every_part_can_be_picked_and_the_machine_brings_its_own_nozzle_and_plat
     fit = next(row for row in ines.get(f"/setups/{ines.setup_id}/picks/purpose") if row["text"] == "joints")
     assert ines.post("/assemblies", fit["form"]).json()["purpose"] == "fit"
     assert [row["now"] for row in ines.get(f"/setups/{ines.setup_id}/picks/purpose")].count(True) == 1
+
+
+def test_another_strand_is_another_filament(ines: Person) -> None:
+    """1.75 measured, 2.85 entered afterwards: files would push it two and a half times as fast as it melts."""
+    value = {"values": [{"kind": "diameter", "typed": "2.84"}], "note": ""}
+    wrong = ines.post(f"/setups/{ines.setup_id}/values", value)
+    assert code_at(wrong, "values.diameter") == "out_of_range"
+    assert edit(ines, "filament", 1, diameter_mm="2.85").status_code == 200, "nothing is known of it yet"
+    assert ines.post(f"/setups/{ines.setup_id}/values", value).status_code == 201
+    back = edit(ines, "filament", 1, diameter_mm="1.75")
+    assert code_at(back, "diameter_mm") == "other_strand"
+    assert "2.84 mm is on record" in back.json()["fields"][0]["message"]

@@ -273,8 +273,7 @@ class DiameterCase(MeasuredCase[DiameterInputs]):
 
 def start_fields(found: Tuned) -> list[StartFieldOut]:
     """What is asked before filament is measured."""
-    own = found.values.get(Kind.DIAMETER)
-    number = found.setup.filament.diameter_mm if own is None else own.number
+    number = values.diameter_of(found.setup, found.values.get(Kind.DIAMETER))
     hint = "What stands in the slicing program: usually 1.75 or 2.85."
     return [field("current", "Entered now", "mm", number, hint)]
 

@@ -372,7 +372,7 @@ def _why_left(setup: Setup, value: ProfileValue, here: Mapping[Kind, ValueRow], 
     unit = setups.unit_of(value.kind, machine)
     if value.unit is not unit:
         return f"{machine.name} keeps it in {unit_text(unit.value)}"
-    low, high = setups.bounds_of(value.kind, machine)
+    low, high = setups.bounds_of(value.kind, setup)
     if not low <= value.number <= high:
         return kind.why
     if kind.heats is not None:

@@ -6,7 +6,7 @@ from collections import defaultdict
 from datetime import datetime
 from typing import Any, Final
 
-from ubrex.core.chain import Change, Grade
+from ubrex.core.chain import Change, Grade, Kind
 from ubrex.core.materials import Liner, family
 from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.services import forms, instruments, setups
@@ -45,6 +45,7 @@ from ubrex.server.store.records import (
     SpoolEntry,
     Surface,
     Toolhead,
+    TunedValue,
 )
 from ubrex.server.words.inventory import ENTRIES, entry_said, label_said, left_said, machine_said
 from ubrex.server.words.numbers import ago, day, plain, unit_text
@@ -157,8 +158,24 @@ def _judged(form: RecordForm, kind: RecordKind, typed: RecordIn, *, record: Ente
             same = same.where(model.id != record.id)
         if kind is not RecordKind.HOTEND and same.exists():
             fields.add(FieldProblem("name", "taken", f"There is another {form.noun} named {name}."))
+    if kind is RecordKind.FILAMENT and record is not None and "diameter_mm" in values:
+        _judge_strand(record.id, values["diameter_mm"], fields)
     fields.refuse_if_any()
     return values
+
+
+def _judge_strand(filament_id: int, stated_mm: float, fields: TypedFields) -> None:
+    """Refuse another strand for a filament whose diameter is on record: files would push it two or three times as fast."""
+    known = (
+        TunedValue.select(TunedValue.number)
+        .where(TunedValue.kind == Kind.DIAMETER.value, TunedValue.filament == filament_id)
+        .order_by(TunedValue.id.desc())
+        .first()
+    )
+    low, high = setups.strands_of(stated_mm)
+    if known is not None and not low <= known.number <= high:
+        said = f"{plain(known.number)} mm is on record for it: add filament of {plain(stated_mm)} mm as another one."
+        fields.add(FieldProblem("diameter_mm", "other_strand", said))
 
 
 def _uses(setup: Setup, kind: RecordKind, record_id: int) -> bool:

@@ -30,6 +30,7 @@ from ubrex.core.materials import Hazard, Stiffness, caution, family, strictest
 from ubrex.server.services import limits, setups
 from ubrex.server.services.errors import Clash
 from ubrex.server.services.tuned import Tuned
+from ubrex.server.services.values import diameter_of
 from ubrex.server.services.views.base import CautionOut
 from ubrex.server.services.views.pieces import (
     FileViewOut,
@@ -164,7 +165,7 @@ def manner_of(found: Tuned, bead: Bead, flow: float, held: MachineLimits, *, spe
     usual = USUAL_RETRACTION_MM["direct" if setup.toolhead.machine.feed_path == "direct" else "remote"]
     fastest = min(held.speed_mm_s, MELT_SHARE * held.melt_mm3_s / (bead.area_mm2 * max(flow, 0.1)))
     return Manner(
-        filament_mm=own.get(Kind.DIAMETER, setup.filament.diameter_mm),
+        filament_mm=diameter_of(setup, found.values.get(Kind.DIAMETER)),
         flow=flow,
         speed_mm_s=min(speed_mm_s or own.get(Kind.SPEED_OUTER, 30.0), fastest),
         first_speed_mm_s=min(20.0, fastest),
@@ -240,7 +241,7 @@ def write_feed(found: Tuned, length_mm: float, nozzle_c: float, said: Sequence[C
         name="Feed test, written by Ubrex",
         moves=feed_test(length_mm),
         heat=Heat(nozzle_c=nozzle_c),
-        manner=Manner(filament_mm=setup.filament.diameter_mm),
+        manner=Manner(filament_mm=diameter_of(setup, found.values.get(Kind.DIAMETER))),
         head=[
             ("setup", setups.title(setup)),
             ("nozzle", f"{plain(nozzle_c)} °C, limit {plain(held.nozzle.max_c)} °C: {held.nozzle.why}"),

@@ -99,7 +99,7 @@ def read_value(setup: Setup, kind: Kind, field: str, typed: str, fields: TypedFi
         said = "This depends on the build surface, and this setup does not say which one is on. Choose it first."
         fields.add(FieldProblem(field, "no_surface", said))
         return None
-    low, high = setups.bounds_of(kind, setup.toolhead.machine)
+    low, high = setups.bounds_of(kind, setup)
     unit = setups.unit_of(kind, setup.toolhead.machine)
     number = fields.number(field, typed, what=what.name, low=low, high=high, why=what.why, unit=unit)
     if fields.has(field):

@@ -33,6 +33,9 @@ from ubrex.server.words.machine import Keeping
 from ubrex.server.words.numbers import plain
 from ubrex.server.words.profile import PURPOSES
 
+STRAND_VARIES: Final = 0.1
+"""Share of its stated diameter by which filament is thicker or thinner at most; makers promise a fiftieth."""
+
 MM_PER_TURN_BOUNDS: Final = (0.5, 200.0)
 """Extruder settings in mm per motor turn that are possible at all."""
 
@@ -345,8 +348,15 @@ def places_of(kind: Kind, machine: Machine) -> int:
     return machine.setting_places if kind is Kind.E_STEPS else KINDS[kind].places
 
 
-def bounds_of(kind: Kind, machine: Machine) -> tuple[float, float]:
-    """How far a value of this kind may lie, in its unit; both ends allowed."""
-    if unit_of(kind, machine) is Unit.MM_PER_TURN:
+def strands_of(stated_mm: float) -> tuple[float, float]:
+    """Diameters [mm] that filament of a stated one has; what is thicker or thinner is of the other kind."""
+    return round((1 - STRAND_VARIES) * stated_mm, 3), round((1 + STRAND_VARIES) * stated_mm, 3)
+
+
+def bounds_of(kind: Kind, setup: Setup) -> tuple[float, float]:
+    """How far a value of this kind may lie on a setup, in its unit; both ends allowed."""
+    if unit_of(kind, setup.toolhead.machine) is Unit.MM_PER_TURN:
         return MM_PER_TURN_BOUNDS
+    if kind is Kind.DIAMETER:
+        return strands_of(setup.filament.diameter_mm)
     return KINDS[kind].low, KINDS[kind].high
