@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from tests.server.conftest import MACHINE, Person
-from tests.server.test_inventory import add
+from tests.server.test_inventory import add, edit
 
 NBSP = "\N{NO-BREAK SPACE}"
 FULL = {
@@ -96,6 +96,8 @@ def test_a_value_shows_in_every_setup_it_belongs_to_and_in_no_other(ines: Person
     [
         ({"nozzle": "255"}, "values.nozzle", "too_hot"),
         ({"nozzle": "230"}, "values.nozzle", "outside_usual"),
+        ({"retraction": "9"}, "values.retraction", "outside_usual"),
+        ({"retraction_speed": "80"}, "values.retraction_speed", "outside_usual"),
         ({"nozzle": "21"}, "values.nozzle", "out_of_range"),
         ({"nozzle": "hot"}, "values.nozzle", "not_a_number"),
         ({"flow": "9.85"}, "values.flow", "out_of_range"),
@@ -110,6 +112,24 @@ def test_a_value_that_cannot_be_is_refused_at_its_field(
     """The liner's limit holds whatever is typed; outside the family's window a note is asked for."""
     assert problems(type_in(ines, typed))[field] == code
     assert crib(ines)["nozzle"]["value"] is None
+
+
+def test_a_pull_or_a_speed_that_the_parts_do_not_stand_is_said_wherever_it_comes_up(ines: Person) -> None:
+    """5.5 mm through a tube jams a direct feed: on the crib, when it is typed, and when it would be copied."""
+    assert type_in(ines, {"retraction": "5.5", "speed_outer": "400"}).status_code == 201
+    assert crib(ines)["retraction"]["remark"] == ""
+    direct = ines.post("/setups", MACHINE | {"machine": "Wren", "feed_path": "direct"}).json()["id"]
+    assert problems(type_in(ines, {"retraction": "5.5"}, on=direct))["values.retraction"] == "outside_usual"
+    machine = ines.get(f"/setups/{direct}/bench")["setup"]["machine"]
+    number = next(row["id"] for row in ines.get("/machines") if row["name"] == machine)
+    assert edit(ines, "machine", number, max_speed_mm_s="300").status_code == 200
+    assert problems(type_in(ines, {"speed_outer": "400"}, on=direct))["values.speed_outer"] == "too_fast"
+    lines = ines.post(f"/setups/{direct}/copy-previews", {"from_setup_id": ines.setup_id}).json()["lines"]
+    left = {line["kind"]: line["why"] for line in lines if line["action"] == "leave"}
+    assert left["retraction"].startswith("More than 2 mm here: past about 2 mm melt is drawn")
+    assert left["speed_outer"] == "Wren moves at 300 mm/s at most"
+    assert edit(ines, "machine", 1, feed_path="direct").status_code == 200
+    assert crib(ines)["retraction"]["remark"].startswith("More than 2 mm here")
 
 
 def test_what_is_usual_for_the_family_is_offered_and_counts_as_such_until_it_is_typed_over(ines: Person) -> None:

@@ -30,7 +30,7 @@ from ubrex.core.chain import (
 )
 from ubrex.core.materials import Liner, family
 from ubrex.core.quantity import decimal_text
-from ubrex.server.services import changes, esteps, pieces, profile, runs, setups, standings, values
+from ubrex.server.services import changes, esteps, limits, pieces, profile, runs, setups, standings, values
 from ubrex.server.services.errors import FieldProblem, Refused
 from ubrex.server.services.standings import CAN_RUN, DAY_S, Given, Standings, StepFacts
 from ubrex.server.services.views.base import CautionOut
@@ -378,6 +378,8 @@ def _crib_line(kind: Kind, show: _Shown) -> CribLineOut:
     value, setup = found.values.get(kind), found.setup
     text, remark = _crib_text(kind, value, found)
     now, word = _crib_standing(kind, value, found)
+    if value is not None and not remark:
+        remark = limits.beyond_pull(setup, kind, value.number)
     beyond = found.beyond.get(kind)
     if beyond is not None:
         now, word, remark = Standing.OUT, "Too hot", limit_said(beyond.max_c, beyond.of)

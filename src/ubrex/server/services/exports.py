@@ -375,6 +375,9 @@ def _why_left(setup: Setup, value: ProfileValue, here: Mapping[Kind, ValueRow], 
     low, high = setups.bounds_of(value.kind, setup)
     if not low <= value.number <= high:
         return kind.why
+    too_much = limits.too_fast(setup, value.kind, value.number) or limits.beyond_pull(setup, value.kind, value.number)
+    if too_much:
+        return too_much
     if kind.heats is not None:
         held = limits.of_kind(setup, value.kind, here.get(Kind.HEAT_BIAS))
         if kind.heats is Heats.NOZZLE and heat is not None:

@@ -1,12 +1,16 @@
-"""What must not be exceeded on a setup: the limits of everything that is heated, and of what stands round it."""
+"""What must not be exceeded on a setup: heat and what stands it, speeds, how far filament is pulled."""
 
 from __future__ import annotations
 
+from typing import Final
+
+from ubrex.core.calibrate import RETRACTION_CAPS, RetractionCap
 from ubrex.core.chain import KINDS, Heats, Kind
-from ubrex.core.materials import HeatLimit, Limit, Liner, bed_limits, nozzle_limits
+from ubrex.core.materials import HeatLimit, Limit, Liner, Stiffness, bed_limits, family, nozzle_limits
 from ubrex.server.services.views.profiles import ProfileValue
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.records import Setup, TunedValue
+from ubrex.server.words.numbers import plain
 
 
 def of_nozzle(setup: Setup, checked: ValueRow | TunedValue | ProfileValue | None) -> list[Limit]:
@@ -34,3 +38,29 @@ def of_kind(setup: Setup, kind: Kind, checked: ValueRow | TunedValue | None) -> 
         case Heats.CHAMBER if machine.chamber_max_c is not None:
             return [Limit(max_c=machine.chamber_max_c, of=HeatLimit.ENCLOSURE)]
     return []
+
+
+_SPEEDS: Final = frozenset({Kind.SPEED_OUTER, Kind.SPEED_INNER, Kind.SPEED_FILL})
+
+
+def too_fast(setup: Setup, kind: Kind, mm_s: float) -> str:
+    """Why a speed cannot be set on a setup; empty if it can, or if nobody entered how fast its machine moves."""
+    machine = setup.toolhead.machine
+    if kind not in _SPEEDS or machine.max_speed_mm_s is None or mm_s <= machine.max_speed_mm_s:
+        return ""
+    return f"{machine.name} moves at {plain(machine.max_speed_mm_s)} mm/s at most"
+
+
+def retraction_cap(setup: Setup) -> RetractionCap:
+    """Longest and fastest pull on a setup; filament of no known stiffness is taken for half soft."""
+    stiffness = family(setup.filament.family).stiffness or Stiffness.SEMI
+    return RETRACTION_CAPS[setup.toolhead.machine.feed_path == "direct", stiffness]
+
+
+def beyond_pull(setup: Setup, kind: Kind, number: float) -> str:
+    """Why a pull is longer [mm] or faster [mm/s] than a setup stands; empty if it is not."""
+    cap = retraction_cap(setup)
+    most = {Kind.RETRACTION: cap.distance_mm, Kind.RETRACTION_SPEED: cap.speed_mm_s}.get(kind, number)
+    if number <= most:
+        return ""
+    return f"More than {plain(most)} {KINDS[kind].unit.value} here: {cap.why}"

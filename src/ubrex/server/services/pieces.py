@@ -9,7 +9,6 @@ from typing import Final
 from pydantic import BaseModel, ConfigDict
 
 from ubrex.core.bead import Bead
-from ubrex.core.calibrate import RETRACTION_CAPS, RetractionCap
 from ubrex.core.chain import Kind
 from ubrex.core.gcode import (
     USUAL_ACCELERATION_MM_S2,
@@ -26,7 +25,7 @@ from ubrex.core.gcode import (
     write_gcode,
 )
 from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_test, line_for
-from ubrex.core.materials import Hazard, Stiffness, caution, family, strictest
+from ubrex.core.materials import Hazard, caution, family, strictest
 from ubrex.server.services import limits, setups
 from ubrex.server.services.errors import Clash
 from ubrex.server.services.tuned import Tuned
@@ -135,17 +134,11 @@ def limits_of(found: Tuned, *, still: bool = False) -> MachineLimits:
         bed=_cap(found, Kind.BED, UNSTATED_BED_C, "no limit of this bed was entered"),
         feeds_from_c=COLDEST_FEED_C if usual is None else max(COLDEST_FEED_C, usual - BELOW_USUAL_C),
         melt_mm3_s=row.melt.low if top is None else top.number,
-        retraction_mm=retraction_cap(setup).distance_mm,
+        retraction_mm=limits.retraction_cap(setup).distance_mm,
         speed_mm_s=machine.max_speed_mm_s or USUAL_SPEED_MM_S,
         acceleration_mm_s2=machine.acceleration_mm_s2 or USUAL_ACCELERATION_MM_S2,
         safe=not found.held,
     )
-
-
-def retraction_cap(setup: Setup) -> RetractionCap:
-    """Longest and fastest pull on this setup; filament of no known stiffness is taken for half soft."""
-    stiffness = family(setup.filament.family).stiffness or Stiffness.SEMI
-    return RETRACTION_CAPS[setup.toolhead.machine.feed_path == "direct", stiffness]
 
 
 def _cap(found: Tuned, kind: Kind, unstated_c: float, why: str) -> HeatCap:

@@ -105,6 +105,9 @@ def read_value(setup: Setup, kind: Kind, field: str, typed: str, fields: TypedFi
     if fields.has(field):
         return None
     _judge_heat(setup, kind, number, fields, field)
+    fast = limits.too_fast(setup, kind, number)
+    if fast:
+        fields.add(FieldProblem(field, "too_fast", f"{what.name} of {plain(number)} mm/s cannot be: {fast}."))
     return None if fields.has(field) else number
 
 
@@ -181,7 +184,12 @@ def _heat_limits(setup: Setup, kind: Kind) -> list[Limit]:
 
 
 def _judge_usual(setup: Setup, kind: Kind, number: float, form: TypedValuesIn, fields: TypedFields, field: str) -> None:
-    """Ask for a note where a temperature lies outside the label, or the family's window where the label is silent."""
+    """Ask for a note where a temperature lies outside the label, or the family's window where the label is silent, and
+    where a pull is longer or faster than feed path and stiffness stand.
+    """
+    long = limits.beyond_pull(setup, kind, number)
+    if long and not form.note.strip():
+        fields.add(FieldProblem(field, "outside_usual", f"{long}. That is allowed: say why in the note."))
     window, whose = label_window(setup, kind)
     if window is None or number in window or form.note.strip() or fields.has(field):
         return

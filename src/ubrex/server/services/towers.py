@@ -215,7 +215,7 @@ def heat_fields(found: Tuned, sides: Mapping[str, Side], *, foaming: bool) -> li
 
 def pull_fields(found: Tuned, sides: Mapping[str, Side]) -> list[StartFieldOut]:
     """What is asked before a retraction tower is printed."""
-    offer, cap = Offer(found), pieces.retraction_cap(found.setup)
+    offer, cap = Offer(found), limits.retraction_cap(found.setup)
     bands = pull_values(found, sides)
     soft = offer.row.stiffness is Stiffness.FLEXIBLE
     said = "Step up from none, and stop at the first click." if soft else ""
@@ -238,7 +238,7 @@ def pull_fields(found: Tuned, sides: Mapping[str, Side]) -> list[StartFieldOut]:
 
 def pull_values(found: Tuned, sides: Mapping[str, Side]) -> tuple[float, ...]:
     """Distances that are proposed: up to the cap; to half of it for those who retract almost nothing on flexibles."""
-    cap = pieces.retraction_cap(found.setup)
+    cap = limits.retraction_cap(found.setup)
     soft = family(found.setup.filament.family).stiffness is Stiffness.FLEXIBLE
     little = soft and sides.get("flexible_strings") == "one"
     return retraction_bands(cap.distance_mm, from_zero=soft, share=0.5 if little else 1.0)
@@ -317,7 +317,7 @@ def read_heat(
 def read_pulls(found: Tuned, typed: Mapping[str, str], fields: TypedFields) -> TowerInputs | None:
     """Inputs of a retraction run from its start form; None where a field needs another look."""
     reader = StartReader(found, typed, fields)
-    cap = pieces.retraction_cap(found.setup)
+    cap = limits.retraction_cap(found.setup)
     of_speed = typed.get("vary") == "speed"
     low_name, high_name = ("slowest", "fastest") if of_speed else ("shortest", "longest")
     most, unit = (cap.speed_mm_s, Unit.MM_PER_S) if of_speed else (cap.distance_mm, Unit.MM)
