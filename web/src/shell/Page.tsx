@@ -117,7 +117,11 @@ function HeadRight({ aside }: { aside?: string }) {
   return (
     <div className="ml-auto flex h-11.5 min-w-0 items-center gap-3 text-body text-ink-2">
       <span className="hidden truncate wide:inline">{aside}</span>
-      <button type="button" onClick={change} className="link min-h-11 min-w-11 truncate text-ink">
+      <button
+        type="button"
+        onClick={change}
+        className="link min-h-11 min-w-11 truncate text-ink -outline-offset-3"
+      >
         {person ? person.name : "Who?"}
       </button>
       <span className="hidden text-name font-bold text-ink desk:inline">{clock}</span>
