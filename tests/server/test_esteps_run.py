@@ -237,14 +237,16 @@ def test_keeping_a_setting_that_was_never_on_record_puts_it_there(ines: Person) 
     assert value["half_width_95"] > 0
 
 
-def test_a_run_of_a_removed_setup_is_kept_and_takes_nothing_more(ines: Person) -> None:
+def test_a_run_of_a_removed_setup_is_kept_takes_nothing_more_and_can_be_left(ines: Person) -> None:
     """Somebody took the machine apart while a run was open on another device."""
     run = ines.measured("98.4")
     setup = ines.get(f"/setups/{ines.setup_id}")
     assert ines.post(f"/setups/{ines.setup_id}/removal", version=setup["version"]).status_code == 201
     refused = ines.read(run["id"], "98.1")
     assert (refused.status_code, refused.json()["code"]) == (409, "setup_removed")
+    assert ines.post(f"/runs/{run['id']}/leave", version=run["version"]).status_code == 201
     assert len(ines.get(f"/runs/{run['id']}")["readings"]) == 1
+    assert ines.get("/runs")["open"] == []
 
 
 def test_readings_are_struck_with_a_reason_and_taken_back_without_one(ines: Person) -> None:

@@ -359,9 +359,9 @@ def _refuse_homeless(run: Run, new: Sequence[values.NewValue]) -> None:
 
 
 def leave(work: Work, run_id: int, version: int) -> RunOut:
-    """Leave a run undecided. Its readings stay on record and count for nothing."""
+    """Leave a run undecided, also that of a removed setup. Its readings stay on record and count for nothing."""
     work.person()
-    run = open_run(run_id)
+    run = open_run(run_id, removed_too=True)
     _check_version(run, version)
     run.state, run.ended_at = "left", work.now
     _save(run)
@@ -440,12 +440,12 @@ def state_of(run: Run) -> RunState:
     return cast("RunState", run.state)
 
 
-def open_run(run_id: int) -> Run:
-    """An open run on a setup in use, locked until this work is done."""
+def open_run(run_id: int, *, removed_too: bool = False) -> Run:
+    """An open run on a setup in use, locked until this work is done; ``removed_too``: whether the setup is in use or not."""
     run = _found(_LOCKED.first(run_id), run_id)
-    if run.setup.removed_at is not None:
+    if run.setup.removed_at is not None and not removed_too:
         raise Clash(
-            f"The setup of run {run_id}, {setups.title(run.setup)}, was removed. The run is kept as it is.",
+            f"The setup of run {run_id}, {setups.title(run.setup)}, was removed. Leave the run; its readings are kept.",
             code="setup_removed",
         )
     if run.state == "decided":
