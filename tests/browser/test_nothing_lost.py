@@ -100,8 +100,10 @@ def test_a_late_answer_does_not_bring_back_what_was_taken_back_meanwhile(demo: S
     page.keyboard.press("Enter")
     table = page.get_by_role("region", name="Readings")
     expect(table.get_by_text("not sent yet")).to_be_visible()
-    while not held:
+    for _ in range(100):
         page.wait_for_timeout(50)
+        if held:
+            break
     page.keyboard.press("u")
     expect(table.get_by_text("All entries (2)")).to_be_visible()
     for route, late in held:
