@@ -158,7 +158,7 @@ def _judged(form: RecordForm, kind: RecordKind, typed: RecordIn, *, record: Ente
             same = same.where(model.id != record.id)
         if kind is not RecordKind.HOTEND and same.exists():
             fields.add(FieldProblem("name", "taken", f"There is another {form.noun} named {name}."))
-    if kind is RecordKind.FILAMENT and record is not None and "diameter_mm" in values:
+    if kind is RecordKind.FILAMENT and record is not None and not fields.has("diameter_mm"):
         _judge_strand(record.id, values["diameter_mm"], fields)
     fields.refuse_if_any()
     return values
