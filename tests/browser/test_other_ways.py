@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.conftest import OpenPage, on_bench
 from tests.browser.test_nothing_lost import leave, put_on_bench
@@ -258,6 +258,30 @@ def test_a_machine_and_a_label_are_entered_and_a_slip_is_said_at_its_field(demo:
     dialog.get_by_label("Nozzle range on the label").fill("195-220; 210-235 from 80 mm/s")
     dialog.get_by_role("button", name="Save").click()
     expect(page.get_by_text("195–220 °C; 210–235 °C from 80 mm/s")).to_be_visible()
+
+
+def test_a_field_that_is_still_being_fetched_is_stepped_to_and_hands_the_focus_on(
+    demo: Served, open_page: OpenPage
+) -> None:
+    """Tab does not pass it by while its part of the page is on the way."""
+    page = open_page(f"{demo.address}/filaments")
+    be(page, "Ines")
+    held: list[Route] = []
+    page.route("**/assets/Finder-*.js", lambda route: held.append(route))
+    page.reload()
+    expect(page.get_by_role("heading", name="Filaments")).to_be_visible()
+    page.keyboard.press("a")
+    family = page.get_by_role("dialog").get_by_label("Family")
+    expect(page.get_by_role("dialog").get_by_label("What you call it")).to_be_focused()
+    page.keyboard.press("Tab")
+    page.keyboard.press("Tab")
+    expect(family).to_be_focused()
+    expect(family).not_to_have_role("combobox")
+    expect(family).to_have_value("PLA")
+    for route in held:
+        route.continue_()
+    expect(family).to_have_role("combobox")
+    expect(family).to_be_focused()
 
 
 def test_a_family_among_many_is_found_by_part_of_its_name(demo: Served, open_page: OpenPage) -> None:

@@ -1,4 +1,4 @@
-import { type KeyboardEvent, type ReactNode, Suspense, useEffect, useId, useRef } from "react";
+import { type KeyboardEvent, type ReactNode, Suspense, useEffect, useId, useRef, useState } from "react";
 import type { FinderProps } from "./Finder";
 import { later } from "./later";
 
@@ -77,13 +77,25 @@ const Finder = later<FinderProps<string>>(async () => (await import("./Finder"))
 export function Choice<T extends string>(props: ChoiceProps<T>) {
   const { label, value, onChange, options, hint, problem, autoFocus } = props;
   const id = useId();
+  const [reached, setReached] = useState(false);
+  // Until the finding field is there, what stands in its place is stepped to like any field, and hands the focus on.
+  const place = (
+    <input
+      id={id}
+      className="field"
+      readOnly
+      value={options.find((option) => option.value === value)?.text ?? ""}
+      onFocus={() => setReached(true)}
+      onBlur={() => setReached(false)}
+    />
+  );
   return (
     <div className="w-full min-w-0">
       <label htmlFor={id} className="mb-1 block text-body font-semibold">
         {label}
       </label>
       {options.length > FEW ? (
-        <Suspense fallback={<input id={id} className="field" disabled />}>
+        <Suspense fallback={place}>
           <Finder
             id={id}
             value={value}
@@ -91,7 +103,7 @@ export function Choice<T extends string>(props: ChoiceProps<T>) {
             options={options}
             invalid={problem !== undefined}
             describedBy={`${id}-said`}
-            autoFocus={autoFocus}
+            autoFocus={autoFocus || reached}
           />
         </Suspense>
       ) : (
