@@ -59,8 +59,10 @@ def retraction_cap(setup: Setup) -> RetractionCap:
 
 def beyond_pull(setup: Setup, kind: Kind, number: float) -> str:
     """Why a pull is longer [mm] or faster [mm/s] than a setup stands; empty if it is not."""
+    if kind not in {Kind.RETRACTION, Kind.RETRACTION_SPEED}:
+        return ""
     cap = retraction_cap(setup)
-    most = {Kind.RETRACTION: cap.distance_mm, Kind.RETRACTION_SPEED: cap.speed_mm_s}.get(kind, number)
+    most = cap.distance_mm if kind is Kind.RETRACTION else cap.speed_mm_s
     if number <= most:
         return ""
     return f"More than {plain(most)} {KINDS[kind].unit.value} here: {cap.why}"
