@@ -45,14 +45,15 @@ from ubrex.core.gcode.pieces import BoxOptions, PadOptions, Piece, hollow_box, l
 from ubrex.core.quantity import Tool
 from ubrex.demo import load_demo
 from ubrex.server.api.app import AppSettings, create_app
+from ubrex.server.desk import utc_now
+from ubrex.server.profile import standings_of
 from ubrex.server.runtime.cluster import APP, OWNER, Cluster
 from ubrex.server.runtime.folder import Folder
 from ubrex.server.runtime.serve import WEB, listen, settle_memory
 from ubrex.server.runtime.workshop import prepare
-from ubrex.server.services import setups, standings
-from ubrex.server.services.work import utc_now
 from ubrex.server.store import database as store
 from ubrex.server.store.records import Machine, Setup, Spool
+from ubrex.server.workshop import setups_in_use
 from ubrex.timing import Times, alternate, figure_line
 
 FIRST_PORT: Final = 8700
@@ -200,11 +201,11 @@ def _standings() -> None:
 
     def judged() -> None:
         with store.unit_of_work():
-            standings.of_setups(setups.setups_in_use(), utc_now())
+            standings_of(setups_in_use(), utc_now())
 
     def read() -> None:
         with store.unit_of_work():
-            setups.setups_in_use()
+            setups_in_use()
 
     found = {"ours": Times("ours", []), "floor": Times("floor", [])}
     for _ in range(STANDINGS):

@@ -59,7 +59,7 @@ def contract() -> str:
 
 def profile_schema() -> str:
     """The JSON Schema of a profile file, as it is kept in docs/formats."""
-    from ubrex.server.services.views.profiles import ProfileFile
+    from ubrex.server.views.profiles import ProfileFile
 
     return json.dumps(ProfileFile.model_json_schema(mode="serialization"), indent=1, ensure_ascii=False) + "\n"
 

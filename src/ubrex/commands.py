@@ -14,6 +14,7 @@ from typing import Final
 from ubrex import cli
 from ubrex.core.errors import UbrexError
 from ubrex.server.runtime.folder import Folder, default_folder
+from ubrex.server.workshop import show_workshop
 
 
 def main() -> None:
@@ -70,10 +71,11 @@ def _serve(options: Namespace) -> int:
 
 def _load_demo() -> None:
     from ubrex.demo import load_demo
-    from ubrex.server.services import setups
-    from ubrex.server.services.work import Desk, utc_now
 
-    if Desk().do(setups.workshop, None).empty:
+    pass  # CM
+    from ubrex.server.desk import Desk, utc_now
+
+    if Desk().do(show_workshop, None).empty:
         say("loading the sample workshop")
         load_demo(utc_now())
 
@@ -99,8 +101,8 @@ def _reset(path: Path) -> None:
 
 
 def _calc(options: Namespace) -> int:
-    from ubrex.server.services.calc import calc
-    from ubrex.server.services.calc_types import UnusableInput
+    from ubrex.server.calc.calc import calc
+    from ubrex.server.calc.calc_types import UnusableInput
 
     try:
         print(calc(options.rule, sys.stdin.read()))
@@ -133,9 +135,9 @@ def _with_workshop(options: Namespace, case: Callable[[], str]) -> int:
 
 
 def _backup(options: Namespace) -> int:
-    from ubrex.server.services.backup import write_backup
-    from ubrex.server.services.work import Desk
+    from ubrex.server.desk import Desk
     from ubrex.server.store.database import applied_migrations
+    from ubrex.server.workshop import write_backup
 
     def case() -> str:
         rows = Desk().do(lambda work: write_backup(work, options.file, applied=applied_migrations()), None)
@@ -145,9 +147,9 @@ def _backup(options: Namespace) -> int:
 
 
 def _restore(options: Namespace) -> int:
-    from ubrex.server.services.backup import read_backup
-    from ubrex.server.services.work import Desk
+    from ubrex.server.desk import Desk
     from ubrex.server.store.database import applied_migrations
+    from ubrex.server.workshop import read_backup
 
     def case() -> str:
         rows = Desk().do(lambda work: read_backup(work, options.file, applied=applied_migrations()), None)
@@ -157,9 +159,8 @@ def _restore(options: Namespace) -> int:
 
 
 def _passphrase(options: Namespace) -> int:
+    from ubrex.server.desk import Refused, hash_passphrase
     from ubrex.server.runtime.folder import CannotRun
-    from ubrex.server.services.access import hash_passphrase
-    from ubrex.server.services.errors import Refused
 
     folder = _folder(options, demo=options.demo)
     try:

@@ -13,8 +13,8 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.serving import Served, new_folder, served
 from ubrex.browser import chromium
+from ubrex.server.desk import hash_passphrase
 from ubrex.server.runtime.folder import Folder
-from ubrex.server.services.access import hash_passphrase
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 PASSPHRASE = "owl head lamp bracket"

@@ -15,8 +15,8 @@ from starlette.testclient import TestClient
 
 from ubrex.demo import load_demo
 from ubrex.server.api.app import AppSettings, create_app
+from ubrex.server.desk import Desk, utc_now
 from ubrex.server.runtime.cluster import APP, DATABASE, OWNER, Cluster
-from ubrex.server.services.work import Desk, utc_now
 from ubrex.server.store import database as store
 
 _KEYS = itertools.count()

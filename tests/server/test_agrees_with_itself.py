@@ -12,15 +12,16 @@ from ubrex.core.chain import KINDS, Kind, Step
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode import RefusedFile
 from ubrex.core.quantity import ToolKind
-from ubrex.server.services import assembly, exports, files, inventory, runs, setups, starts
-from ubrex.server.services.errors import Clash, Refused
-from ubrex.server.services.tuned import tuned_of
-from ubrex.server.services.views.profiles import ImportIn
-from ubrex.server.services.views.records import RecordIn, RecordKind
-from ubrex.server.services.views.runs import RunOut, RunStartIn, StartMethodOut
-from ubrex.server.services.work import Desk, Work
+from ubrex.server.desk import Clash, Desk, Refused, Work
+from ubrex.server.printing import show_file_check
+from ubrex.server.profile import export_profile, preview_import, tuned_of
+from ubrex.server.runs import runs, starts
 from ubrex.server.store import database as store
 from ubrex.server.store.records import Decision, Instrument
+from ubrex.server.views.profiles import ImportIn
+from ubrex.server.views.records import RecordIn, RecordKind
+from ubrex.server.views.runs import RunOut, RunStartIn, StartMethodOut
+from ubrex.server.workshop import Pickable, assemble_setup, edit_record, list_picks, setups_in_use, show_form
 
 PRINTED = (Step.Z_OFFSET, Step.TEMPERATURE, Step.FLOW, Step.RETRACTION)
 
@@ -52,7 +53,7 @@ def test_a_piece_is_printed_as_it_was_shown_and_its_file_passes_our_own_check(sa
 
     def tried(work: Work) -> set[tuple[int, str]]:
         done = set()
-        for setup, step in product(setups.setups_in_use(), PRINTED):
+        for setup, step in product(setups_in_use(), PRINTED):
             for way in starts.start_form(work, setup.id, step).methods:
                 form = as_offered(setup.id, step, way)
                 with store.database.atomic() as undone:
@@ -63,7 +64,7 @@ def test_a_piece_is_printed_as_it_was_shown_and_its_file_passes_our_own_check(sa
                         shown = starts.show_piece(work, setup.id, form)
                         told = (shown.size, shown.minutes, shown.grams, shown.refused)
                         assert told == (run.piece.size, run.piece.minutes, run.piece.grams, "")
-                        held = files.check(work, setup.id, runs.file_of(work, run.id)[1])
+                        held = show_file_check(work, setup.id, runs.file_of(work, run.id)[1])
                         assert held.findings == []
                         others = {row.kind for row in held.matches if row.known and not row.same}
                         assert not others & TONIGHT.get(way.method, {Kind.BED_FIRST, Kind.BED}), (
@@ -81,9 +82,9 @@ def test_a_piece_is_printed_as_it_was_shown_and_its_file_passes_our_own_check(sa
 
 def entered(work: Work, kind: RecordKind, record_id: int, typed: dict[str, str]) -> None:
     """A record with these fields typed over."""
-    form = inventory.show_form(work, kind, record_id)
+    form = show_form(work, kind, record_id)
     values = {field.name: field.value for field in form.fields} | typed
-    inventory.edit(work, kind, record_id, form.version, RecordIn(values=values))
+    edit_record(work, kind, record_id, form.version, RecordIn(values=values))
 
 
 def test_a_run_is_looked_at_whatever_is_entered_of_its_machine_later(sample: Desk) -> None:
@@ -97,7 +98,7 @@ def test_a_run_is_looked_at_whatever_is_entered_of_its_machine_later(sample: Des
 
     def tried(work: Work) -> set[tuple[str, str]]:
         done: set[tuple[str, str]] = set()
-        for setup, step in product(setups.setups_in_use(), PRINTED):
+        for setup, step in product(setups_in_use(), PRINTED):
             head = setup.toolhead
             records = {
                 RecordKind.MACHINE: head.machine_id,
@@ -126,17 +127,17 @@ def test_a_run_is_looked_at_whatever_is_entered_of_its_machine_later(sample: Des
 
 
 @pytest.mark.parametrize("part", ["machine", "nozzle", "surface", "filament", "purpose"])
-def test_what_is_picked_is_what_goes_on_the_bench(sample: Desk, part: assembly.Pickable) -> None:
+def test_what_is_picked_is_what_goes_on_the_bench(sample: Desk, part: Pickable) -> None:
     """Every choice for every setup: the title that was shown is the title of what results, and one is on the bench now."""
 
     def tried(work: Work) -> int:
         taken = 0
-        for setup in setups.setups_in_use():
-            rows = assembly.picks(work, setup.id, part)
+        for setup in setups_in_use():
+            rows = list_picks(work, setup.id, part)
             assert sum(row.now for row in rows) <= 1
             for row in rows:
                 with store.database.atomic() as undone:
-                    made = assembly.assemble(work, row.form)
+                    made = assemble_setup(work, row.form)
                     assert made.title == row.title
                     assert row.setup_id in {made.id, None}
                     undone.rollback()
@@ -151,13 +152,13 @@ def test_a_profile_taken_along_is_what_stands_on_the_bench(sample: Desk) -> None
 
     def tried(work: Work) -> int:
         rows = 0
-        for setup in setups.setups_in_use():
+        for setup in setups_in_use():
             values = tuned_of(setup).values
-            text = exports.export(work, setup.id, "json").text
-            lines = exports.preview_import(work, setup.id, ImportIn(text=text)).lines
+            text = export_profile(work, setup.id, "json").text
+            lines = preview_import(work, setup.id, ImportIn(text=text)).lines
             assert all(line.action == "same" or (line.now == line.becomes and line.why) for line in lines)
             assert {line.kind for line in lines} == set(values)
-            table = list(csv.DictReader(io.StringIO(exports.export(work, setup.id, "csv").text)))
+            table = list(csv.DictReader(io.StringIO(export_profile(work, setup.id, "csv").text)))
             assert {row["value"]: float(row["number"]) for row in table} == pytest.approx(
                 {KINDS[kind].name: value.number for kind, value in values.items()}
             )

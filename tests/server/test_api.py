@@ -12,7 +12,7 @@ from tests.server.conftest import Clock, Person
 from ubrex.core.errors import UbrexError
 from ubrex.server.api.app import AppSettings, create_app
 from ubrex.server.api.problems import STATUS
-from ubrex.server.services.access import hash_passphrase
+from ubrex.server.desk import hash_passphrase
 from ubrex.server.store.database import database
 
 

@@ -14,12 +14,14 @@ from PIL import Image
 
 from tests.server.conftest import Person
 from ubrex.demo import load_demo
+from ubrex.server import bench
+from ubrex.server.desk import Desk, utc_now
+from ubrex.server.profile import export_profile, show_history
+from ubrex.server.runs import photos, runs
 from ubrex.server.runtime.cluster import APP, DATABASE, OWNER, Cluster
-from ubrex.server.services import bench, exports, history, photos, runs
-from ubrex.server.services.backup import UnusableBackup, read_backup, write_backup
-from ubrex.server.services.work import Desk, utc_now
 from ubrex.server.store import database as store
 from ubrex.server.store.records import WORKSHOP_TABLES
+from ubrex.server.workshop import UnusableBackup, read_backup, write_backup
 
 APPLIED = ["0001_workshop", "0002_changes", "0003_records"]
 
@@ -33,11 +35,11 @@ def _seen(now: datetime) -> list[object]:
     desk = Desk(lambda: now)
     return [
         desk.do(bench.show_bench, None, 1),
-        desk.do(history.show_history, None, 1, None, None),
+        desk.do(show_history, None, 1, None, None),
         desk.do(runs.list_runs, None),
         desk.do(runs.show_run, None, TOWER_RUN),
         desk.do(photos.show_photo, None, 1),
-        *(desk.do(exports.export, None, 1, shape) for shape in ("json", "csv", "commands")),
+        *(desk.do(export_profile, None, 1, shape) for shape in ("json", "csv", "commands")),
     ]
 
 

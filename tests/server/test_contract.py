@@ -14,7 +14,7 @@ from starlette.testclient import TestClient
 from tests.server.conftest import Clock, Person
 from tests.server.test_garbage import is_problem, json_values
 from ubrex.server.api.app import AppSettings, create_app
-from ubrex.server.services.work import Desk, utc_now
+from ubrex.server.desk import Desk, utc_now
 
 CONTRACT: dict[str, Any] = create_app(AppSettings()).openapi()
 

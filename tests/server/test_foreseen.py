@@ -13,24 +13,38 @@ from itertools import permutations, product
 import pytest
 
 from ubrex.core.chain import Kind, Standing, Step
-from ubrex.server.services import changes, exports, history, setups, standings
-from ubrex.server.services.scopes import owners
-from ubrex.server.services.tuned import tuned_of
-from ubrex.server.services.values import FLOWS
-from ubrex.server.services.views.bench import ChangeIn
-from ubrex.server.services.views.profiles import CopyIn, ImportIn, RestoreIn
-from ubrex.server.services.work import Desk, Work
+from ubrex.server.desk import Desk, Work
+from ubrex.server.profile import (
+    FLOWS,
+    HOLDS_FOR,
+    copy_profile,
+    export_profile,
+    import_profile,
+    list_change_kinds,
+    log_change,
+    preview_change,
+    preview_copy,
+    preview_import,
+    restore_revision,
+    show_history,
+    standings_of,
+    tuned_of,
+    withdraw_change,
+)
 from ubrex.server.store import database as store
 from ubrex.server.store.records import Revision, RevisionValue, TunedValue
+from ubrex.server.views.bench import ChangeIn
+from ubrex.server.views.profiles import CopyIn, ImportIn, RestoreIn
 from ubrex.server.words.changes import LOGGABLE
 from ubrex.server.words.standing import standing_word
+from ubrex.server.workshop import get_setup, owners, setups_in_use
 
 Everything = dict[tuple[int, Step], Standing]
 
 
 def all_standings(work: Work) -> Everything:
     """Where every step of every setup stands."""
-    found = standings.of_setups(setups.setups_in_use(), work.now)
+    found = standings_of(setups_in_use(), work.now)
     return {(one.setup.id, step): facts.standing for one in found for step, facts in one.steps.items()}
 
 
@@ -45,13 +59,13 @@ def test_what_a_change_will_make_of_every_setup_is_what_it_makes_and_taking_it_b
         just_now, later = (Work(work.now + timedelta(seconds=s), work.person_id) for s in (1, 2))
         happened_at = work.now - timedelta(days=days_ago) if days_ago else None
         logged = 0
-        for setup in setups.setups_in_use()[:: 3 if days_ago else 1]:
-            for row in changes.kinds(work, setup.id):
-                said = changes.preview(work, setup.id, row.kind, happened_at)
+        for setup in setups_in_use()[:: 3 if days_ago else 1]:
+            for row in list_change_kinds(work, setup.id):
+                said = preview_change(work, setup.id, row.kind, happened_at)
                 moves = {
                     (one.setup_id, move.step): (move.was, move.becomes) for one in said.setups for move in one.moves
                 }
-                entry = changes.log(just_now, setup.id, ChangeIn(kind=row.kind, happened_at=happened_at, note="tried"))
+                entry = log_change(just_now, setup.id, ChangeIn(kind=row.kind, happened_at=happened_at, note="tried"))
                 after = all_standings(later)
                 moved = {
                     place: (standing_word(was), standing_word(after[place]))
@@ -59,7 +73,7 @@ def test_what_a_change_will_make_of_every_setup_is_what_it_makes_and_taking_it_b
                     if after[place] is not was
                 }
                 assert moves == moved, (setup.id, row.kind)
-                changes.withdraw(work, entry.id)
+                withdraw_change(work, entry.id)
                 logged += 1
         assert all_standings(later) == before
         return logged
@@ -69,7 +83,7 @@ def test_what_a_change_will_make_of_every_setup_is_what_it_makes_and_taking_it_b
 
 def values_of(setup_id: int) -> dict[Kind, float]:
     """Numbers of a setup by kind, as the database has them now."""
-    return {kind: row.number for kind, row in tuned_of(setups.get_setup(setup_id)).values.items()}
+    return {kind: row.number for kind, row in tuned_of(get_setup(setup_id)).values.items()}
 
 
 def values_then(setup_id: int, number: int) -> dict[Kind, float]:
@@ -105,21 +119,21 @@ def test_a_copied_profile_writes_what_its_preview_said_and_nothing_else(sample: 
     def tried(work: Work) -> set[str]:
         seen: set[str] = set()
         left: set[Kind] = set()
-        ids = [setup.id for setup in setups.setups_in_use()]
+        ids = [setup.id for setup in setups_in_use()]
         for source, target in permutations(ids, 2):
             before, given = values_of(target), values_of(source)
-            said = exports.preview_copy(work, target, CopyIn(from_setup_id=source))
+            said = preview_copy(work, target, CopyIn(from_setup_id=source))
             changed = {line.kind: line.becomes for line in said.lines if line.action in {"add", "change"}}
             assert said.count == len(changed)
             written = {kind: given[kind] for kind in changed}
             assert all(line.why for line in said.lines if line.action == "leave")
-            assert not changed.keys() & exports.HOLDS_FOR.keys(), "what was measured on other parts stays there"
+            assert not changed.keys() & HOLDS_FOR.keys(), "what was measured on other parts stays there"
             left |= {line.kind for line in said.lines if line.action == "leave"}
             assert values_of(target) == before, "a preview writes nothing"
             seen |= {line.action for line in said.lines}
             with undone():
                 if written:
-                    exports.run_copy(work, target, CopyIn(from_setup_id=source))
+                    copy_profile(work, target, CopyIn(from_setup_id=source))
                     assert {kind: number for kind, number in values_of(target).items() if kind in written} == written
                     for kind, number in values_of(target).items():
                         assert kind in changed or number == before[kind], (source, target, kind)
@@ -134,18 +148,18 @@ def test_a_file_says_what_it_does_to_other_setups_and_does_no_more(sample: Desk)
 
     def tried(work: Work) -> Counter[str]:
         seen: Counter[str] = Counter()
-        ids = [setup.id for setup in setups.setups_in_use()]
+        ids = [setup.id for setup in setups_in_use()]
         for target, kind in product(ids, (Kind.E_STEPS, Kind.DIAMETER, Kind.FLOW, Kind.LINE_WIDTH)):
             before = {one: values_of(one) for one in ids}
             if kind not in before[target]:
                 continue
-            file = json.loads(exports.export(work, target, "json").text)
+            file = json.loads(export_profile(work, target, "json").text)
             file["values"] = [row | {"number": row["number"] * 1.02} for row in file["values"] if row["kind"] == kind]
             form = ImportIn(text=json.dumps(file))
-            told = {line.kind: line for line in exports.preview_import(work, target, form).lines}
+            told = {line.kind: line for line in preview_import(work, target, form).lines}
             assert told[kind].action == "change"
             with undone():
-                exports.run_import(work, target, form)
+                import_profile(work, target, form)
                 for flow in {*told} & {*FLOWS}:
                     assert told[flow].becomes == f"{values_of(target)[flow]:.1f} %", "a flow becomes what was said"
                 moved = {
@@ -153,10 +167,8 @@ def test_a_file_says_what_it_does_to_other_setups_and_does_no_more(sample: Desk)
                 }
             assert moved.pop(target) == {*told}
             assert sum(kind in kinds for kinds in moved.values()) == others_named(told[kind].why), (target, kind)
-            own = owners(Kind.FLOW, setups.get_setup(target))
-            follow = {
-                one: kinds - {kind} for one, kinds in moved.items() if owners(Kind.FLOW, setups.get_setup(one)) != own
-            }
+            own = owners(Kind.FLOW, get_setup(target))
+            follow = {one: kinds - {kind} for one, kinds in moved.items() if owners(Kind.FLOW, get_setup(one)) != own}
             assert any(follow.values()) == ("flow then feeds" in told[kind].why)
             assert all(kinds <= {*FLOWS} for kinds in follow.values())
             seen[kind] += sum(map(len, follow.values()))
@@ -172,17 +184,17 @@ def test_going_back_to_any_revision_gives_the_numbers_it_had(sample: Desk) -> No
 
     def tried(work: Work) -> int:
         gone_back = 0
-        for setup in setups.setups_in_use():
-            shown = history.show_history(work, setup.id, None, None)
+        for setup in setups_in_use():
+            shown = show_history(work, setup.id, None, None)
             newest = max((row.number for row in shown.revisions), default=0)
             for row in shown.revisions:
                 had = values_then(setup.id, row.number)
                 before = values_of(setup.id)
-                told = history.show_history(work, setup.id, row.number, newest).go_back
+                told = show_history(work, setup.id, row.number, newest).go_back
                 if values_of(setup.id) | had == values_of(setup.id):
                     continue
                 with undone():
-                    after = history.restore(work, setup.id, newest, RestoreIn(number=row.number))
+                    after = restore_revision(work, setup.id, newest, RestoreIn(number=row.number))
                     assert max(one.number for one in after.revisions) == newest + 1
                     assert values_of(setup.id) | had == values_of(setup.id), (setup.id, row.number)
                     changed = {kind for kind, number in values_of(setup.id).items() if number != before.get(kind)}

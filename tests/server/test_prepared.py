@@ -9,10 +9,12 @@ from typing import Any
 
 from peewee import JOIN, fn
 
-from ubrex.server.services import runs, setups, values
-from ubrex.server.services.work import Desk, Work
+from ubrex.server.desk import Desk, Work
+from ubrex.server.profile import select_values
+from ubrex.server.runs import runs
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Record, Run, Setup, Surface, TunedValue
+from ubrex.server.workshop import select_setups
 
 
 def whole(record: Record | None) -> Any:
@@ -38,10 +40,10 @@ def test_records_are_those_that_peewee_makes_with_all_that_is_joined_to_them(sam
         Setup.update(surface=None, spool=None).where(Setup.id == Setup.select(fn.MAX(Setup.id))).execute()
         found: Counter[str] = Counter()
         builds: dict[str, Callable[[int], Any]] = {
-            "setup": lambda key: setups.select_setups().where(Setup.id == key),
+            "setup": lambda key: select_setups().where(Setup.id == key),
             "surface": with_surface,
             "run": lambda key: runs._select_runs().where(Run.id == key),
-            "value": lambda key: values.select_values().where(TunedValue.id == key),
+            "value": lambda key: select_values().where(TunedValue.id == key),
         }
         prepared = {name: Prepared[Record](build) for name, build in builds.items()}
         for key, name in product(range(1, 40), builds):

@@ -8,12 +8,12 @@ import psycopg
 import pytest
 
 from ubrex.core.chain import Standing
+from ubrex.server import bench
+from ubrex.server.desk import Desk, Work
 from ubrex.server.runtime.cluster import APP, Cluster
-from ubrex.server.services import bench
-from ubrex.server.services.views.bench import SetupNoteIn
-from ubrex.server.services.work import Desk, Work
 from ubrex.server.store import database as store
 from ubrex.server.store.facts import fetch_margin
+from ubrex.server.views.bench import SetupNoteIn
 
 
 def notes(work: Work) -> list[str]:

@@ -11,10 +11,13 @@ from ubrex.core.calibrate import EStepsFigures, EStepsResult, Limit, Method
 from ubrex.core.chain import Change, Effect, NextReason, Standing, Step
 from ubrex.core.materials import FeedHeat, HeatLimit
 from ubrex.core.quantity import Reason, Verdict
-from ubrex.server.services import bench, history, runs, setups
-from ubrex.server.services.views.bench import BenchOut, StepOut
-from ubrex.server.services.work import Desk
+from ubrex.server import bench
+from ubrex.server.desk import Desk
+from ubrex.server.profile import show_history
+from ubrex.server.runs import runs
+from ubrex.server.views.bench import BenchOut, StepOut
 from ubrex.server.words import changes, esteps, machine, numbers, standing, towers
+from ubrex.server.workshop import show_workshop
 
 FIGURES = EStepsFigures(
     count=3, mean_reading=98.4, fed_mm=98.4, spread_pct=0.3, factor=1.0163, error_pct=1.63, std_pct=0.15, dof=2,
@@ -107,9 +110,9 @@ def test_the_sample_workshop_has_a_step_that_is_due_and_a_history_to_compare(sam
     assert (kestrel.next.reason, kestrel.next.step, esteps_row.unverified) == (NextReason.CHANGED, Step.E_STEPS, False)
     wren, _ = shown("Wren")
     assert (wren.next.reason, wren.next.step) == (NextReason.DANGER, Step.SAFETY)
-    revisions = sample.do(history.show_history, None, found["Heron"], None, None).revisions
+    revisions = sample.do(show_history, None, found["Heron"], None, None).revisions
     last = max(row.number for row in revisions if row.note.startswith("Gear tension"))
-    difference = sample.do(history.show_history, None, found["Heron"], last - 1, last).differences[0]
+    difference = sample.do(show_history, None, found["Heron"], last - 1, last).differences[0]
     assert (difference.real, difference.visible) == (True, True)
 
 
@@ -125,7 +128,7 @@ def test_every_standing_occurs_in_the_sample_workshop(sample: Desk) -> None:
 
 def test_the_sample_workshop_chains_its_settings(sample: Desk) -> None:
     """Each run starts from what the one before left on the machine."""
-    first = sample.do(setups.workshop, None).first_setup_id
+    first = sample.do(show_workshop, None).first_setup_id
     ended = [
         row
         for row in reversed(sample.do(runs.list_runs, None).ended)

@@ -10,24 +10,15 @@ from ubrex.core.calibrate import Method
 from ubrex.core.chain import Change, Grade, Kind, Purpose, Step
 from ubrex.core.materials import Liner
 from ubrex.core.quantity import ToolKind
-from ubrex.server.services import (
-    assembly,
-    changes,
-    instruments,
-    inventory,
-    people,
-    profile,
-    runs,
-    setups,
-    starts,
-    values,
-    wear,
-)
-from ubrex.server.services import bench as benches
-from ubrex.server.services import ratings as ratings_of
-from ubrex.server.services.views.bench import ChangeIn
-from ubrex.server.services.views.records import PrintIn, RecordIn, RecordKind, SpoolEntryIn
-from ubrex.server.services.views.runs import (
+from ubrex.server import bench as benches
+from ubrex.server import profile
+from ubrex.server.desk import Desk
+from ubrex.server.profile import check_safety, log_change, recorded_setting, tick_value, type_values
+from ubrex.server.runs import ratings as ratings_of
+from ubrex.server.runs import runs, starts
+from ubrex.server.views.bench import ChangeIn
+from ubrex.server.views.records import PrintIn, RecordIn, RecordKind, SpoolEntryIn
+from ubrex.server.views.runs import (
     DecisionIn,
     EStepsStartIn,
     ReadingIn,
@@ -36,11 +27,28 @@ from ubrex.server.services.views.runs import (
     RunStartIn,
     StrikeIn,
 )
-from ubrex.server.services.views.towers import RatingIn
-from ubrex.server.services.views.values import ReadBackIn, SafetyIn, TickIn, TypedValueIn, TypedValuesIn
-from ubrex.server.services.views.workshop import FirstSetupIn, InstrumentIn, PersonIn, RoomIn, SetupIn
-from ubrex.server.services.work import Desk
+from ubrex.server.views.towers import RatingIn
+from ubrex.server.views.values import ReadBackIn, SafetyIn, TickIn, TypedValueIn, TypedValuesIn
+from ubrex.server.views.workshop import FirstSetupIn, InstrumentIn, PersonIn, RoomIn, SetupIn
 from ubrex.server.words.machine import Keeping
+from ubrex.server.workshop import (
+    add_instrument,
+    add_person,
+    add_record,
+    add_spool_entry,
+    all_instruments,
+    assemble_setup,
+    check_zero,
+    create_setup,
+    edit_record,
+    first_setup,
+    list_filaments,
+    list_machines,
+    list_picks,
+    log_print,
+    read_room,
+    show_form,
+)
 
 HERON: Final = SetupIn(
     machine="Heron",
@@ -146,7 +154,7 @@ class Bench:
         if read_back and run.decision is not None and run.decision.value is not None:
             value = run.decision.value
             form = ReadBackIn(typed=value.setting)
-            self.desk.do(values.read_back, self.person_id, run.setup.id, value.id, form)
+            self.desk.do(profile.read_back, self.person_id, run.setup.id, value.id, form)
         return run
 
     def keep(self, run: RunOut, note: str) -> RunOut:
@@ -155,75 +163,75 @@ class Bench:
 
     def enter(self, kind: RecordKind, parent: int | None = None, **typed: str) -> int:
         """Add a record; its id."""
-        form = self.desk.do(inventory.show_form, None, kind, None)
+        form = self.desk.do(show_form, None, kind, None)
         values = {row.name: row.value for row in form.fields} | typed
-        made = self.desk.do(inventory.add, self.person_id, kind, RecordIn(values=values, parent_id=parent))
+        made = self.desk.do(add_record, self.person_id, kind, RecordIn(values=values, parent_id=parent))
         assert made.id is not None
         return made.id
 
     def describe(self, kind: RecordKind, record_id: int, **typed: str) -> None:
         """Say more about a record."""
-        form = self.desk.do(inventory.show_form, None, kind, record_id)
+        form = self.desk.do(show_form, None, kind, record_id)
         values = {row.name: row.value for row in form.fields} | typed
-        self.desk.do(inventory.edit, self.person_id, kind, record_id, form.version, RecordIn(values=values))
+        self.desk.do(edit_record, self.person_id, kind, record_id, form.version, RecordIn(values=values))
 
     def find(self, kind: RecordKind, name: str) -> int:
         """Id of a filament or machine by its name."""
-        rows = {row.name: row.id for row in self.desk.do(inventory.list_machines, None)}
+        rows = {row.name: row.id for row in self.desk.do(list_machines, None)}
         if kind is RecordKind.FILAMENT:
-            rows = {row.name: row.id for row in self.desk.do(inventory.list_filaments, None)}
+            rows = {row.name: row.id for row in self.desk.do(list_filaments, None)}
         return rows[name]
 
     def found_on(self, spool_id: int, kind: SpoolFinding, number: str, second: str = "", note: str = "") -> None:
         """Write down what was found on a spool."""
         form = SpoolEntryIn(kind=kind, number=number, second=second, note=note)
-        self.desk.do(inventory.add_entry, self.person_id, spool_id, form)
+        self.desk.do(add_spool_entry, self.person_id, spool_id, form)
 
     def printed(
         self, setup_id: int, what: str, hours: str, grams: str, outcome: Outcome = "good", note: str = ""
     ) -> None:
         """Write a real print down."""
         form = PrintIn(what=what, hours=hours, grams=grams, outcome=outcome, note=note)
-        self.desk.do(wear.log_print, self.person_id, setup_id, form)
+        self.desk.do(log_print, self.person_id, setup_id, form)
 
     def put_on(self, setup_id: int, spool_id: int, purpose: Purpose) -> None:
         """Put a spool on a setup, and say what it is tuned for."""
-        now = next(row for row in self.desk.do(assembly.picks, None, setup_id, "purpose") if row.now)
+        now = next(row for row in self.desk.do(list_picks, None, setup_id, "purpose") if row.now)
         form = now.form.model_copy(update={"spool_id": spool_id, "purpose": purpose})
-        self.desk.do(assembly.assemble, self.person_id, form)
+        self.desk.do(assemble_setup, self.person_id, form)
 
     def type_in(self, setup_id: int, note: str = "", *, origin: Where = "typed", **typed: str) -> None:
         """Type values by hand, off the spool's label, or take what is usual for the family."""
         rows = [TypedValueIn(kind=Kind(kind), typed=text) for kind, text in typed.items()]
         form = TypedValuesIn(values=rows, origin=origin, note=note)
-        self.desk.do(profile.type_values, self.person_id, setup_id, form)
+        self.desk.do(type_values, self.person_id, setup_id, form)
 
     def check_heat(self, setup_id: int, shown: str, true: str) -> None:
         """Type what a hotend shows and what is really there."""
         row = TypedValueIn(kind=Kind.HEAT_BIAS, typed=shown, second=true)
-        self.desk.do(profile.type_values, self.person_id, setup_id, TypedValuesIn(values=[row]))
+        self.desk.do(type_values, self.person_id, setup_id, TypedValuesIn(values=[row]))
 
     def tick(self, setup_id: int, *kinds: Kind) -> None:
         """Tick numbers as typed into the slicing program."""
         for line in self.desk.do(benches.show_bench, None, setup_id).crib:
             if line.kind in kinds and line.value is not None:
-                self.desk.do(profile.tick, self.person_id, line.value.id, TickIn(ticked=True))
+                self.desk.do(tick_value, self.person_id, line.value.id, TickIn(ticked=True))
 
     def safe(self, setup_id: int, runaway: Grade, liner: Liner, note: str) -> None:
         """Go through the card that comes before everything that heats."""
         form = SafetyIn(runaway=runaway, liner=liner, note=note)
-        self.desk.do(profile.check_safety, self.person_id, setup_id, form)
+        self.desk.do(check_safety, self.person_id, setup_id, form)
 
     def change(self, setup_id: int, kind: Change, note: str) -> None:
         """Log what was done to the machine of a setup."""
-        self.desk.do(changes.log, self.person_id, setup_id, ChangeIn(kind=kind, note=note))
+        self.desk.do(log_change, self.person_id, setup_id, ChangeIn(kind=kind, note=note))
 
 
 def load_demo(now: datetime) -> None:
     """Fill an empty workshop with a year that ends ``now``."""
     opened = now - timedelta(days=338)
     first = Desk(lambda: opened).do(
-        setups.first_setup,
+        first_setup,
         None,
         FirstSetupIn(
             workshop="Lanternfold Puppet Workshop",
@@ -233,17 +241,17 @@ def load_demo(now: datetime) -> None:
         ),
     )
     desk = Desk(lambda: opened)
-    calliper = desk.do(instruments.all_instruments, None)[0]
+    calliper = desk.do(all_instruments, None)[0]
     ruler = desk.do(
-        instruments.add_instrument,
+        add_instrument,
         first.person.id,
         InstrumentIn(name="Steel rule", kind=ToolKind.RULER, step="0.5", permissible_error="0.5"),
     )
     scale = InstrumentIn(name="Glue-pot scale", kind=ToolKind.SCALE, step="0.01", permissible_error="0.02")
-    desk.do(instruments.add_instrument, first.person.id, scale)
+    desk.do(add_instrument, first.person.id, scale)
     micrometer = InstrumentIn(name="Micrometer", kind=ToolKind.MICROMETER, step="0.001", permissible_error="0.003")
-    fine = desk.do(instruments.add_instrument, first.person.id, micrometer)
-    ines = desk.do(people.add_person, None, PersonIn(name="Ines"))
+    fine = desk.do(add_instrument, first.person.id, micrometer)
+    ines = desk.do(add_person, None, PersonIn(name="Ines"))
 
     def bench(days: float, person_id: int) -> Bench:
         moment = now - timedelta(days=days)
@@ -276,7 +284,7 @@ def load_demo(now: datetime) -> None:
         _prints(bench(days, person_id), first.setup_id, days)
     _measured(bench(18, ines.id), bench(12, ines.id), first.setup_id)
     _brackets(bench(8, ines.id))
-    bench(2, ines.id).desk.do(instruments.check_zero, ines.id, calliper.id)
+    bench(2, ines.id).desk.do(check_zero, ines.id, calliper.id)
 
 
 def _heron(first: Bench, check: Bench, gear: Bench, snag: Bench, setup_id: int) -> None:
@@ -294,7 +302,7 @@ def _heron(first: Bench, check: Bench, gear: Bench, snag: Bench, setup_id: int) 
 
 
 def _heron_last(bench: Bench, setup_id: int) -> None:
-    recorded = bench.desk.do(values.recorded_setting, None, setup_id)
+    recorded = bench.desk.do(recorded_setting, None, setup_id)
     run = bench.read(bench.start(setup_id, recorded), "98.42", "98.71", "97.20")
     form = StrikeIn(reason="cut at an angle")
     run = bench.desk.do(runs.strike_reading, bench.person_id, run.id, run.readings[-1].id, form)
@@ -304,8 +312,8 @@ def _heron_last(bench: Bench, setup_id: int) -> None:
 
 def _kestrel(first: Bench, later: Bench) -> int:
     """Id of its setup."""
-    petg = first.desk.do(setups.create_setup, first.person_id, KESTREL)
-    first.desk.do(setups.create_setup, first.person_id, KESTREL_ASA)
+    petg = first.desk.do(create_setup, first.person_id, KESTREL)
+    first.desk.do(create_setup, first.person_id, KESTREL_ASA)
     run = first.read(first.start(petg.id, "4.7"), "97.71", "98.05", "97.88")
     setting = _setting(first.apply(run, "First run on Kestrel."))
     run = later.read(later.start(petg.id, setting), "98.12", "98.40", "98.31")
@@ -313,7 +321,7 @@ def _kestrel(first: Bench, later: Bench) -> int:
     value = applied.decision.value if applied.decision else None
     if value is not None:
         for typed in (setting, value.setting):
-            later.desk.do(values.read_back, later.person_id, petg.id, value.id, ReadBackIn(typed=typed))
+            later.desk.do(profile.read_back, later.person_id, petg.id, value.id, ReadBackIn(typed=typed))
     return petg.id
 
 
@@ -343,7 +351,7 @@ def _inventory(early: Bench, late: Bench, heron: int, kestrel: int) -> None:
     late.found_on(smoke, "wet_test", "7", note="Steam at the nozzle too.")
     late.put_on(heron, oat, Purpose.FIT)
     late.put_on(kestrel, smoke, Purpose.STRENGTH)
-    late.desk.do(inventory.read_room, late.person_id, RoomIn(temperature="17", humidity="62", draught=True))
+    late.desk.do(read_room, late.person_id, RoomIn(temperature="17", humidity="62", draught=True))
 
 
 def _flashed(bench: Bench, heron: int) -> None:
@@ -367,14 +375,14 @@ def _measured(patches: Bench, box: Bench, heron: int) -> None:
 
 def _spare_heads(kept: Bench, applied: Bench, heron: int) -> None:
     """Two heads from the shelf: one measured off and kept all the same, one measured well three days ago."""
-    here = next(row for row in kept.desk.do(assembly.picks, None, heron, "purpose") if row.now).form
+    here = next(row for row in kept.desk.do(list_picks, None, heron, "purpose") if row.now).form
     for bench, machine, name, limit in ((kept, "Heron", "Shelf head", "260"), (applied, "Kestrel", "Wide head", "290")):
         machine_id = bench.find(RecordKind.MACHINE, machine)
         bench.enter(RecordKind.HOTEND, machine_id, name=name, liner="all_metal", max_c=limit)
-        head = next(row for row in bench.desk.do(inventory.list_machines, None) if row.id == machine_id).hotends[-1]
+        head = next(row for row in bench.desk.do(list_machines, None) if row.id == machine_id).hotends[-1]
         nozzle = bench.enter(RecordKind.NOZZLE, head.parent_id, bore_mm="0.8", material="hardened")
         form = here.model_copy(update={"toolhead_id": head.parent_id, "nozzle_id": nozzle, "surface_id": None})
-        setup = bench.desk.do(assembly.assemble, bench.person_id, form)
+        setup = bench.desk.do(assemble_setup, bench.person_id, form)
         run = bench.start(setup.id, "405" if bench is kept else "4.6")
         if bench is kept:
             bench.keep(bench.read(run, "97.82", "97.91", "97.75"), "No time tonight; the peg is due.")
@@ -384,7 +392,7 @@ def _spare_heads(kept: Bench, applied: Bench, heron: int) -> None:
 
 def _hands(first: Bench, later: Bench) -> None:
     """Marionette hands in plum TPU: a label that was wrong, and a flow kept although it was measured off."""
-    tpu = first.desk.do(setups.create_setup, first.person_id, KESTREL_TPU)
+    tpu = first.desk.do(create_setup, first.person_id, KESTREL_TPU)
     first.type_in(tpu.id, origin="label", nozzle="215", bed="50")
     first.type_in(tpu.id, flow="102", fan="60", retraction="0.4", speed_outer="20", speed_inner="25")
     first.type_in(tpu.id, origin="family", top_flow="3")
@@ -411,8 +419,8 @@ def _heron_profile(bench: Bench, heron: int) -> None:
 
 def _foam(bench: Bench) -> None:
     """Owl heads in foam: a run that somebody left open on the bench."""
-    foam = bench.desk.do(setups.create_setup, bench.person_id, HERON_FOAM)
-    recorded = bench.desk.do(values.recorded_setting, None, foam.id)
+    foam = bench.desk.do(create_setup, bench.person_id, HERON_FOAM)
+    recorded = bench.desk.do(recorded_setting, None, foam.id)
     bench.read(bench.start(foam.id, recorded), "96.2")
 
 
@@ -439,7 +447,7 @@ def _brackets(bench: Bench) -> None:
 
 
 def _wren(bench: Bench) -> None:
-    wren = bench.desk.do(setups.create_setup, bench.person_id, WREN)
+    wren = bench.desk.do(create_setup, bench.person_id, WREN)
     bench.describe(RecordKind.MACHINE, bench.find(RecordKind.MACHINE, "Wren"), lacks="pressure")
     bench.type_in(wren.id, line_width="0.42")
 

@@ -23,9 +23,7 @@ from ubrex.core.errors import UbrexError
 from ubrex.server.api.guard import LOOPBACK_NAMES, Guard
 from ubrex.server.api.problems import DATABASE_DOWN, on_database_down, on_error, on_http, on_malformed
 from ubrex.server.api.routes import router
-from ubrex.server.services.access import Gate
-from ubrex.server.services.idempotency import forget_old
-from ubrex.server.services.work import Desk, utc_now
+from ubrex.server.desk import Desk, Gate, forget_old, utc_now
 
 COMPRESSION: Final = 5
 """Level of gzip for the page's files: 9 takes three times as long to save 2 %, at every first load."""

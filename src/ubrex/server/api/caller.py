@@ -13,10 +13,7 @@ from fastapi import Depends, Header, Request
 from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 
-from ubrex.server.services.access import Gate, is_signed_in
-from ubrex.server.services.errors import FieldProblem, NotSignedIn, Refused
-from ubrex.server.services.idempotency import once
-from ubrex.server.services.work import Desk, Work
+from ubrex.server.desk import Desk, FieldProblem, Gate, NotSignedIn, Refused, Work, is_signed_in, once
 
 P = ParamSpec("P")
 R = TypeVar("R")

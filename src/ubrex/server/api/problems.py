@@ -15,22 +15,21 @@ from starlette.exceptions import HTTPException
 
 from ubrex.core import errors as core
 from ubrex.core.gcode import RefusedFile
-from ubrex.server.services import errors
-from ubrex.server.services.backup import UnusableBackup
-from ubrex.server.services.calc_types import UnusableInput
-from ubrex.server.services.errors import FieldProblem
-from ubrex.server.services.views.workshop import FieldOut, ProblemOut
+from ubrex.server.calc.calc_types import UnusableInput
+from ubrex.server.desk import Clash, FieldProblem, KeyReused, Missing, NotSignedIn, Outdated, Refused, TooManyTries
+from ubrex.server.views.workshop import FieldOut, ProblemOut
+from ubrex.server.workshop import UnusableBackup
 
 STATUS: Final[Mapping[type[core.UbrexError], int]] = {
     core.OutOfRange: 422,
     core.UnreadableEntry: 422,
-    errors.Refused: 422,
-    errors.Missing: 404,
-    errors.Clash: 409,
-    errors.Outdated: 412,
-    errors.KeyReused: 422,
-    errors.NotSignedIn: 401,
-    errors.TooManyTries: 429,
+    Refused: 422,
+    Missing: 404,
+    Clash: 409,
+    Outdated: 412,
+    KeyReused: 422,
+    NotSignedIn: 401,
+    TooManyTries: 429,
     UnusableInput: 422,
     UnusableBackup: 422,
     RefusedFile: 422,
@@ -60,8 +59,8 @@ def problem(status: int, code: str, detail: str, fields: list[FieldOut] | None =
 async def on_error(_: Request, error: Exception) -> JSONResponse:
     """An error of ours."""
     assert isinstance(error, core.UbrexError)
-    code = error.clash if isinstance(error, errors.Clash) else error.code
-    found = error.problems if isinstance(error, errors.Refused) else ()
+    code = error.clash if isinstance(error, Clash) else error.code
+    found = error.problems if isinstance(error, Refused) else ()
     return problem(STATUS[type(error)], code, str(error), [_field(row) for row in found])
 
 

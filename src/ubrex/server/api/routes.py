@@ -10,35 +10,14 @@ from peewee import PeeweeException
 from starlette.concurrency import run_in_threadpool
 
 from ubrex import __version__
+from ubrex.server import bench, printing, profile, workshop
+from ubrex.server import desk as _desk
 from ubrex.server.api.caller import COOKIE, BytesOf, CallerOf, DeskOf, GateOf, OnceOf, VersionOf, signed_in_caller
-from ubrex.server.services import (
-    access,
-    assembly,
-    backup,
-    bench,
-    bodies,
-    changes,
-    esteps,
-    exports,
-    files,
-    history,
-    instruments,
-    inventory,
-    people,
-    photos,
-    preflight,
-    profile,
-    ratings,
-    runs,
-    schools,
-    setups,
-    starts,
-    values,
-    wear,
-)
-from ubrex.server.services.errors import NotSignedIn
-from ubrex.server.services.views.base import ChangeKind, StepKind
-from ubrex.server.services.views.bench import (
+from ubrex.server.calibrations import esteps
+from ubrex.server.runs import bodies, photos, ratings, runs, starts
+from ubrex.server.store.database import database, unit_of_work
+from ubrex.server.views.base import ChangeKind, StepKind
+from ubrex.server.views.bench import (
     BenchOut,
     ChangeIn,
     ChangeKindOut,
@@ -47,9 +26,9 @@ from ubrex.server.services.views.bench import (
     PreviewOut,
     SetupNoteIn,
 )
-from ubrex.server.services.views.files import FileCheckOut, FileCompareIn, FileDifferenceOut, FileValuesIn
-from ubrex.server.services.views.pieces import FileViewOut, PieceOut
-from ubrex.server.services.views.profiles import (
+from ubrex.server.views.files import FileCheckOut, FileCompareIn, FileDifferenceOut, FileValuesIn
+from ubrex.server.views.pieces import FileViewOut, PieceOut
+from ubrex.server.views.profiles import (
     BesideOut,
     CopyIn,
     ExportOut,
@@ -60,7 +39,7 @@ from ubrex.server.services.views.profiles import (
     RestoreIn,
     RevisionOut,
 )
-from ubrex.server.services.views.records import (
+from ubrex.server.views.records import (
     AssemblyIn,
     CountersOut,
     FilamentOut,
@@ -76,7 +55,7 @@ from ubrex.server.services.views.records import (
     RecordKind,
     SpoolEntryIn,
 )
-from ubrex.server.services.views.runs import (
+from ubrex.server.views.runs import (
     DecisionIn,
     EStepsStartIn,
     EStepsStartOut,
@@ -93,9 +72,9 @@ from ubrex.server.services.views.runs import (
     StrikeIn,
     WetTestIn,
 )
-from ubrex.server.services.views.towers import PhotosOut, RatingIn
-from ubrex.server.services.views.values import ReadBackIn, SafetyIn, TickIn, TypedFormOut, TypedValuesIn, ValueOut
-from ubrex.server.services.views.workshop import (
+from ubrex.server.views.towers import PhotosOut, RatingIn
+from ubrex.server.views.values import ReadBackIn, SafetyIn, TickIn, TypedFormOut, TypedValuesIn, ValueOut
+from ubrex.server.views.workshop import (
     FamilyOut,
     FirstSetupIn,
     FirstSetupOut,
@@ -113,7 +92,6 @@ from ubrex.server.services.views.workshop import (
     SetupOut,
     WorkshopOut,
 )
-from ubrex.server.store.database import database, unit_of_work
 
 PROBLEMS: Final[dict[int | str, dict[str, Any]]] = {
     "default": {"model": ProblemOut, "description": "Problem (RFC 9457)"}
@@ -139,7 +117,7 @@ async def show_session(request: Request, desk: DeskOf, gate: GateOf) -> SessionO
     """Whether signing in is needed, and done."""
     try:
         await signed_in_caller(request, desk, gate)
-    except NotSignedIn:
+    except _desk.NotSignedIn:
         return SessionOut(needed=True, signed_in=False)
     return SessionOut(needed=gate.needed, signed_in=True)
 
@@ -151,8 +129,8 @@ def sign_in(body: SessionIn, request: Request, response: Response, desk: DeskOf,
     gate.check(body.passphrase, client=client, now=desk.clock())
     response.set_cookie(
         COOKIE,
-        desk.do(access.sign_in, None),
-        max_age=int(access.SIGNED_IN_FOR.total_seconds()),
+        desk.do(_desk.sign_in, None),
+        max_age=int(_desk.SIGNED_IN_FOR.total_seconds()),
         httponly=True,
         samesite="strict",
         secure=request.url.scheme == "https",
@@ -163,7 +141,7 @@ def sign_in(body: SessionIn, request: Request, response: Response, desk: DeskOf,
 @router.delete("/session")
 def sign_out(request: Request, response: Response, desk: DeskOf, gate: GateOf) -> SessionOut:
     """Sign out."""
-    desk.do(access.sign_out, None, request.cookies.get(COOKIE, ""))
+    desk.do(_desk.sign_out, None, request.cookies.get(COOKIE, ""))
     response.delete_cookie(COOKIE)
     return SessionOut(needed=gate.needed, signed_in=not gate.needed)
 
@@ -171,109 +149,109 @@ def sign_out(request: Request, response: Response, desk: DeskOf, gate: GateOf) -
 @router.get("/workshop")
 def show_workshop(caller: CallerOf) -> WorkshopOut:
     """The workshop, and where to begin."""
-    return caller.do(setups.workshop)
+    return caller.do(workshop.show_workshop)
 
 
 @router.get("/families")
 def list_families(caller: CallerOf) -> list[FamilyOut]:
     """Filament families."""
-    return caller.do(setups.families)
+    return caller.do(workshop.list_families)
 
 
 @router.post("/people", status_code=201)
 def add_person(body: PersonIn, once: OnceOf) -> PersonOut:
     """Add a name; a name already there is that person."""
-    return once.do(PersonOut, people.add_person, body)
+    return once.do(PersonOut, workshop.add_person, body)
 
 
 @router.get("/instruments")
 def list_instruments(caller: CallerOf) -> list[InstrumentOut]:
     """Measuring tools."""
-    return caller.do(instruments.all_instruments)
+    return caller.do(workshop.all_instruments)
 
 
 @router.post("/instruments", status_code=201)
 def add_instrument(body: InstrumentIn, once: OnceOf) -> InstrumentOut:
     """Add a measuring tool."""
-    return once.do(InstrumentOut, instruments.add_instrument, body)
+    return once.do(InstrumentOut, workshop.add_instrument, body)
 
 
 @router.post("/instruments/{instrument_id}/zero-checks", status_code=201)
 def check_zero(instrument_id: int, once: OnceOf) -> InstrumentOut:
     """Note that the zero of a tool was checked just now."""
-    return once.do(InstrumentOut, instruments.check_zero, instrument_id)
+    return once.do(InstrumentOut, workshop.check_zero, instrument_id)
 
 
 @router.get("/forms/{kind}")
 def show_new_form(kind: RecordKind, caller: CallerOf) -> FormOut:
     """The form of a record that is not there yet."""
-    return caller.do(inventory.show_form, kind, None)
+    return caller.do(workshop.show_form, kind, None)
 
 
 @router.get("/records/{kind}/{record_id}")
 def show_record(kind: RecordKind, record_id: int, caller: CallerOf) -> FormOut:
     """A record as its form."""
-    return caller.do(inventory.show_form, kind, record_id)
+    return caller.do(workshop.show_form, kind, record_id)
 
 
 @router.post("/records/{kind}", status_code=201)
 def add_record(kind: RecordKind, body: RecordIn, once: OnceOf) -> FormOut:
     """Add a machine, a part of one, a filament, a spool or a tool."""
-    return once.do(FormOut, inventory.add, kind, body)
+    return once.do(FormOut, workshop.add_record, kind, body)
 
 
 @router.put("/records/{kind}/{record_id}")
 def edit_record(kind: RecordKind, record_id: int, body: RecordIn, version: VersionOf, caller: CallerOf) -> FormOut:
     """Change a record."""
-    return caller.do(inventory.edit, kind, record_id, version, body)
+    return caller.do(workshop.edit_record, kind, record_id, version, body)
 
 
 @router.post("/records/{kind}/{record_id}/retirement", status_code=201)
 def retire_record(kind: RecordKind, record_id: int, version: VersionOf, once: OnceOf) -> FormOut:
     """Take a record out of use; what refers to it stays."""
-    return once.do(FormOut, inventory.retire, kind, record_id, version)
+    return once.do(FormOut, workshop.retire_record, kind, record_id, version)
 
 
 @router.get("/machines")
 def list_machines(caller: CallerOf) -> list[MachineOut]:
     """Machines with their hotends, nozzles and surfaces."""
-    return caller.do(inventory.list_machines)
+    return caller.do(workshop.list_machines)
 
 
 @router.get("/tools")
 def list_tools(caller: CallerOf) -> list[PartOut]:
     """Measuring tools in use."""
-    return caller.do(inventory.list_tools)
+    return caller.do(workshop.list_tools)
 
 
 @router.get("/filaments")
 def list_filaments(caller: CallerOf) -> list[FilamentOut]:
     """Filaments with their spools."""
-    return caller.do(inventory.list_filaments)
+    return caller.do(workshop.list_filaments)
 
 
 @router.post("/spools/{spool_id}/entries", status_code=201)
 def add_spool_entry(spool_id: int, body: SpoolEntryIn, once: OnceOf) -> FilamentsOut:
     """Write down what was found on a spool."""
-    return once.do(FilamentsOut, inventory.add_entry, spool_id, body)
+    return once.do(FilamentsOut, workshop.add_spool_entry, spool_id, body)
 
 
 @router.get("/room")
 def show_room(caller: CallerOf) -> RoomOut:
     """The air the machines stand in."""
-    return caller.do(inventory.show_room)
+    return caller.do(workshop.show_room)
 
 
 @router.post("/room", status_code=201)
 def read_room(body: RoomIn, once: OnceOf) -> RoomOut:
     """Write down the air the machines stand in."""
-    return once.do(RoomOut, inventory.read_room, body)
+    return once.do(RoomOut, workshop.read_room, body)
 
 
 @router.post("/first-setup", status_code=201)
 def create_first_setup(body: FirstSetupIn, once: OnceOf) -> FirstSetupOut:
     """Give an empty workshop its first setup, tool and person."""
-    return once.do(FirstSetupOut, setups.first_setup, body)
+    return once.do(FirstSetupOut, workshop.first_setup, body)
 
 
 @router.get("/setups")
@@ -285,31 +263,31 @@ def list_setups(caller: CallerOf) -> list[SetupOut]:
 @router.post("/setups", status_code=201)
 def create_setup(body: SetupIn, once: OnceOf) -> SetupOut:
     """Add a setup."""
-    return once.do(SetupOut, setups.create_setup, body)
+    return once.do(SetupOut, workshop.create_setup, body)
 
 
 @router.get("/setups/{setup_id}")
 def show_setup(setup_id: int, caller: CallerOf) -> SetupOut:
     """One setup."""
-    return caller.do(setups.show_setup, setup_id)
+    return caller.do(workshop.show_setup, setup_id)
 
 
 @router.get("/setups/{setup_id}/picks/{part}")
-def list_picks(setup_id: int, part: assembly.Pickable, caller: CallerOf) -> list[PickOut]:
+def list_picks(setup_id: int, part: workshop.Pickable, caller: CallerOf) -> list[PickOut]:
     """What can be chosen for one part of a setup, and what each choice results in."""
-    return caller.do(assembly.picks, setup_id, part)
+    return caller.do(workshop.list_picks, setup_id, part)
 
 
 @router.post("/assemblies", status_code=201)
 def assemble_setup(body: AssemblyIn, once: OnceOf) -> SetupOut:
     """The setup with these parts, made if need be."""
-    return once.do(SetupOut, assembly.assemble, body)
+    return once.do(SetupOut, workshop.assemble_setup, body)
 
 
 @router.post("/setups/{setup_id}/removal", status_code=201)
 def remove_setup(setup_id: int, version: VersionOf, once: OnceOf) -> SetupOut:
     """Take a setup out of use; its record stays."""
-    return once.do(SetupOut, setups.remove_setup, setup_id, version)
+    return once.do(SetupOut, workshop.remove_setup, setup_id, version)
 
 
 @router.get("/setups/{setup_id}/bench")
@@ -327,25 +305,25 @@ def show_esteps_start(setup_id: int, caller: CallerOf) -> EStepsStartOut:
 @router.get("/setups/{setup_id}/history")
 def show_history(setup_id: int, caller: CallerOf, left: int | None = None, right: int | None = None) -> HistoryOut:
     """Revisions of a setup, and the difference between two."""
-    return caller.do(history.show_history, setup_id, left, right)
+    return caller.do(profile.show_history, setup_id, left, right)
 
 
 @router.get("/setups/{setup_id}/beside/{other_id}")
 def show_beside(setup_id: int, other_id: int, caller: CallerOf) -> BesideOut:
     """Two setups side by side."""
-    return caller.do(history.beside, setup_id, other_id)
+    return caller.do(profile.show_beside, setup_id, other_id)
 
 
 @router.put("/setups/{setup_id}/revisions/{number}/note")
 def edit_note(setup_id: int, number: int, body: NoteIn, version: VersionOf, caller: CallerOf) -> RevisionOut:
     """Change the note of a revision."""
-    return caller.do(history.edit_note, setup_id, number, version, body)
+    return caller.do(profile.edit_note, setup_id, number, version, body)
 
 
 @router.get("/setups/{setup_id}/change-kinds")
 def list_change_kinds(setup_id: int, caller: CallerOf) -> list[ChangeKindOut]:
     """Work that can be logged, and what it will make of which setups."""
-    return caller.do(changes.kinds, setup_id)
+    return caller.do(profile.list_change_kinds, setup_id)
 
 
 @router.get("/setups/{setup_id}/change-preview")
@@ -353,19 +331,19 @@ def preview_change(
     setup_id: int, kind: ChangeKind, caller: CallerOf, happened_at: datetime | None = None
 ) -> PreviewOut:
     """What logging a change will make of each setup that shares the part."""
-    return caller.do(changes.preview, setup_id, kind, happened_at)
+    return caller.do(profile.preview_change, setup_id, kind, happened_at)
 
 
 @router.post("/setups/{setup_id}/changes", status_code=201)
 def log_change(setup_id: int, body: ChangeIn, once: OnceOf) -> ChangeOut:
     """Log what was done to the machine of a setup."""
-    return once.do(ChangeOut, changes.log, setup_id, body)
+    return once.do(ChangeOut, profile.log_change, setup_id, body)
 
 
 @router.post("/changes/{change_id}/withdrawal", status_code=201)
 def withdraw_change(change_id: int, once: OnceOf) -> ChangeOut:
     """Take a logged change back."""
-    return once.do(ChangeOut, changes.withdraw, change_id)
+    return once.do(ChangeOut, profile.withdraw_change, change_id)
 
 
 @router.get("/setups/{setup_id}/values/{step}")
@@ -383,43 +361,43 @@ def type_values(setup_id: int, body: TypedValuesIn, once: OnceOf) -> SetupOut:
 @router.post("/values/{value_id}/ticks", status_code=201)
 def tick_value(value_id: int, body: TickIn, once: OnceOf) -> TickIn:
     """Say whether a value is in the slicing program."""
-    return once.do(TickIn, profile.tick, value_id, body)
+    return once.do(TickIn, profile.tick_value, value_id, body)
 
 
 @router.post("/setups/{setup_id}/prints", status_code=201)
 def log_print(setup_id: int, body: PrintIn, once: OnceOf) -> CountersOut:
     """Write down a real print and how it came out."""
-    return once.do(CountersOut, wear.log_print, setup_id, body)
+    return once.do(CountersOut, workshop.log_print, setup_id, body)
 
 
 @router.get("/setups/{setup_id}/exports/{shape}")
-def export_profile(setup_id: int, shape: exports.Shape, caller: CallerOf) -> ExportOut:
+def export_profile(setup_id: int, shape: profile.ExportShape, caller: CallerOf) -> ExportOut:
     """A profile as JSON, as CSV, or as lines for the machine."""
-    return caller.do(exports.export, setup_id, shape)
+    return caller.do(profile.export_profile, setup_id, shape)
 
 
 @router.post("/setups/{setup_id}/import-previews")
 def preview_import(setup_id: int, body: ImportIn, caller: CallerOf) -> ImportPreviewOut:
     """What a profile file would add, change and leave."""
-    return caller.do(exports.preview_import, setup_id, body)
+    return caller.do(profile.preview_import, setup_id, body)
 
 
 @router.post("/setups/{setup_id}/imports", status_code=201)
 def import_profile(setup_id: int, body: ImportIn, once: OnceOf) -> SetupOut:
     """Bring a profile file in, all or none."""
-    return once.do(SetupOut, exports.run_import, setup_id, body)
+    return once.do(SetupOut, profile.import_profile, setup_id, body)
 
 
 @router.post("/setups/{setup_id}/copy-previews")
 def preview_copy(setup_id: int, body: CopyIn, caller: CallerOf) -> ImportPreviewOut:
     """What copying another setup's values would add, change and leave."""
-    return caller.do(exports.preview_copy, setup_id, body)
+    return caller.do(profile.preview_copy, setup_id, body)
 
 
 @router.post("/setups/{setup_id}/copies", status_code=201)
 def copy_profile(setup_id: int, body: CopyIn, once: OnceOf) -> SetupOut:
     """Copy another setup's values here."""
-    return once.do(SetupOut, exports.run_copy, setup_id, body)
+    return once.do(SetupOut, profile.copy_profile, setup_id, body)
 
 
 @router.post("/setups/{setup_id}/notes", status_code=201)
@@ -431,14 +409,14 @@ def add_note(setup_id: int, body: SetupNoteIn, once: OnceOf) -> BenchOut:
 @router.get("/setups/{setup_id}/pre-flight")
 def show_preflight(setup_id: int, caller: CallerOf) -> PreflightOut:
     """The card before a print."""
-    return caller.do(preflight.show_card, setup_id)
+    return caller.do(profile.show_preflight, setup_id)
 
 
 @router.get("/backup", response_class=Response, responses={200: {"content": {"application/zip": {}}}})
 def download_backup(caller: CallerOf) -> Response:
     """The whole workshop in one file."""
     return Response(
-        caller.do(backup.backup_bytes),
+        caller.do(workshop.backup_bytes),
         media_type="application/zip",
         headers={"Content-Disposition": 'attachment; filename="workshop.zip"'},
     )
@@ -451,25 +429,25 @@ def download_backup(caller: CallerOf) -> Response:
 )
 async def upload_backup(request: Request, caller: CallerOf) -> WorkshopOut:
     """Put a backup into a workshop that is still empty."""
-    return await run_in_threadpool(caller.do, backup.restore_bytes, await request.body())
+    return await run_in_threadpool(caller.do, workshop.restore_bytes, await request.body())
 
 
 @router.get("/setups/{setup_id}/counters")
 def show_counters(setup_id: int, caller: CallerOf) -> CountersOut:
     """How much each part was used since it was last seen to."""
-    return caller.do(wear.show_counters, setup_id)
+    return caller.do(workshop.show_counters, setup_id)
 
 
 @router.get("/limits")
 def list_limits(caller: CallerOf) -> list[LimitOut]:
     """After how much a value or a part is worth a look."""
-    return caller.do(wear.list_limits)
+    return caller.do(workshop.list_limits)
 
 
 @router.put("/limits/{key}")
 def set_limit(key: str, body: LimitIn, caller: CallerOf) -> list[LimitOut]:
     """Change after how much something is worth a look."""
-    return caller.do(wear.set_limit, key, body)
+    return caller.do(workshop.set_limit, key, body)
 
 
 @router.post("/setups/{setup_id}/safety-checks", status_code=201)
@@ -481,13 +459,13 @@ def check_safety(setup_id: int, body: SafetyIn, once: OnceOf) -> SetupOut:
 @router.post("/setups/{setup_id}/restorations", status_code=201)
 def restore_revision(setup_id: int, body: RestoreIn, version: VersionOf, once: OnceOf) -> HistoryOut:
     """Go back to a revision; ``If-Match`` carries the number of the newest one seen."""
-    return once.do(HistoryOut, history.restore, setup_id, version, body)
+    return once.do(HistoryOut, profile.restore_revision, setup_id, version, body)
 
 
 @router.post("/setups/{setup_id}/values/{value_id}/read-backs", status_code=201)
 def read_back(setup_id: int, value_id: int, body: ReadBackIn, once: OnceOf) -> ValueOut:
     """Say what the machine shows after switching on."""
-    return once.do(ValueOut, values.read_back, setup_id, value_id, body)
+    return once.do(ValueOut, profile.read_back, setup_id, value_id, body)
 
 
 @router.get("/setups/{setup_id}/starts/{step}")
@@ -509,19 +487,19 @@ def show_piece(setup_id: int, body: PieceIn, caller: CallerOf) -> PieceOut:
 async def check_file(setup_id: int, request: Request, caller: CallerOf) -> FileCheckOut:
     """Hold a file against a setup; nothing is written."""
     text = (await request.body()).decode("utf-8", errors="replace")
-    return await run_in_threadpool(caller.do, files.check, setup_id, text)
+    return await run_in_threadpool(caller.do, printing.show_file_check, setup_id, text)
 
 
 @router.post("/setups/{setup_id}/file-values", status_code=201)
 def take_file_values(setup_id: int, body: FileValuesIn, once: OnceOf) -> SetupOut:
     """Take values from a file, and remember what its settings mean."""
-    return once.do(SetupOut, files.take_values, setup_id, body)
+    return once.do(SetupOut, printing.take_file_values, setup_id, body)
 
 
 @router.post("/setups/{setup_id}/file-comparisons")
 def compare_files(setup_id: int, body: FileCompareIn, caller: CallerOf) -> list[FileDifferenceOut]:
     """Which settings two files do not agree on; nothing is written."""
-    return caller.do(files.compare, setup_id, body)
+    return caller.do(printing.compare_files, setup_id, body)
 
 
 @router.post("/runs", status_code=201)
@@ -618,13 +596,13 @@ def note_wet_test(setup_id: int, body: WetTestIn, once: OnceOf) -> StartOut:
 @router.get("/schools")
 def list_schools(caller: CallerOf) -> SchoolsOut:
     """Where practitioners disagree, and the side of whoever asks."""
-    return caller.do(schools.list_schools)
+    return caller.do(workshop.list_schools)
 
 
 @router.put("/schools/{key}")
 def take_side(key: str, body: SideIn, once: OnceOf) -> SchoolsOut:
     """Choose a side; it is remembered for the person."""
-    return once.do(SchoolsOut, schools.take_side, key, body)
+    return once.do(SchoolsOut, workshop.take_side, key, body)
 
 
 @router.get("/runs")

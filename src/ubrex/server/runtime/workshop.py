@@ -9,11 +9,11 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import IO
 
+from ubrex.server.desk import Work, utc_now
 from ubrex.server.runtime.cluster import APP, OWNER, Cluster
 from ubrex.server.runtime.folder import Folder
-from ubrex.server.services.backup import write_backup
-from ubrex.server.services.work import Work, utc_now
 from ubrex.server.store import database as store
+from ubrex.server.workshop import write_backup
 
 Say = Callable[[str], None]
 

@@ -1,0 +1,50 @@
+"""A write that a browser may repeat is done once: the second time gets the first answer."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import timedelta
+from typing import Final, TypeVar
+
+from pydantic import BaseModel
+
+from ubrex.server.desk._errors import KeyReused
+from ubrex.server.desk._work import Work
+from ubrex.server.store.prepared import Insert, Prepared
+from ubrex.server.store.records import Idempotency
+
+KEPT: Final = timedelta(days=30)
+"""How long an answer can be asked for again."""
+
+OutModel = TypeVar("OutModel", bound=BaseModel)
+
+_KEYS: Final = Insert(Idempotency)
+_ANSWER: Final[Prepared[Idempotency]] = Prepared(
+    lambda response, key: Idempotency.update(response=response).where(Idempotency.key == key)
+)
+
+
+def once(work: Work, key: str, request_hash: str, answer: type[OutModel], case: Callable[[Work], OutModel]) -> OutModel:
+    """Answer of ``case``, which runs only the first time ``key`` comes.
+
+    The key is inserted first: a second request with it waits for the first to be kept or undone.
+
+    Raises
+    ------
+    KeyReused
+        If the key came before with another request.
+    """
+    if not _KEYS.add_unless_there(key=key, request_hash=request_hash, at=work.now):
+        before = Idempotency.get_by_id(key)
+        if before.request_hash != request_hash:
+            raise KeyReused("This idempotency key was used for another request.")
+        return answer.model_validate_json(before.response or "")
+    result = case(work)
+    _ANSWER.run(result.model_dump_json(), key)
+    return result
+
+
+def forget_old(work: Work) -> int:
+    """Drop answers nobody can still ask for; how many."""
+    count: int = Idempotency.delete().where(Idempotency.at < work.now - KEPT).execute()
+    return count

@@ -1,0 +1,38 @@
+"""What a machine may print, the test pieces it prints, and the files of others held against it."""
+
+from ubrex.server.printing._files import compare_files, show_file_check, take_file_values
+from ubrex.server.printing._pieces import (
+    PrintedOn,
+    Printing,
+    layers_of_text,
+    machine_limits,
+    manner_of,
+    no_piece,
+    piece_out,
+    printed_on,
+    printing_cautions,
+    write_feed,
+    write_piece,
+)
+from ubrex.server.printing._start_form import Offer, StartReader, choice, field
+
+__all__ = [
+    "Offer",
+    "PrintedOn",
+    "Printing",
+    "StartReader",
+    "choice",
+    "compare_files",
+    "field",
+    "layers_of_text",
+    "machine_limits",
+    "manner_of",
+    "no_piece",
+    "piece_out",
+    "printed_on",
+    "printing_cautions",
+    "show_file_check",
+    "take_file_values",
+    "write_feed",
+    "write_piece",
+]

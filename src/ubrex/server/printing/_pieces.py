@@ -1,0 +1,328 @@
+"""Test pieces for a setup: how hot, how fast and how large its machine may print, and the file that says so."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from pydantic import BaseModel, ConfigDict
+
+from ubrex.core.bead import Bead
+from ubrex.core.chain import Kind
+from ubrex.core.gcode import (
+    USUAL_ACCELERATION_MM_S2,
+    USUAL_SPEED_MM_S,
+    Dialect,
+    Gcode,
+    Heat,
+    HeatCap,
+    Job,
+    MachineLimits,
+    Manner,
+    Volume,
+    read_gcode,
+    write_gcode,
+)
+from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_test, line_for
+from ubrex.core.materials import Hazard, caution, family, strictest
+from ubrex.server.desk import Clash
+from ubrex.server.profile import Tuned, diameter_of, heat_limits, retraction_cap
+from ubrex.server.store.records import Setup
+from ubrex.server.views.base import CautionOut
+from ubrex.server.views.pieces import (
+    FileViewOut,
+    LayerOut,
+    OutlineOut,
+    PieceBandOut,
+    PieceOut,
+    PlaceOut,
+    PointOut,
+)
+from ubrex.server.words.numbers import plain
+from ubrex.server.words.profile import LIMITS
+from ubrex.server.workshop import setup_title
+
+UNSTATED_NOZZLE_C: Final = 240.0
+"""Limit of a hotend whose maker's limit nobody entered: what every hotend stands."""
+
+UNSTATED_BED_C: Final = 60.0
+"""Limit of a bed whose maker's limit nobody entered."""
+
+COLDEST_FEED_C: Final = 150.0
+BELOW_USUAL_C: Final = 20.0
+"""Filament is not pushed colder than so much below what is usual for its family."""
+
+USUAL_RETRACTION_MM: Final = {"direct": 0.8, "remote": 4.0}
+
+DRAWN_ON_MM: Final = 300.0
+"""Room for a piece that another program places, or whose machine has no size."""
+
+MELT_SHARE: Final = 0.7
+"""Pieces are printed at this share of the melt rate at most, so that it is not the melt that is measured."""
+
+MOST_LINES: Final = 120_000
+"""Lines of a drawing beyond which layers are left out."""
+
+
+class PrintedOn(BaseModel):
+    """What a piece was drawn for; a run keeps it, so that it can be looked at whatever is entered of its machine later."""
+
+    model_config = ConfigDict(frozen=True)
+
+    bore_mm: float
+    width_mm: float
+    depth_mm: float
+    height_mm: float
+    centred: bool = False
+
+    @property
+    def volume(self) -> Volume:
+        """Where it stands."""
+        return Volume(width_mm=self.width_mm, depth_mm=self.depth_mm, height_mm=self.height_mm, centred=self.centred)
+
+
+def printed_on(found: Tuned) -> PrintedOn:
+    """The nozzle of a setup and the room above its bed; as much as anybody has where nobody entered it."""
+    machine = found.setup.toolhead.machine
+    return PrintedOn(
+        bore_mm=found.setup.nozzle.bore_mm,
+        width_mm=machine.width_mm or DRAWN_ON_MM,
+        depth_mm=machine.depth_mm or DRAWN_ON_MM,
+        height_mm=machine.height_mm or DRAWN_ON_MM,
+        centred=machine.centred,
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Printing:
+    """How a piece is to be printed, as a person decided."""
+
+    heat: Heat
+    fan_pct: float
+    flow: float
+
+
+def machine_limits(found: Tuned, *, still: bool = False) -> MachineLimits:
+    """Everything a file for this setup is held to; ``still``: for one that only feeds, the size does not matter.
+
+    Raises
+    ------
+    Clash
+        If nobody entered how large the machine prints.
+    """
+    setup = found.setup
+    machine = setup.toolhead.machine
+    size = (machine.width_mm, machine.depth_mm, machine.height_mm)
+    if None in size and not still:
+        raise Clash(
+            f"Ubrex does not know how large {machine.name} prints. Enter width, depth and height under Machines.",
+            code="size_unknown",
+        )
+    row = family(setup.filament.family)
+    top = found.values.get(Kind.TOP_FLOW)
+    usual = row.nozzle_low_c
+    return MachineLimits(
+        volume=Volume(
+            width_mm=machine.width_mm or 0.0,
+            depth_mm=machine.depth_mm or 0.0,
+            height_mm=machine.height_mm or 0.0,
+            centred=machine.centred,
+        ),
+        nozzle=_cap(found, Kind.NOZZLE, UNSTATED_NOZZLE_C, "no limit of this hotend was entered"),
+        bed=_cap(found, Kind.BED, UNSTATED_BED_C, "no limit of this bed was entered"),
+        feeds_from_c=COLDEST_FEED_C if usual is None else max(COLDEST_FEED_C, usual - BELOW_USUAL_C),
+        melt_mm3_s=row.melt.low if top is None else top.number,
+        retraction_mm=retraction_cap(setup).distance_mm,
+        speed_mm_s=machine.max_speed_mm_s or USUAL_SPEED_MM_S,
+        acceleration_mm_s2=machine.acceleration_mm_s2 or USUAL_ACCELERATION_MM_S2,
+        safe=not found.held,
+    )
+
+
+def _cap(found: Tuned, kind: Kind, unstated_c: float, why: str) -> HeatCap:
+    limit = strictest(heat_limits(found.setup, kind, found.values.get(Kind.HEAT_BIAS)))
+    if limit is None:
+        return HeatCap(max_c=unstated_c, why=why)
+    return HeatCap(max_c=limit.max_c, why=LIMITS[limit.of])
+
+
+def manner_of(found: Tuned, bead: Bead, flow: float, held: MachineLimits, *, speed_mm_s: float | None = None) -> Manner:
+    """Speeds and retraction for a piece of such lines: the setup's own where it has them, careful ones where not.
+
+    ``speed_mm_s``: the speed wanted, where it is not the setup's own; the melt rate and the machine limit it all the same.
+    """
+    setup = found.setup
+    own = {kind: value.number for kind, value in found.values.items()}
+    usual = USUAL_RETRACTION_MM["direct" if setup.toolhead.machine.feed_path == "direct" else "remote"]
+    fastest = min(held.speed_mm_s, MELT_SHARE * held.melt_mm3_s / (bead.area_mm2 * max(flow, 0.1)))
+    return Manner(
+        filament_mm=diameter_of(setup, found.values.get(Kind.DIAMETER)),
+        flow=flow,
+        speed_mm_s=min(speed_mm_s or own.get(Kind.SPEED_OUTER, 30.0), fastest),
+        first_speed_mm_s=min(20.0, fastest),
+        travel_mm_s=min(120.0, held.speed_mm_s),
+        retraction_mm=min(own.get(Kind.RETRACTION, usual), held.retraction_mm),
+        retraction_speed_mm_s=min(own.get(Kind.RETRACTION_SPEED, 30.0), 60.0),
+        hop_mm=min(own.get(Kind.Z_HOP, 0.2), 1.0),
+    )
+
+
+def write_piece(
+    found: Tuned,
+    piece: Piece,
+    printing: Printing,
+    manner: Manner,
+    head: Sequence[tuple[str, str]],
+    *,
+    revision: int | None,
+) -> str:
+    """The file for a piece on a setup as it is now; see ``write_gcode`` for what is refused.
+
+    Raises
+    ------
+    OutOfRange
+        If its nozzle lays no such lines.
+    """
+    setup, held, heat = found.setup, machine_limits(found), printing.heat
+    line_for(setup.nozzle.bore_mm, piece.bead.width_mm, piece.bead.height_mm)
+    machine = setup.toolhead.machine
+    said = [
+        ("setup", setup_title(setup)),
+        ("profile revision", "none yet" if revision is None else str(revision)),
+        ("nozzle", _heat_said(heat.nozzle_c, heat.first.nozzle_c, held.nozzle)),
+        ("bed", _heat_said(heat.bed_c, heat.first.bed_c, held.bed)),
+        ("flow", f"{plain(round(100 * printing.flow, 2))} %"),
+        (
+            "line",
+            f"{plain(piece.bead.width_mm)} wide, {plain(piece.bead.height_mm)} high, {piece.spacing_mm:.3f} apart, mm",
+        ),
+        ("melt rate limit", f"{plain(held.melt_mm3_s)} mm³/s"),
+        ("speed limit", f"{plain(held.speed_mm_s)} mm/s"),
+        *head,
+    ]
+    job = Job(
+        name=f"{piece.name}, written by Ubrex",
+        moves=piece.moves,
+        heat=heat,
+        manner=manner,
+        bead=piece.bead,
+        head=said,
+        cautions=[f"{row.lead} {row.text}" for row in printing_cautions(setup)],
+    )
+    dialect = Dialect(
+        relative_feed=machine.relative_feed,
+        start=tuple(machine.start_block.splitlines()),
+        end=tuple(machine.end_block.splitlines()),
+    )
+    return write_gcode(job, limits=held, dialect=dialect)
+
+
+def _heat_said(rest_c: float | None, first_c: float | None, cap: HeatCap) -> str:
+    """A temperature with its limit, and that of the first layer, where it is another."""
+    rest, first = (f"{plain(celsius)} °C" if celsius else "not heated" for celsius in (rest_c, first_c))
+    if rest == first == "not heated":
+        return rest
+    return f"{rest if rest == first else f'{rest}, first layer {first}'}, limit {plain(cap.max_c)} °C: {cap.why}"
+
+
+def write_feed(found: Tuned, length_mm: float, nozzle_c: float, said: Sequence[CautionOut]) -> str:
+    """The file that heats, feeds once, and switches off; nothing moves but filament."""
+    setup, held = found.setup, machine_limits(found, still=True)
+    job = Job(
+        name="Feed test, written by Ubrex",
+        moves=feed_test(length_mm),
+        heat=Heat(nozzle_c=nozzle_c),
+        manner=Manner(filament_mm=diameter_of(setup, found.values.get(Kind.DIAMETER))),
+        head=[
+            ("setup", setup_title(setup)),
+            ("nozzle", f"{plain(nozzle_c)} °C, limit {plain(held.nozzle.max_c)} °C: {held.nozzle.why}"),
+            ("feeds", f"{plain(length_mm)} mm at {plain(FEED_SPEED_MM_S)} mm/s, once"),
+        ],
+        cautions=[f"{row.lead} {row.text}" for row in said],
+        still=True,
+    )
+    return write_gcode(job, limits=held, dialect=Dialect(relative_feed=setup.toolhead.machine.relative_feed))
+
+
+def printing_cautions(setup: Setup) -> list[CautionOut]:
+    """What can hurt when a piece is printed on this setup."""
+    hazards = [Hazard.HEAT, Hazard.FIRE, Hazard.FUMES, Hazard.PINCH, Hazard.BLADES]
+    if {"filled", "abrasive"} & set(setup.filament.flags):
+        hazards.append(Hazard.FIBRE_DUST)
+    if setup.surface is not None and setup.surface.kind == "glass":
+        hazards.append(Hazard.GLASS)
+    return [CautionOut(lead=row.lead, text=row.text) for row in map(caution, hazards)]
+
+
+def piece_out(
+    piece: Piece, found: Tuned, manner: Manner, places: Sequence[PlaceOut], remarks: Sequence[str]
+) -> PieceOut:
+    """A piece as a screen draws it."""
+    plan = piece.plan
+    density = found.setup.filament.density_g_cm3 or family(found.setup.filament.family).density_g_cm3 or 1.24
+    machine = found.setup.toolhead.machine
+    minutes = piece.minutes(machine.acceleration_mm_s2 or USUAL_ACCELERATION_MM_S2)
+    return PieceOut(
+        name=piece.name,
+        outlines=[
+            OutlineOut(points=[PointOut(x=x, y=y) for x, y in outline.points], bold=outline.bold)
+            for outline in plan.outlines
+        ],
+        places=list(places),
+        width_mm=plan.width_mm,
+        depth_mm=plan.depth_mm,
+        height_mm=plan.height_mm,
+        size=f"{plan.width_mm:.0f} x {plan.depth_mm:.0f} x {plain(round(plan.height_mm, 2))} mm",
+        minutes=f"{minutes:.0f} min of printing, heating not counted" if minutes >= 1 else "under a minute of printing",
+        grams=f"{piece.grams(manner.filament_mm, density):.1f} g",
+        remarks=list(remarks),
+        bands=[
+            PieceBandOut(
+                text=plain(band.value),
+                from_mm=band.from_mm,
+                to_mm=band.to_mm,
+                settled=""
+                if band.settled_mm <= band.from_mm
+                else f"settled from {plain(round(band.settled_mm, 1))} mm up",
+            )
+            for band in piece.bands
+        ],
+        refused="",
+        field="",
+    )
+
+
+def no_piece(name: str, why: str, field: str) -> PieceOut:
+    """A piece that cannot be written, and why; ``field``: where to change that."""
+    return PieceOut(
+        name=name, outlines=[], places=[], width_mm=0, depth_mm=0, height_mm=0, size="", minutes="", grams="",
+        remarks=[], bands=[], refused=why, field=field,
+    )  # fmt: skip
+
+
+def layers_out(found: Gcode, volume: Volume) -> FileViewOut:
+    """A file layer by layer; of a very long one every other layer, every third, and so on."""
+    layers = found.layers()
+    every = 1 + int(found.extruding.sum()) // MOST_LINES
+    laid = found.extruding
+    shown = []
+    for z, begin, end in layers[::every]:
+        rows = [row for row in range(max(begin, 1), end) if laid[row]]
+        columns = [(found.x[row - 1], found.y[row - 1], found.x[row], found.y[row]) for row in rows]
+        shown.append(
+            LayerOut(z_mm=round(z, 3), lines=[round(100 * float(value)) for line in columns for value in line])
+        )
+    return FileViewOut(
+        width_mm=volume.width_mm,
+        depth_mm=volume.depth_mm,
+        left_mm=volume.left,
+        front_mm=volume.front,
+        layers=shown,
+        every=every,
+    )
+
+
+def layers_of_text(text: str, volume: Volume) -> FileViewOut:
+    """The drawing of a file from its text."""
+    return layers_out(read_gcode(text.splitlines(keepends=True)), volume)

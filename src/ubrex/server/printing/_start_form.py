@@ -1,0 +1,165 @@
+"""What the start forms of printed pieces share: fields filled in with what a setup has, and read within every limit."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Final
+
+from ubrex.core.chain import KINDS, Kind
+from ubrex.core.gcode import MachineLimits
+from ubrex.core.gcode.pieces import NARROWEST, WIDEST
+from ubrex.core.materials import Family, family
+from ubrex.core.quantity import Unit
+from ubrex.server.desk import TypedFields
+from ubrex.server.printing._pieces import machine_limits
+from ubrex.server.profile import Tuned
+from ubrex.server.views.base import OptionOut
+from ubrex.server.views.runs import StartFieldOut
+from ubrex.server.words.numbers import plain
+
+COLDEST_TRY_C: Final = 200.0
+"""Where the family says no temperature."""
+
+THINNEST_MM: Final = 0.05
+THICKEST: Final = 0.75
+"""Layers that a nozzle lays: from so many mm up to this share of its bore."""
+
+
+def field(name: str, label: str, unit: str, value: float | str, hint: str = "", when: str = "") -> StartFieldOut:
+    """A field to type into."""
+    shown = value if isinstance(value, str) else plain(round(value, 3))
+    return StartFieldOut(name=name, label=label, unit=unit, value=shown, hint=hint, options=[], when=when)
+
+
+def choice(
+    name: str, label: str, options: Mapping[str, str], value: str, hint: str = "", when: str = ""
+) -> StartFieldOut:
+    """A choice among a few."""
+    shown = [OptionOut(value=key, text=text) for key, text in options.items()]
+    return StartFieldOut(name=name, label=label, unit="", value=value, hint=hint, options=shown, when=when)
+
+
+@dataclass(frozen=True)
+class Offer:
+    """Fields filled in with what a setup has, or else with what is usual."""
+
+    found: Tuned
+
+    @property
+    def row(self) -> Family:
+        """The family of its filament."""
+        return family(self.found.setup.filament.family)
+
+    @property
+    def bore_mm(self) -> float:
+        """Bore of its nozzle."""
+        return self.found.setup.nozzle.bore_mm
+
+    def own(self, *kinds: Kind, usual: float) -> float:
+        """The first of these values that the setup has, or what is usual."""
+        return next((self.found.values[kind].number for kind in kinds if kind in self.found.values), usual)
+
+    def line_width(self) -> StartFieldOut:
+        """Width of the line."""
+        bore = self.bore_mm
+        width = self.own(Kind.LINE_WIDTH, usual=round(bore * 1.1, 2))
+        hint = f"{plain(NARROWEST * bore)} to {plain(WIDEST * bore)} for this bore"
+        return field("line_width", "Line width", "mm", width, hint)
+
+    def layer(self) -> StartFieldOut:
+        """Height of all layers but the first."""
+        return field("layer", "Layer", "mm", self.own(Kind.LAYER, usual=round(self.bore_mm / 2, 2)))
+
+    def first_layer(self, name: str = "first_layer") -> StartFieldOut:
+        """Height of the first layer."""
+        height = self.own(Kind.LAYER_FIRST, Kind.LAYER, usual=round(self.bore_mm / 2, 2))
+        return field(name, "First layer", "mm", height)
+
+    def nozzle(self, *kinds: Kind, name: str = "nozzle", label: str = "Nozzle") -> StartFieldOut:
+        """Temperature of the nozzle."""
+        return field(name, label, "°C", self.own(*kinds, usual=self.row.nozzle_low_c or COLDEST_TRY_C))
+
+    def bed(self, *kinds: Kind, name: str = "bed", label: str = "Bed") -> StartFieldOut:
+        """Temperature of the bed."""
+        usual = self.row.bed.low if self.row.bed else 0
+        return field(name, label, "°C", self.own(*kinds, usual=usual), "0: not heated")
+
+    def nozzles(self) -> list[StartFieldOut]:
+        """Temperatures of the nozzle: for the first layer, and for the others."""
+        first = self.nozzle(Kind.NOZZLE_FIRST, Kind.NOZZLE, name="first_nozzle", label="Nozzle, first layer")
+        return [first, self.nozzle(Kind.NOZZLE)]
+
+    def beds(self) -> list[StartFieldOut]:
+        """Temperatures of the bed: for the first layer, and for the others."""
+        first = self.bed(Kind.BED_FIRST, Kind.BED, name="first_bed", label="Bed, first layer")
+        return [first, self.bed(Kind.BED, Kind.BED_FIRST)]
+
+    def fan(self, hint: str = "") -> StartFieldOut:
+        """The fan."""
+        return field("fan", "Fan", "%", self.own(Kind.FAN, usual=self.row.fan.low if self.row.fan else 0), hint)
+
+    def flow(self) -> float:
+        """Flow [%]: foam begins at half."""
+        return round(self.own(Kind.FLOW, usual=50.0 if self.row.foaming else 100.0), 1)
+
+
+class StartReader:
+    """Numbers of a start form, judged against what a setup allows; ``still``: its size does not matter."""
+
+    def __init__(self, found: Tuned, typed: Mapping[str, str], fields: TypedFields, *, still: bool = False) -> None:
+        self.typed, self.fields = typed, fields
+        self.held: MachineLimits = machine_limits(found, still=still)
+        self.bore_mm = found.setup.nozzle.bore_mm
+
+    def number(self, name: str, what: str, low: float, high: float, why: str, unit: Unit = Unit.MM) -> float:
+        """A number between two bounds."""
+        return self.fields.number(name, self.typed.get(name, ""), what=what, low=low, high=high, why=why, unit=unit)
+
+    def value(self, name: str, what: str, kind: Kind) -> float:
+        """A value of a kind, within what is possible for it at all."""
+        row = KINDS[kind]
+        return self.number(name, what, row.low, row.high, row.why, row.unit)
+
+    def line_width(self) -> float:
+        """Width of the line [mm]."""
+        low, high = round(NARROWEST * self.bore_mm, 4), round(WIDEST * self.bore_mm, 4)
+        why = f"a bore of {plain(self.bore_mm)} mm lays lines of {plain(low)} to {plain(high)} mm"
+        return self.number("line_width", "Line width", low, high, why)
+
+    def layer(self, name: str, what: str) -> float:
+        """Height of a layer [mm]."""
+        high = round(THICKEST * self.bore_mm, 4)
+        why = f"a bore of {plain(self.bore_mm)} mm lays layers of {THINNEST_MM} to {plain(high)} mm"
+        return self.number(name, what, THINNEST_MM, high, why)
+
+    def nozzle(self, name: str, what: str) -> float:
+        """A temperature that the nozzle may have [°C]."""
+        cap = self.held.nozzle
+        why = f"fed from {plain(self.held.feeds_from_c)} °C on, and never above {plain(cap.max_c)} °C: {cap.why}"
+        return self.number(name, what, self.held.feeds_from_c, cap.max_c, why, Unit.CELSIUS)
+
+    def first_nozzle(self) -> float | None:
+        """Temperature that the nozzle has in the first layer [°C]; None where nobody was asked for one of its own."""
+        return self.nozzle("first_nozzle", "The nozzle in the first layer") if "first_nozzle" in self.typed else None
+
+    def bed(self) -> float | None:
+        """Temperature of the bed [°C]; None where it is not heated."""
+        return self._bed("bed", "The bed") or None
+
+    def first_bed(self) -> float | None:
+        """Temperature that the bed has in the first layer [°C]; None where nobody was asked for one of its own."""
+        return self._bed("first_bed", "The bed in the first layer") if "first_bed" in self.typed else None
+
+    def _bed(self, name: str, what: str) -> float:
+        cap = self.held.bed
+        why = f"never above {plain(cap.max_c)} °C: {cap.why}"
+        return self.number(name, what, 0, cap.max_c, why, Unit.CELSIUS)
+
+    def fan(self) -> float:
+        """The fan [%]."""
+        return self.number("fan", "The fan", 0, 100, "a fan turns at 0 to 100 %", Unit.PERCENT)
+
+    def wrong(self, *names: str) -> bool:
+        """Whether any of these fields needs another look."""
+        return any(self.fields.has(name) for name in names)

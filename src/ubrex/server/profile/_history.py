@@ -1,0 +1,316 @@
+"""History of a setup: its revisions, what differs between two of them, and going back."""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any, Final
+
+from ubrex.core.calibrate import TOLERANCE_PCT
+from ubrex.core.chain import KINDS, SHOWN_HERE, Kind, Origin, Standing
+from ubrex.core.quantity import Unit, decimal_text
+from ubrex.server.desk import Clash, Missing, Outdated, Work
+from ubrex.server.profile._changes import changes_out
+from ubrex.server.profile._exports import compared_lines, left_out, portable
+from ubrex.server.profile._tuned import tuned_of
+from ubrex.server.profile._values import (
+    NewValue,
+    evidence_of,
+    lock_toolhead,
+    row_of,
+    row_out,
+    select_values,
+    value_out,
+    write_values,
+)
+from ubrex.server.store.facts import ValueRow, fetch_changes
+from ubrex.server.store.records import Machine, Person, Print, Revision, RevisionValue, Setup, TunedValue
+from ubrex.server.views.profiles import (
+    BesideOut,
+    BesideRowOut,
+    DifferenceOut,
+    HistoryOut,
+    ImportLineOut,
+    NoteIn,
+    RestoreIn,
+    RevisionOut,
+)
+from ubrex.server.views.values import StripOut, ValueOut
+from ubrex.server.words.history import change_real, change_visible, revision_cause
+from ubrex.server.words.numbers import plus_minus, signed
+from ubrex.server.workshop import get_setup, places_of, setup_out, setup_title, usable_setup
+
+MOST_EVENTS: Final = 60
+"""Changes shown below the line at most."""
+
+MOST_REVISIONS: Final = 200
+"""Revisions a timeline is asked for at most."""
+
+
+def show_history(work: Work, setup_id: int, left: int | None, right: int | None) -> HistoryOut:
+    """Revisions of a setup and the difference between two: by default the newest and the one before."""
+    setup = get_setup(setup_id)
+    rows = list(_revisions(setup_id))
+    numbers = [row.number for row in rows]
+    right = right if right is not None else max(numbers, default=None)
+    left = left if left is not None else max((n for n in numbers if right is not None and n < right), default=right)
+    for number in (left, right):
+        if number is not None and number not in numbers:
+            raise Missing(f"This setup has no revision {number}.", number=number)
+    machine = setup.toolhead.machine
+    newest = max(numbers, default=0)
+    outcomes = _outcomes(rows, Print.select(Print.happened_at, Print.outcome).where(Print.setup == setup_id))
+    return HistoryOut(
+        setup=setup_out(setup),
+        revisions=[_revision(row, newest, outcomes.get(row.number, [])) for row in rows],
+        events=changes_out(fetch_changes(setup, MOST_EVENTS)),
+        left=left,
+        right=right,
+        differences=[] if left is None or right is None else _differences(work, setup_id, machine, left, right),
+        go_back_to=left if left is not None and left != newest else None,
+        go_back=[] if left is None or left == newest else _going_back(setup, left),
+    )
+
+
+def _going_back(setup: Setup, number: int) -> list[ImportLineOut]:
+    """What going back to a revision would write on a setup, and what may not be set there any more."""
+    then = _values_of(_revision_of(setup.id, number))
+    given = [portable(kind, row_of(value)) for kind, value in then.items()]
+    left = left_out(setup, given, ())
+    return [line for line in compared_lines(setup, given, left) if line.action != "same"]
+
+
+def show_beside(work: Work, setup_id: int, other_id: int) -> BesideOut:
+    """The values of two setups side by side: the same spool on two machines, or two spools on one."""
+    left, right = (tuned_of(get_setup(key)) for key in (setup_id, other_id))
+    rows = []
+    for kind in Kind:
+        pair = [found.values.get(kind) for found in (left, right)]
+        if pair == [None, None]:
+            continue
+        rows.append(
+            BesideRowOut(
+                kind=kind,
+                name=KINDS[kind].name,
+                left=None if pair[0] is None else row_out(pair[0], left.setup.toolhead.machine, work),
+                right=None if pair[1] is None else row_out(pair[1], right.setup.toolhead.machine, work),
+                said=_apart(kind, *pair),
+            )
+        )
+    return BesideOut(left=setup_title(left.setup), right=setup_title(right.setup), rows=rows)
+
+
+def _apart(kind: Kind, left: ValueRow | None, right: ValueRow | None) -> str:
+    """How far two values lie apart, and whether that is real."""
+    if left is None or right is None:
+        return "only here" if right is None else "only there"
+    if left.id == right.id:
+        return "the same value: it belongs to both"
+    if left.unit != right.unit:
+        return "kept in another form"
+    change = right.number - left.number
+    if change == 0:
+        return "the same number"
+    said = f"{signed(change, KINDS[kind].places)} there"
+    if left.half_width_95 is None or right.half_width_95 is None:
+        return said
+    return f"{said}. {change_real(abs(change) / math.hypot(left.half_width_95, right.half_width_95))}"
+
+
+def edit_note(work: Work, setup_id: int, number: int, version: int, form: NoteIn) -> RevisionOut:
+    """Change the note of a revision; its values never change."""
+    work.person()
+    revision = _revision_of(setup_id, number)
+    if revision.version != version:
+        raise Outdated("Somebody else changed this note meanwhile. Yours is still in the field; look at theirs first.")
+    Revision.update(note=form.note.strip(), version=version + 1).where(
+        Revision.id == revision.id, Revision.version == version
+    ).execute()
+    newest = max(row.number for row in _revisions(setup_id))
+    return _revision(_revision_of(setup_id, number), newest, [])
+
+
+def restore_revision(work: Work, setup_id: int, newest_seen: int, form: RestoreIn) -> HistoryOut:
+    """Go back to an earlier revision: what differs from now, and may still be set, is written anew, as the newest."""
+    setup = usable_setup(setup_id)
+    lock_toolhead(setup.toolhead_id)
+    newest = max((row.number for row in _revisions(setup_id)), default=0)
+    if newest != newest_seen:
+        raise Outdated(f"Revision {newest} was written since this was shown. Compare with it before you go back.")
+    then = _values_of(_revision_of(setup_id, form.number))
+    lines = _going_back(setup, form.number)
+    taken = {line.kind for line in lines if line.action != "leave"}
+    new = [
+        NewValue(
+            kind=kind,
+            number=source.number,
+            unit=Unit(source.unit),
+            half_width_95=source.half_width_95,
+            origin=Origin.RESTORED if Origin(source.origin) in SHOWN_HERE else Origin(source.origin),
+            run_id=source.run_id,
+            restored_from_id=source.id if Origin(source.origin) in SHOWN_HERE else None,
+            beside=source.beside,
+            note=source.note,
+        )
+        for kind, source in then.items()
+        if kind in taken
+    ]
+    if not new and lines:
+        raise Clash(f"Nothing of revision {form.number} may be set here any more: {lines[0].why}.", code="left_out")
+    if not new:
+        raise Clash(
+            f"Revision {form.number} has the values that are set now: there is nothing to go back to.", code="same"
+        )
+    write_values(work, setup, new, cause="restored", note=form.note.strip(), from_number=form.number, stay=then)
+    return show_history(work, setup_id, None, None)
+
+
+def _revisions(setup_id: int) -> Any:
+    return (
+        Revision.select(Revision, Person)
+        .join(Person)
+        .where(Revision.setup == setup_id)
+        .order_by(Revision.number.desc())
+        .limit(MOST_REVISIONS)
+    )
+
+
+def _revision_of(setup_id: int, number: int) -> Revision:
+    revision: Revision | None = _revisions(setup_id).where(Revision.number == number).first()
+    if revision is None:
+        raise Missing(f"This setup has no revision {number}.", number=number)
+    return revision
+
+
+def _values_of(revision: Revision) -> dict[Kind, TunedValue]:
+    rows = (
+        select_values()
+        .join(RevisionValue, on=(RevisionValue.value == TunedValue.id))
+        .where(RevisionValue.revision == revision.id)
+    )
+    found = {Kind(row.kind): row for row in rows}
+    return {kind: found[kind] for kind in Kind if kind in found}
+
+
+def _outcomes(rows: Sequence[Revision], prints: Iterable[Print]) -> dict[int, list[str]]:
+    """How real prints came out, by the revision they were printed under; ``rows`` are newest first."""
+    found: dict[int, list[str]] = defaultdict(list)
+    for one in prints:
+        under = next((row.number for row in rows if row.at <= one.happened_at), None)
+        if under is not None:
+            found[under].append(one.outcome)
+    return found
+
+
+def _revision(row: Revision, newest: int, outcomes: Sequence[str]) -> RevisionOut:
+    return RevisionOut(
+        number=row.number,
+        good=outcomes.count("good"),
+        bad=len(outcomes) - outcomes.count("good"),
+        version=row.version,
+        cause=revision_cause(row.cause, row.from_number),
+        person=row.person.name,
+        at=row.at,
+        note=row.note,
+        newest=row.number == newest,
+    )
+
+
+def _differences(work: Work, setup_id: int, machine: Machine, left: int, right: int) -> list[DifferenceOut]:
+    """Every value of either revision; what changed comes first, e-steps before all."""
+    before, after = (_values_of(_revision_of(setup_id, number)) for number in (left, right))
+    rows = [
+        _difference(work, machine, kind, before.get(kind), after.get(kind))
+        for kind in sorted(before.keys() | after.keys(), key=[Kind.E_STEPS, *Kind].index)
+    ]
+    return sorted(rows, key=lambda row: row.change == "" and row.left is not None and row.right is not None)
+
+
+def _difference(
+    work: Work, machine: Machine, kind: Kind, before: TunedValue | None, after: TunedValue | None
+) -> DifferenceOut:
+    shown_before, shown_after = (
+        None if value is None else value_out(evidence_of(value, machine), machine, work) for value in (before, after)
+    )
+    made = _Made(kind, shown_before, shown_after)
+    if before is None or after is None or shown_before is None or shown_after is None:
+        return made.row(change="new" if before is None else "not set")
+    if before.unit != after.unit:
+        return made.row(real_said="The machine keeps its setting in another form since: the two cannot be compared.")
+    change = after.number - before.number
+    if before.id == after.id:
+        return made.row()
+    spread = math.hypot(before.half_width_95 or 0, after.half_width_95 or 0)
+    measured = before.half_width_95 is not None and after.half_width_95 is not None
+    times = abs(change) / spread if measured else None
+    places = places_of(kind, machine)
+    if kind is not Kind.E_STEPS:
+        return made.row(
+            change=signed(change, places),
+            real=None if times is None else times > 1,
+            real_said=change_real(times),
+        )
+    relative_pct = 100 * abs(change) / before.number
+    visible = relative_pct > TOLERANCE_PCT
+    return made.row(
+        strip=_strip(shown_before, shown_after, machine),
+        change=signed(change, places),
+        real=None if times is None else times > 1,
+        real_said=change_real(times),
+        visible=visible,
+        visible_said=change_visible(relative_pct, visible=visible),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class _Made:
+    """One value in two revisions, to be told apart."""
+
+    kind: Kind
+    left: ValueOut | None
+    right: ValueOut | None
+
+    def row(
+        self,
+        *,
+        strip: StripOut | None = None,
+        change: str = "",
+        real: bool | None = None,
+        real_said: str = "",
+        visible: bool | None = None,
+        visible_said: str = "",
+    ) -> DifferenceOut:
+        """The row as a screen shows it."""
+        return DifferenceOut(
+            kind=self.kind,
+            name=KINDS[self.kind].name,
+            left=self.left,
+            right=self.right,
+            strip=strip,
+            change=change,
+            real=real,
+            real_sentence=real_said,
+            visible=visible,
+            visible_sentence=visible_said,
+        )
+
+
+def _strip(left: ValueOut, right: ValueOut, machine: Machine) -> StripOut:
+    """Both values on one scale; the band is what a print does not show, round the earlier one."""
+    tolerance = left.number * TOLERANCE_PCT / 100
+    said = f"{left.setting} {'' if left.half_width_95 is None else plus_minus(left.half_width_95)}"
+    return StripOut(
+        unit=left.unit,
+        places=machine.setting_places,
+        step=10**-machine.setting_places,
+        low=left.number - tolerance,
+        high=left.number + tolerance,
+        before_mean=left.number,
+        before_half_width=left.half_width_95,
+        mean=right.number,
+        half_width=right.half_width_95,
+        standing=Standing.FRESH,
+        sentence=f"Before {said}; now {decimal_text(right.number, machine.setting_places)}; the band is what a print hides.",
+    )

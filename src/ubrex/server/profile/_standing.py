@@ -1,0 +1,503 @@
+"""Where setups stand: facts from the store, judged by the core. One setup or all of them go the same way."""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+from functools import lru_cache
+from itertools import accumulate
+from typing import Final, TypeAlias
+
+from ubrex.core.chain import (
+    AGEING,
+    EFFECTS,
+    KINDS,
+    MAIN_KIND,
+    SHOWN_HERE,
+    STEPS,
+    AgeingLimits,
+    Change,
+    Danger,
+    Done,
+    Effect,
+    Heats,
+    Kind,
+    Next,
+    Origin,
+    Since,
+    Standing,
+    Step,
+    StepState,
+    asked_of,
+    next_step,
+    standing,
+    temperature_change,
+)
+from ubrex.core.materials import Limit, family, strictest
+from ubrex.core.quantity import Verdict
+from ubrex.server.profile._limits import heat_limits
+from ubrex.server.profile._tuned import Tuned, dangers_of
+from ubrex.server.store.facts import DoneRow, FactRows, KeptRow, PrintsRow, ReadBackRow, ValueRow, WrittenRow, fetch
+from ubrex.server.store.records import Setup
+from ubrex.server.workshop import scope_keys, unit_of_setting
+
+DAY_S: Final = 86400.0
+
+CAN_RUN: Final = frozenset({Step.E_STEPS, Step.Z_OFFSET, Step.TEMPERATURE, Step.FLOW, Step.RETRACTION})
+"""Steps whose calibration exists; the others take a typed value."""
+
+_OPTIONAL: Final = frozenset({Step.LEVEL, Step.SEAM, Step.BED})
+"""Steps that stay out of sight until somebody says a value: not every machine and every person has one."""
+
+_FOLLOWED: Final[Mapping[str, Change]] = {
+    Kind.E_STEPS: Change.E_STEPS_CHANGED,
+    Kind.FLOW: Change.FLOW_CHANGED,
+    Kind.Z_OFFSET: Change.Z_OFFSET_CHANGED,
+    Kind.LINE_WIDTH: Change.LINE_SHAPE,
+    Kind.LAYER: Change.LINE_SHAPE,
+}
+
+_EARLIER_TOO: Final = (*_FOLLOWED, Kind.NOZZLE)
+"""Kinds whose earlier values count: what moved between two of them, and what a rescaled one was rescaled from."""
+
+_WETNESS: Final = frozenset({Change.WET, Change.DRIED, Change.SPOOL_SAME, Change.COLOUR_OTHER, Change.FILAMENT_OTHER})
+"""Changes that count whenever they happened: what wet filament asks outlasts a measurement, and only these end it."""
+
+_Part: TypeAlias = tuple[str, int]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StepFacts:
+    """One step of one setup: its value, when that was last shown true, what was done since, and where it stands."""
+
+    standing: Standing
+    value: ValueRow | None
+    shown_at_s: float | None
+    asked: Done | None
+    since: Since
+    limits: AgeingLimits
+    verified: bool = True
+    run_open: int | None = None
+    effect: Effect | None = None
+    beyond: Limit | None = None
+    other_form: bool = False
+
+    def state(self, step: Step) -> StepState:
+        """The step as the core's choice of what is next sees it."""
+        return _state(
+            standing=self.standing,
+            verified=self.verified,
+            run_open=self.run_open is not None,
+            can_run=step in CAN_RUN,
+        )
+
+
+@lru_cache(maxsize=128)
+def _state(standing: Standing, verified: bool, run_open: bool, can_run: bool) -> StepState:
+    return StepState(standing=standing, verified=verified, run_open=run_open, can_run=can_run)
+
+
+@dataclass(frozen=True)
+class Standings(Tuned):
+    """A setup with everything that is known of where it stands."""
+
+    steps: Mapping[Step, StepFacts]
+    states: Mapping[Step, StepState]
+    """The steps as the core sees them."""
+    next: Next
+    beyond: Mapping[Kind, Limit]
+    """The limits that values are hotter than, of those that do not keep all that hold now."""
+    _given: Given
+
+    def done_at_s(self, change: Change) -> float | None:
+        """When this was last done to any part of the setup; None if it is not logged."""
+        log = self._given.log
+        moments = [log.last[part, change] for part in self._given.parts if (part, change) in log.last]
+        return max(moments, default=None)
+
+    @property
+    def typed_in(self) -> Mapping[int, bool]:
+        """Which values are ticked as typed into the slicing program."""
+        return self._given.log.rows.typed_in
+
+    @property
+    def kept(self) -> KeptRow | None:
+        """The newest run of the toolhead that kept its e-steps."""
+        return self._given.log.kept.get(self.setup.toolhead_id)
+
+    @property
+    def read_back(self) -> ReadBackRow | None:
+        """The newest read-back of its e-steps."""
+        return self._given.read_back
+
+    def with_change(self, change: Change, at_day: float, now: datetime) -> Standings:
+        """Where the setup would stand had this been done to it too: nothing is written."""
+        return judged(replace(self._given, extra=Done(change, at_day, _NOT_LOGGED)), now)
+
+
+_NOT_LOGGED: Final = 2**62
+"""Key of a change that is only thought of; newer than every logged one."""
+
+
+class _Log:
+    """Rows sorted by what they are about, so that each setup finds its own without looking at all."""
+
+    def __init__(self, rows: FactRows) -> None:
+        self.rows = rows
+        self.last: dict[tuple[_Part, str], float] = {}
+        self.done: dict[_Part, dict[Step, list[Done]]] = defaultdict(lambda: defaultdict(list))
+        self.wetness: dict[_Part, list[Done]] = defaultdict(list)
+        for row in sorted(rows.done, key=lambda row: (row.at_s, row.id), reverse=True):
+            part = _part_of(row)
+            self.last[part, row.kind] = row.at_s
+            done = Done(Change(row.kind), row.at_s / DAY_S, row.id)
+            for step in EFFECTS[done.change]:
+                self.done[part][step].append(done)
+            if done.change in _WETNESS:
+                self.wetness[part].append(done)
+        self.prints: dict[int, list[_Prints]] = defaultdict(list)
+        for print_row in rows.prints:
+            self.prints[print_row.machine_id].append(_Prints(print_row))
+        self.kept = {row.toolhead_id: row for row in rows.kept}
+        self.read_backs = {row.value_id: row for row in rows.read_backs}
+        self.open_runs: dict[int, dict[str, int]] = defaultdict(dict)
+        for (setup_id, step_name), run_id in rows.open_runs.items():
+            self.open_runs[setup_id][step_name] = run_id
+        self.limits = {
+            step: replace(usual, days=rows.limits[step.value]) if step.value in rows.limits else usual
+            for step, usual in AGEING.items()
+        }
+        self.untold = {
+            (step, at): StepFacts(
+                standing=at, value=None, shown_at_s=None, asked=None, since=_NOTHING, limits=self.limits[step]
+            )
+            for step in STEPS
+            for at in (Standing.NEVER, Standing.NOT_ON_MACHINE)
+        }
+        self._caps: dict[tuple[Heats, int, int | None, float], Limit | None] = {}
+        self._dangers: dict[int, tuple[Danger, ...]] = {}
+
+    def worn(self, setup: Setup) -> _Worn:
+        """What was printed on the machine of a setup."""
+        return _Worn(self.prints.get(setup.toolhead.machine_id, ()), setup.nozzle_id, setup.surface_id)
+
+    def cap(self, setup: Setup, kind: Kind, heats: Heats, checked: ValueRow | None) -> Limit | None:
+        """The strictest limit of a temperature; setups with the same parts share it."""
+        key = (heats, setup.toolhead_id, setup.surface_id, 0.0 if checked is None else checked.number)
+        if key not in self._caps:
+            self._caps[key] = strictest(heat_limits(setup, kind, checked))
+        return self._caps[key]
+
+    def dangers(self, setup: Setup) -> tuple[Danger, ...]:
+        """What holds everything that heats; setups on the same toolhead share it."""
+        found = self._dangers.get(setup.toolhead_id)
+        if found is None:
+            found = self._dangers[setup.toolhead_id] = dangers_of(setup)
+        return found
+
+
+def _part_of(row: DoneRow) -> _Part:
+    if row.machine_id is not None:
+        return "machine", row.machine_id
+    if row.nozzle_id is not None:
+        return "nozzle", row.nozzle_id
+    if row.surface_id is not None:
+        return "surface", row.surface_id
+    if row.filament_id is not None:
+        return "filament", row.filament_id
+    return "setup", row.setup_id or 0
+
+
+class _Prints:
+    """Prints alike in everything but time and size, newest first: sums up to any moment are looked up, not added again."""
+
+    def __init__(self, row: PrintsRow) -> None:
+        self.nozzle_id, self.surface_id, self.abrasive = row.nozzle_id, row.surface_id, row.abrasive
+        self.ages = [-at_s for at_s in row.at_s]
+        self.hours = list(accumulate(row.hours, initial=0.0))
+        self.grams = list(accumulate(row.grams, initial=0.0))
+
+
+@dataclass(frozen=True, slots=True)
+class _Worn:
+    """What was printed on a machine, as one nozzle and one surface see it."""
+
+    prints: Sequence[_Prints]
+    nozzle_id: int
+    surface_id: int | None
+
+    def since(self, moment_s: float, days: float) -> Since:
+        """What happened since a moment."""
+        hours, count, plain_g, abrasive_g = 0.0, 0, 0.0, 0.0
+        for alike in self.prints:
+            place = bisect_left(alike.ages, -moment_s)
+            hours += alike.hours[place]
+            if alike.surface_id == self.surface_id:
+                count += place
+            if alike.nozzle_id == self.nozzle_id and alike.abrasive:
+                abrasive_g += alike.grams[place]
+            elif alike.nozzle_id == self.nozzle_id:
+                plain_g += alike.grams[place]
+        return Since(days=days, hours=hours, prints=count, plain_g=plain_g, abrasive_g=abrasive_g)
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """The facts on one setup, whatever the time; ``extra``: a change that is only thought of."""
+
+    setup: Setup
+    newest: Mapping[Kind, ValueRow]
+    written: Sequence[WrittenRow]
+    followed: Mapping[Step, Sequence[Done]]
+    parts: tuple[_Part, ...]
+    log: _Log
+    worn: _Worn
+    open_runs: Mapping[str, int]
+    lacks: frozenset[str]
+    extra: Done | None = None
+
+    @property
+    def read_back(self) -> ReadBackRow | None:
+        """The newest read-back of its e-steps."""
+        esteps = self.newest.get(Kind.E_STEPS)
+        return None if esteps is None else self.log.read_backs.get(esteps.id)
+
+
+def standing_of(setup: Setup, now: datetime) -> Standings:
+    """Where one setup stands."""
+    return judged(facts_of([setup])[0], now)
+
+
+def standings_of(setups: Sequence[Setup], now: datetime) -> list[Standings]:
+    """Where each of these setups stands."""
+    return [judged(given, now) for given in facts_of(setups)]
+
+
+def facts_of(setups: Sequence[Setup]) -> list[Given]:
+    """Everything that the standing of each of these setups rests on; the caller holds a connection."""
+    keys = [tuple(scope_keys(setup).values()) for setup in setups]
+    rows = fetch(setups, sorted({key for one in keys for key in one}), _EARLIER_TOO)
+    newest: dict[str, list[ValueRow]] = defaultdict(list)
+    for value in rows.values:
+        newest[value.scope].append(value)
+    written: dict[str, list[WrittenRow]] = defaultdict(list)
+    for row in sorted(rows.written, reverse=True):
+        written[row.scope].append(row)
+    log = _Log(rows)
+    return [_given(setup, one, newest, written, log) for setup, one in zip(setups, keys, strict=True)]
+
+
+def _given(
+    setup: Setup,
+    keys: Sequence[str],
+    newest: Mapping[str, Sequence[ValueRow]],
+    written: Mapping[str, Sequence[WrittenRow]],
+    log: _Log,
+) -> Given:
+    ours = [row for key in keys for row in written.get(key, ())]
+    return Given(
+        setup=setup,
+        newest={Kind(value.kind): value for key in keys for value in newest.get(key, ())},
+        written=ours,
+        followed=_followed(ours, setup),
+        parts=(
+            ("machine", setup.toolhead.machine_id),
+            ("nozzle", setup.nozzle_id),
+            ("surface", setup.surface_id or 0),
+            ("filament", setup.filament_id),
+            ("setup", setup.id or 0),
+        ),
+        log=log,
+        worn=log.worn(setup),
+        open_runs=log.open_runs.get(setup.id, {}),
+        lacks=frozenset(setup.toolhead.machine.lacks),
+    )
+
+
+_HEATED: Final = tuple((kind, what.heats) for kind, what in KINDS.items() if what.heats is not None)
+
+
+def _beyond(given: Given) -> dict[Kind, Limit]:
+    """Limits that temperatures are beyond: one that was within all of them may not be after a heat check or another head."""
+    checked = given.newest.get(Kind.HEAT_BIAS)
+    found = {}
+    for kind, heats in _HEATED:
+        value = given.newest.get(kind)
+        limit = None if value is None else given.log.cap(given.setup, kind, heats, checked)
+        if value is not None and limit is not None and value.number > limit.max_c:
+            found[kind] = limit
+    return found
+
+
+def _followed(written: Iterable[WrittenRow], setup: Setup) -> dict[Step, list[Done]]:
+    """Changes that follow from values written one after the other, by step; of each kind the newest comes first."""
+    found: dict[Step, list[Done]] = {}
+    newer: dict[str, WrittenRow] = {}
+    for value in written:
+        after = newer.get(value.kind)
+        newer[value.kind] = value
+        if after is None or (after.number, after.unit) == (value.number, value.unit):
+            continue
+        change = _FOLLOWED.get(value.kind)
+        if value.kind == Kind.NOZZLE:
+            foaming = family(setup.filament.family).foaming
+            change = temperature_change(value.number, after.number, foaming=foaming)
+        if change is not None:
+            done = Done(change, after.at_s / DAY_S, -after.id)
+            for step in EFFECTS[change]:
+                found.setdefault(step, []).append(done)
+    return found
+
+
+def judged(given: Given, now: datetime) -> Standings:
+    """Where a setup stands by what is given, at a time."""
+    now_s, newest = now.timestamp(), given.newest
+    wetness = [done for part in given.parts if part in given.log.wetness for done in given.log.wetness[part]]
+    if given.extra is not None and given.extra.change in _WETNESS:
+        wetness.append(given.extra)
+    if not any(done.change is Change.WET for done in wetness):
+        wetness = []
+    beyond = _beyond(given)
+    step_beyond: dict[Step, Limit] = {}
+    for hot, limit in beyond.items():
+        step_beyond.setdefault(KINDS[hot].step, limit)
+    steps: dict[Step, StepFacts] = {}
+    for step in STEPS:
+        kind = MAIN_KIND.get(step)
+        main = None if kind is None else newest.get(kind)
+        if main is None and not wetness and step is not Step.SAFETY:
+            if step not in _OPTIONAL or step in given.lacks:
+                steps[step] = _untold(step, given)
+            continue
+        facts = _step(step, main, given.followed.get(step, ()), wetness, given, step_beyond.get(step), now_s)
+        if main is None and step in _OPTIONAL and facts.standing is Standing.NEVER:
+            continue
+        steps[step] = facts
+    states = {step: facts.state(step) for step, facts in steps.items()}
+    chosen = next_step(states, held=given.log.dangers(given.setup))
+    return Standings(given.setup, newest, steps, states, chosen, beyond, given)
+
+
+def _untold(step: Step, given: Given) -> StepFacts:
+    """A step that nobody ever said or measured anything of: most of them, and alike on all setups but for an open run."""
+    at = Standing.NOT_ON_MACHINE if step in given.lacks else Standing.NEVER
+    facts = given.log.untold[step, at]
+    open_run = given.open_runs.get(step)
+    return facts if open_run is None else replace(facts, run_open=open_run)
+
+
+def _done_since(
+    step: Step, since_day: float, followed: Sequence[Done], wetness: Sequence[Done], given: Given
+) -> list[Done]:
+    """What was done to any part after a day; and where filament got wet, whatever was said of wet and dry."""
+    found = [done for done in wetness if done.at_day <= since_day]
+    for part in given.parts:
+        rows = given.log.done.get(part)
+        if rows is None:
+            continue
+        for done in rows.get(step, ()):
+            if done.at_day <= since_day:
+                break
+            found.append(done)
+    found += [done for done in followed if done.at_day > since_day]
+    # Wet and dry count for every step, whatever they ask of it.
+    found += [done for done in wetness if done.at_day > since_day and step not in EFFECTS[done.change]]
+    if given.extra is not None and step in EFFECTS[given.extra.change]:
+        found.append(given.extra)
+    return found
+
+
+def _step(
+    step: Step,
+    value: ValueRow | None,
+    followed: Sequence[Done],
+    wetness: Sequence[Done],
+    given: Given,
+    beyond: Limit | None,
+    now_s: float,
+) -> StepFacts:
+    log = given.log
+    shown_at_s = _shown_at(value, given.written)
+    if step is Step.SAFETY:
+        shown_at_s = log.rows.safe_at.get(given.setup.toolhead.machine_id)
+    origin = None if value is None else Origin(value.origin)
+    if step is Step.SAFETY and shown_at_s is not None:
+        origin = Origin.MEASURED
+    out = value is not None and value.action == "keep" and value.verdict == Verdict.APPLY
+    # A value that was written after its machine may have lost it was entered again then.
+    read_at_s = None if value is None else value.at_s
+    if step is Step.E_STEPS and value is not None:
+        kept = confirmation(value, log.kept.get(given.setup.toolhead_id))
+        if kept is not None:
+            shown_at_s, out = kept.at_s, kept.verdict == Verdict.APPLY
+        if given.read_back is not None and given.read_back.matches:
+            read_at_s = max(value.at_s, given.read_back.at_s)
+    shown_day = None if shown_at_s is None else shown_at_s / DAY_S
+    done: Sequence[Done] = wetness
+    if origin is not None:
+        done = _done_since(step, -1e9 if shown_day is None else shown_day, followed, wetness, given)
+    asked = None
+    if done:
+        read_day = None if read_at_s is None else read_at_s / DAY_S
+        asked = asked_of(step, done, shown_true_at=shown_day, read_back_at=read_day)
+    effect = None if asked is None else EFFECTS[asked.change][step]
+    since = _NOTHING if shown_at_s is None else given.worn.since(shown_at_s, (now_s - shown_at_s) / DAY_S)
+    other_form = (
+        step is Step.E_STEPS and value is not None and value.unit != unit_of_setting(given.setup.toolhead.machine).value
+    )
+    return StepFacts(
+        standing=standing(
+            origin=origin,
+            since=since,
+            limits=log.limits[step],
+            asked=effect,
+            out=out,
+            beyond_limit=beyond is not None,
+            other_form=other_form,
+            on_machine=step not in given.lacks,
+        ),
+        value=value,
+        shown_at_s=shown_at_s,
+        asked=asked,
+        since=since,
+        limits=log.limits[step],
+        verified=step is not Step.E_STEPS or value is None or _verified(value, given, effect),
+        run_open=given.open_runs.get(step),
+        effect=effect,
+        beyond=beyond,
+        other_form=other_form,
+    )
+
+
+_NOTHING: Final = Since(days=0.0)
+
+
+def confirmation(value: ValueRow, kept: KeptRow | None) -> KeptRow | None:
+    """The run that read this value on the machine after it was written, and kept it; None if none did."""
+    return kept if kept is not None and kept.at_s > value.at_s and kept.current == value.number else None
+
+
+def _verified(value: ValueRow, given: Given, effect: Effect | None) -> bool:
+    """Whether the machine is known to hold its e-steps: read there when measured or typed, or read back since."""
+    if effect is Effect.RE_ENTER:
+        return False
+    if Origin(value.origin) not in SHOWN_HERE or value.action == "keep":
+        return True
+    if confirmation(value, given.log.kept.get(given.setup.toolhead_id)) is not None:
+        return True
+    return given.read_back is not None and given.read_back.matches
+
+
+def _shown_at(value: ValueRow | WrittenRow | None, written: Sequence[WrittenRow]) -> float | None:
+    """When a value was last shown true; one that was rescaled is as old as what it was rescaled from."""
+    while value is not None and value.carried_from is not None:
+        source = next((row for row in written if row.id == value.carried_from), None)
+        if source is None:
+            break
+        value = source
+    if value is None:
+        return None
+    return value.at_s if value.run_ended_s is None else value.run_ended_s

@@ -1,1 +1,0 @@
-"""Use cases: one function for each thing a person does. Each takes a ``Work`` and runs inside one transaction."""

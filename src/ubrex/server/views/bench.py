@@ -1,0 +1,212 @@
+"""The wire: the bench, and what a change makes of it."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from ubrex.core.chain import Change, Danger, Grade, Kind, NextReason, Part, Purpose, Standing, Step
+from ubrex.core.materials import Liner
+from ubrex.server.views.base import CautionOut, Note, Schema
+from ubrex.server.views.runs import RunLineOut
+from ubrex.server.views.values import StripOut, ValueOut
+from ubrex.server.views.workshop import SetupOut
+
+
+class StepOut(Schema):
+    """One of the nine rows of the chain. ``can_run``: it is measured here; otherwise it takes typed values."""
+
+    step: Step
+    name: str
+    number: int
+    standing: Standing
+    standing_word: str
+    cause: str
+    unverified: bool
+    value: ValueOut | None
+    strip: StripOut | None
+    is_next: bool
+    next_sentence: str
+    rests_on: str
+    minutes: int
+    grams: float
+    can_run: bool
+    care: list[str]
+    open_run_id: int | None
+
+
+class ChangeIn(Schema):
+    kind: Change
+    note: Note = ""
+    happened_at: datetime | None = None
+
+
+class ChangeKindOut(Schema):
+    """Work that can be logged, on which part, and what it makes of the chain in general."""
+
+    kind: Change
+    name: str
+    part: Part
+    part_name: str
+    consequence: str
+
+
+class StepMoveOut(Schema):
+    """What becomes of one step, and why."""
+
+    step: Step
+    name: str
+    was: str
+    becomes: str
+    why: str
+
+
+class ConsequenceOut(Schema):
+    setup_id: int
+    setup: str
+    moves: list[StepMoveOut]
+
+
+class PreviewOut(Schema):
+    """What logging a change will make of each setup that shares the part."""
+
+    kind: Change
+    consequence: str
+    setups: list[ConsequenceOut]
+
+
+class ChangeOut(Schema):
+    id: int
+    kind: Change
+    name: str
+    note: str
+    happened_at: datetime
+    person: str
+    withdrawn: bool
+
+
+class CribLineOut(Schema):
+    """A number for the slicing program: the value, or what is usual while there is none."""
+
+    kind: Kind
+    name: str
+    value: ValueOut | None
+    text: str
+    unit_text: str
+    half_width_text: str
+    usual: str
+    remark: str
+    standing: Standing
+    standing_word: str
+    typed_in: bool
+
+
+class GoodForOut(Schema):
+    """Whether a setup is good enough for a kind of part, and what is missing."""
+
+    purpose: Purpose
+    name: str
+    good: bool
+    why: str
+    chosen: bool
+
+
+class PlanLineOut(Schema):
+    step: Step
+    name: str
+    minutes: int
+    grams: float
+
+
+class PlanOut(Schema):
+    """What still asks for something, and what all of it takes."""
+
+    lines: list[PlanLineOut]
+    total: str
+
+
+class DangerOut(Schema):
+    danger: Danger
+    sentence: str
+
+
+class NextOut(Schema):
+    """The one next step; ``step`` is None when nothing can be measured now."""
+
+    step: Step | None
+    row: Step | None
+    reason: NextReason
+    sentence: str
+    rests_on: str
+
+
+class SafetyOut(Schema):
+    """The card that comes before everything that heats, as it was filled in last."""
+
+    standing: Standing
+    standing_word: str
+    cause: str
+    runaway: Grade
+    liner: Liner
+    note: str
+
+
+class BeforeOut(Schema):
+    """A card that comes before the numbers: mechanics, filament. ``good``: nothing is to be done."""
+
+    key: Literal["mechanics", "filament"]
+    said: str
+    why: str
+    good: bool
+
+
+class WaitingOut(Schema):
+    """What has to pass before something can go on; ``until``: when it is over, where that is known."""
+
+    sentence: str
+    until: datetime | None = None
+
+
+class SetupNoteIn(Schema):
+    text: Note
+
+
+class SetupNoteOut(Schema):
+    """What a person wanted to remember of a setup."""
+
+    text: str
+    person: str
+    at: datetime
+
+
+class LastRevisionOut(Schema):
+    """The newest revision of a setup."""
+
+    number: int
+    cause: str
+    person: str
+    at: datetime
+
+
+class BenchOut(Schema):
+    setup: SetupOut
+    safety: SafetyOut
+    before: list[BeforeOut]
+    next: NextOut
+    dangers: list[DangerOut]
+    crib: list[CribLineOut]
+    good_for: list[GoodForOut]
+    steps: list[StepOut]
+    plan: PlanOut
+    waiting: list[WaitingOut]
+    recent: list[RunLineOut]
+    changes: list[ChangeOut]
+    notes: list[SetupNoteOut]
+    last_revision: LastRevisionOut | None
+
+
+class PreflightOut(Schema):
+    """The card before a print: eight ticks."""
+
+    setup: SetupOut
+    ticks: list[CautionOut]

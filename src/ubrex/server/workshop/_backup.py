@@ -1,0 +1,140 @@
+"""The whole workshop in one file anybody can open: a zip of JSON, one file a table, with the schema it was made under."""
+
+from __future__ import annotations
+
+import base64
+import json
+import tempfile
+import uuid
+import zipfile
+from datetime import datetime
+from pathlib import Path
+from typing import Any, Final
+
+from peewee import PeeweeException, fn
+
+from ubrex.core.errors import UbrexError
+from ubrex.server.desk import FieldProblem, Refused, Work
+from ubrex.server.store.database import applied_migrations, database
+from ubrex.server.store.records import WORKSHOP_TABLES, Record, Workshop
+from ubrex.server.views.workshop import WorkshopOut
+from ubrex.server.workshop._setups import show_workshop
+
+FORMAT: Final = "ubrex-backup/1"
+BATCH: Final = 1000
+
+LARGEST_UNPACKED: Final = 2_000_000_000
+"""Size [bytes] past which a file is no workshop, but meant to fill a disk."""
+
+
+class UnusableBackup(UbrexError, ValueError):
+    """The file is no backup this version can put back, or the workshop is not empty."""
+
+    code = "unusable_backup"
+
+
+def write_backup(work: Work, path: Path, *, applied: list[str]) -> int:
+    """Write all tables to ``path``; how many rows. ``applied``: names of the migrations the tables were made by.
+
+    The file appears only when it is complete.
+    """
+    rows = 0
+    unfinished = path.with_name(path.name + ".part")
+    with zipfile.ZipFile(unfinished, "w", zipfile.ZIP_DEFLATED) as file:
+        head = {"format": FORMAT, "migrations": applied, "written_at": work.now.isoformat()}
+        file.writestr("backup.json", json.dumps(head, indent=1))
+        for table in existing_tables():
+            found = list(table.select(*_existing_fields(table)).order_by(table._meta.primary_key).dicts())
+            rows += len(found)
+            file.writestr(f"{table._meta.table_name}.json", json.dumps(found, default=_plain, indent=0))
+    unfinished.replace(path)
+    return rows
+
+
+def backup_bytes(work: Work) -> bytes:
+    """A backup to be downloaded."""
+    with tempfile.TemporaryDirectory(prefix="ubrex-backup-") as folder:
+        path = Path(folder) / "workshop.zip"
+        write_backup(work, path, applied=applied_migrations())
+        return path.read_bytes()
+
+
+def restore_bytes(work: Work, content: bytes) -> WorkshopOut:
+    """Put an uploaded backup into an empty workshop."""
+    with tempfile.TemporaryDirectory(prefix="ubrex-restore-") as folder:
+        path = Path(folder) / "the file"
+        path.write_bytes(content)
+        try:
+            read_backup(work, path, applied=applied_migrations())
+        except UnusableBackup as error:
+            raise Refused(FieldProblem("file", "unusable_backup", str(error))) from error
+    return show_workshop(work)
+
+
+def existing_tables() -> list[type[Record]]:
+    """Tables of a workshop that this database has; an older one may lack some."""
+    return [table for table in WORKSHOP_TABLES if table.table_exists()]
+
+
+def _existing_fields(table: type[Record]) -> list[Any]:
+    """Fields of a table that this database has; an older one may lack some."""
+    there = {column.name for column in database.get_columns(table._meta.table_name)}
+    return [field for field in table._meta.sorted_fields if field.column_name in there]
+
+
+def read_backup(_work: Work, path: Path, *, applied: list[str]) -> int:
+    """Put a backup back into an empty workshop; how many rows.
+
+    Raises
+    ------
+    UnusableBackup
+        If the file is none, is newer than this version, or the workshop holds something already.
+    """
+    if Workshop.select().exists():
+        raise UnusableBackup("This workshop is not empty. Restore into a new one: choose another --data folder.")
+    try:
+        with zipfile.ZipFile(path) as file:
+            if sum(part.file_size for part in file.infolist()) > LARGEST_UNPACKED:
+                raise UnusableBackup(f"{path.name} unpacks to more than any workshop holds.")
+            head = json.loads(file.read("backup.json"))
+            _check(head, applied)
+            return sum(_restore_table(table, file) for table in WORKSHOP_TABLES)
+    except (OSError, zipfile.BadZipFile, KeyError, ValueError, TypeError, AttributeError, PeeweeException) as error:
+        if isinstance(error, UnusableBackup):
+            raise
+        raise UnusableBackup(f"{path.name} is not a backup of Ubrex, or it is damaged.") from error
+
+
+def _check(head: dict[str, Any], applied: list[str]) -> None:
+    if head.get("format") != FORMAT:
+        raise UnusableBackup("This file is not a backup that this version of Ubrex can read.")
+    if set(head["migrations"]) - set(applied):
+        raise UnusableBackup("This backup was made by a newer Ubrex. Update first, then restore.")
+
+
+def _restore_table(table: type[Record], file: zipfile.ZipFile) -> int:
+    name = f"{table._meta.table_name}.json"
+    if name not in file.namelist():
+        return 0
+    rows = [{key: _typed(table, key, value) for key, value in row.items()} for row in json.loads(file.read(name))]
+    for start in range(0, len(rows), BATCH):
+        table.insert_many(rows[start : start + BATCH]).execute()
+    if rows and "id" in rows[0] and isinstance(rows[0]["id"], int):
+        sequence = f"pg_get_serial_sequence('{table._meta.table_name}', 'id')"
+        database.execute_sql(f"SELECT setval({sequence}, %s)", (table.select(fn.MAX(table.id)).scalar(),))
+    return len(rows)
+
+
+def _plain(value: object) -> str:
+    if isinstance(value, bytes | memoryview):
+        return base64.b64encode(value).decode()
+    return value.isoformat() if isinstance(value, datetime) else str(value)
+
+
+def _typed(table: type[Record], key: str, value: Any) -> Any:
+    field = table._meta.combined[key]
+    if value is not None and field.field_type == "TIMESTAMPTZ":
+        return datetime.fromisoformat(value)
+    if value is not None and field.field_type == "BLOB":
+        return base64.b64decode(value, validate=True)
+    return uuid.UUID(value) if value is not None and field.field_type == "UUID" else value

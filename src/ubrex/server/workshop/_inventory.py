@@ -1,0 +1,414 @@
+"""What stands in the workshop: machines with their parts, filaments with their spools, tools, and the air they stand in."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from datetime import datetime
+from typing import Any, Final
+
+from ubrex.core.chain import Change, Grade, Kind
+from ubrex.core.materials import Liner, family
+from ubrex.core.quantity import Unit, decimal_text
+from ubrex.server.desk import Clash, FieldProblem, Outdated, TypedFields, Work, find
+from ubrex.server.store.facts import OnSpoolRow, fetch_on_spools
+from ubrex.server.store.records import (
+    Entered,
+    Filament,
+    Hotend,
+    LoggedChange,
+    Machine,
+    Nozzle,
+    Person,
+    Record,
+    RoomReading,
+    Setup,
+    Spool,
+    SpoolEntry,
+    Surface,
+    Toolhead,
+    TunedValue,
+)
+from ubrex.server.views.base import OptionOut
+from ubrex.server.views.records import (
+    FilamentOut,
+    FilamentsOut,
+    FormFieldOut,
+    FormOut,
+    MachineOut,
+    PartOut,
+    RecordIn,
+    RecordKind,
+    SpoolEntryIn,
+    SpoolEntryOut,
+    SpoolOut,
+)
+from ubrex.server.views.workshop import RoomIn, RoomOut
+from ubrex.server.words.inventory import ENTRIES, entry_said, label_said, left_said, machine_said
+from ubrex.server.words.numbers import ago, day, plain, unit_text
+from ubrex.server.words.profile import window_said
+from ubrex.server.workshop._forms import FORMS, FormField, RecordForm, form_values, read_form
+from ubrex.server.workshop._instruments import all_instruments
+from ubrex.server.workshop._setups import nozzle_text, setup_title, setups_in_use, strands_of, surface_detail
+
+RESERVE_G: Final = 10.0
+"""A weighed spool may hold so much more [g] than it was sold with: makers wind generously."""
+
+_PARENTS: Final[dict[str, type[Record]]] = {"machine": Machine, "toolhead": Toolhead, "filament": Filament}
+
+
+def show_form(_work: Work, kind: RecordKind, record_id: int | None) -> FormOut:
+    """The form of a record, empty or filled."""
+    form = FORMS[kind]
+    record = None if record_id is None else find(form.model, record_id, form.noun)
+    values = form_values(form, record)
+    return FormOut(
+        kind=kind,
+        noun=form.noun,
+        id=record_id,
+        version=1 if record is None else record.version,
+        retired=record is not None and getattr(record, "retired_at", None) is not None,
+        can_retire=record is not None and "retired_at" in form.model._meta.fields,
+        fields=[
+            FormFieldOut(
+                name=row.name,
+                label=row.label,
+                kind=row.kind,
+                unit=_unit_of(row),
+                hint=row.hint,
+                group=row.group,
+                options=[OptionOut(value=value, text=text) for value, text in row.options.items()],
+                value=values[row.name],
+            )
+            for row in form.fields
+        ],
+    )
+
+
+def _unit_of(row: FormField) -> str:
+    """The unit beside a field; where the label says it, none."""
+    return "" if row.unit is None or "," in row.label else unit_text(row.unit.value)
+
+
+def add_record(work: Work, kind: RecordKind, typed: RecordIn) -> FormOut:
+    """Add a record."""
+    work.person()
+    form = FORMS[kind]
+    values = _judged(form, kind, typed, record=None)
+    if kind is RecordKind.HOTEND:
+        machine = find(Machine, typed.parent_id or 0, "machine")
+        hotend = Hotend.create(**values)
+        Toolhead.create(machine=machine, hotend=hotend)
+        return show_form(work, kind, hotend.id)
+    if form.parent is not None:
+        values[form.parent] = find(_PARENTS[form.parent], typed.parent_id or 0, form.parent)
+    return show_form(work, kind, form.model.create(**values).id)
+
+
+def edit_record(work: Work, kind: RecordKind, record_id: int, version: int, typed: RecordIn) -> FormOut:
+    """Change a record; what is known of it changes in every setup that has it."""
+    work.person()
+    form = FORMS[kind]
+    record = find(form.model, record_id, form.noun)
+    if record.version != version:
+        raise Outdated(
+            f"Somebody changed this {form.noun} while you were at it. What you typed is still here; look again."
+        )
+    values = _judged(form, kind, typed, record=record)
+    changed = form.model.update(**values, version=form.model.version + 1).where(
+        form.model.id == record_id, form.model.version == version
+    )
+    if not changed.execute():
+        raise Outdated(f"Somebody changed this {form.noun} at the same moment. Look again.")
+    _mark_setups(kind, record_id)
+    return show_form(work, kind, record_id)
+
+
+def retire_record(work: Work, kind: RecordKind, record_id: int, version: int) -> FormOut:
+    """Take a record out of use. What refers to it stays, so nothing is ever deleted."""
+    work.person()
+    form = FORMS[kind]
+    record = find(form.model, record_id, form.noun)
+    if "retired_at" not in form.model._meta.fields:
+        raise Clash(f"A {form.noun} is retired with its machine.", code="not_retired_alone")
+    if record.version != version:
+        raise Outdated(f"Somebody changed this {form.noun} since you opened it. Look again before you retire it.")
+    using = [setup_title(row) for row in setups_in_use() if _uses(row, kind, record_id)]
+    if using:
+        raise Clash(
+            f"Still in use: {'; '.join(using[:3])}{' and more' if len(using) > 3 else ''}. "
+            "Take those setups out of use first.",
+            code="in_use",
+        )
+    form.model.update(retired_at=work.now, version=form.model.version + 1).where(form.model.id == record_id).execute()
+    return show_form(work, kind, record_id)
+
+
+def _judged(form: RecordForm, kind: RecordKind, typed: RecordIn, *, record: Entered | None) -> dict[str, Any]:
+    fields = TypedFields()
+    values = read_form(form, typed.values, fields)
+    name = values.get("name")
+    if name and not fields.has("name") and "name" in form.model._meta.fields:
+        model: Any = form.model
+        same = model.select().where(model.name == name)
+        if kind in {RecordKind.SURFACE, RecordKind.SPOOL} and form.parent is not None:
+            parent = typed.parent_id if record is None else getattr(record, f"{form.parent}_id")
+            same = same.where(getattr(model, form.parent) == parent)
+        if record is not None:
+            same = same.where(model.id != record.id)
+        if kind is not RecordKind.HOTEND and same.exists():
+            fields.add(FieldProblem("name", "taken", f"There is another {form.noun} named {name}."))
+    if kind is RecordKind.FILAMENT and record is not None and not fields.has("diameter_mm"):
+        _judge_strand(record.id, values["diameter_mm"], fields)
+    fields.refuse_if_any()
+    return values
+
+
+def _judge_strand(filament_id: int, stated_mm: float, fields: TypedFields) -> None:
+    """Refuse another strand for a filament whose diameter is on record: files would push it two or three times as fast."""
+    known = (
+        TunedValue.select(TunedValue.number)
+        .where(TunedValue.kind == Kind.DIAMETER.value, TunedValue.filament == filament_id)
+        .order_by(TunedValue.id.desc())
+        .first()
+    )
+    low, high = strands_of(stated_mm)
+    if known is not None and not low <= known.number <= high:
+        said = f"{plain(known.number)} mm is on record for it: add filament of {plain(stated_mm)} mm as another one."
+        fields.add(FieldProblem("diameter_mm", "other_strand", said))
+
+
+def _uses(setup: Setup, kind: RecordKind, record_id: int) -> bool:
+    ids = {
+        "machine": setup.toolhead.machine_id,
+        "hotend": setup.toolhead.hotend_id,
+        "nozzle": setup.nozzle_id,
+        "surface": setup.surface_id,
+        "filament": setup.filament_id,
+        "spool": setup.spool_id,
+    }
+    return ids.get(kind) == record_id
+
+
+def _mark_setups(kind: RecordKind, record_id: int) -> None:
+    """Let whoever has a form of a setup open see that something in it changed."""
+    ids = [row.id for row in setups_in_use() if _uses(row, kind, record_id)]
+    Setup.update(version=Setup.version + 1).where(Setup.id.in_(ids)).execute()
+
+
+def list_machines(_work: Work) -> list[MachineOut]:
+    """Machines with their hotends, nozzles and surfaces."""
+    hotends: dict[int, list[PartOut]] = defaultdict(list)
+    nozzles: dict[int, list[PartOut]] = defaultdict(list)
+    heads: dict[int, int] = {}
+    for head in Toolhead.select(Toolhead, Hotend).join(Hotend).order_by(Toolhead.id):
+        heads[head.id] = head.machine_id
+        hotends[head.machine_id].append(
+            PartOut(kind=RecordKind.HOTEND, id=head.hotend_id, parent_id=head.id, name=head.hotend.name,
+                    detail=_hotend_said(head.hotend), retired=False)
+        )  # fmt: skip
+    for row in Nozzle.select().order_by(Nozzle.bore_mm, Nozzle.id):
+        if row.toolhead_id in heads:
+            nozzles[heads[row.toolhead_id]].append(
+                PartOut(kind=RecordKind.NOZZLE, id=row.id, parent_id=row.toolhead_id, name=nozzle_text(row),
+                        detail="", retired=row.retired_at is not None)
+            )  # fmt: skip
+    surfaces: dict[int, list[PartOut]] = defaultdict(list)
+    for surface in Surface.select().order_by(Surface.name):
+        surfaces[surface.machine_id].append(
+            PartOut(
+                kind=RecordKind.SURFACE,
+                id=surface.id,
+                parent_id=surface.machine_id,
+                name=surface.name,
+                detail=surface_detail(surface),
+                retired=surface.retired_at is not None,
+            )
+        )
+    return [
+        MachineOut(
+            id=row.id,
+            name=row.name,
+            detail=machine_said(row.kinematics, row.enclosure, row.feed_path, row.tube_mm, row.bed_max_c),
+            runaway=Grade(row.runaway),
+            lacks=row.lacks,
+            retired=row.retired_at is not None,
+            hotends=hotends[row.id],
+            nozzles=nozzles[row.id],
+            surfaces=surfaces[row.id],
+        )
+        for row in Machine.select().order_by(Machine.name)
+    ]
+
+
+def _hotend_said(hotend: Hotend) -> str:
+    liner = {
+        Liner.LINED.value: "liner in the hot zone",
+        Liner.ABOVE.value: "liner above the hot zone",
+        Liner.ALL_METAL.value: "no liner",
+        Liner.UNKNOWN.value: "liner: nobody knows",
+    }[hotend.liner]
+    return liner + ("" if hotend.max_c is None else f", never above {plain(hotend.max_c)} °C")
+
+
+def list_tools(work: Work) -> list[PartOut]:
+    """Measuring tools in use."""
+    return [
+        PartOut(kind=RecordKind.INSTRUMENT, id=row.id, parent_id=None, name=row.name,
+                detail=", ".join(filter(None, [row.kind.value, row.detail, row.zero_checked or ""])), retired=False)
+        for row in all_instruments(work)
+    ]  # fmt: skip
+
+
+def list_filaments(work: Work) -> list[FilamentOut]:
+    """Filaments with their spools, and what was found on each."""
+    entries: dict[int, list[SpoolEntry]] = defaultdict(list)
+    for entry in (
+        SpoolEntry.select(SpoolEntry, Person).join(Person).order_by(SpoolEntry.at.desc(), SpoolEntry.id.desc())
+    ):
+        entries[entry.spool_id].append(entry)
+    spools: dict[int, list[SpoolOut]] = defaultdict(list)
+    rows = list(Spool.select().order_by(Spool.name))
+    held = fetch_on_spools([spool.id for spool in rows])
+    for spool in rows:
+        spools[spool.filament_id].append(_spool(spool, held[spool.id], entries[spool.id], work))
+    return [_filament(row, spools[row.id]) for row in Filament.select().order_by(Filament.name)]
+
+
+def _filament(row: Filament, spools: list[SpoolOut]) -> FilamentOut:
+    kin = family(row.family)
+    return FilamentOut(
+        id=row.id,
+        name=row.name,
+        maker=row.maker,
+        family=kin.name,
+        colour=row.colour,
+        label=label_said(row.label) or f"{window_said(kin.nozzle, '°C')} usual",
+        from_label=bool(row.label),
+        bed=f"{plain(row.bed_low_c)}–{plain(row.bed_high_c)} °C"
+        if row.bed_low_c is not None and row.bed_high_c is not None
+        else f"{window_said(kin.bed, '°C')} usual",
+        dry=_dry_said(row),
+        flags=", ".join([*row.flags, *([f"{row.hardness}"] if row.hardness else [])]),
+        notes=kin.notes,
+        retired=row.retired_at is not None,
+        spools=spools,
+    )
+
+
+def _dry_said(row: Filament) -> str:
+    if row.dry_c is not None and row.dry_h is not None:
+        return f"{plain(row.dry_c)} °C for {plain(row.dry_h)} h, on the label"
+    kin = family(row.family)
+    if kin.dry_c is None or kin.dry_h is None:
+        return "as the label says"
+    always = ", new and sealed too" if kin.dry_always else ""
+    return f"{window_said(kin.dry_c, '°C')} for {window_said(kin.dry_h, 'h')} usual{always}"
+
+
+def _spool(spool: Spool, held: OnSpoolRow, entries: list[SpoolEntry], work: Work) -> SpoolOut:
+    dried = next((entry for entry in entries if entry.kind == "dried"), None)
+    printed = "" if held.printed_g == 0 else f", {decimal_text(held.printed_g, 0)} g printed since"
+    return SpoolOut(
+        id=spool.id,
+        name=spool.name,
+        left=f"{left_said(held.left_g, held.printed_g)} left of {decimal_text(spool.full_g, 0)} g{printed}",
+        dried="never dried" if dried is None else f"dried {ago((work.now - dried.at).total_seconds() / 86400)}",
+        stored=spool.stored,
+        retired=spool.retired_at is not None,
+        entries=[
+            SpoolEntryOut(
+                kind=entry.kind,
+                sentence=entry_said(entry.kind, entry.number, entry.second),
+                note=entry.note,
+                on=day(entry.at),
+                person=entry.person.name,
+            )
+            for entry in entries[:8]
+        ],
+    )
+
+
+def add_spool_entry(work: Work, spool_id: int, form: SpoolEntryIn) -> FilamentsOut:
+    """Write down what was found on a spool: weighed, dried, its diameter, a wet test."""
+    person = work.person()
+    spool = find(Spool, spool_id, "spool")
+    what = ENTRIES[form.kind]
+    fields = TypedFields()
+    number = fields.number(
+        "number", form.number, what=what.number, low=what.low, high=what.high, why=what.why, unit=what.unit
+    )
+    second = None
+    if what.second:
+        second = fields.number(
+            "second", form.second, what=what.second, low=what.second_low, high=what.second_high, why=what.second_why,
+            unit=what.second_unit,
+        )  # fmt: skip
+    at = form.at or work.now
+    if at > work.now:
+        fields.add(FieldProblem("at", "in_future", "That lies in the future: when was it?"))
+    if form.kind == "weighed" and number > spool.full_g + RESERVE_G and not fields.has("number"):
+        said = (
+            f"{plain(number)} g is more than this spool holds when full, {plain(spool.full_g)} g. "
+            "Was the empty spool weighed with it?"
+        )
+        fields.add(FieldProblem("number", "heavier_than_full", said))
+    fields.refuse_if_any()
+    SpoolEntry.create(
+        spool=spool, kind=form.kind, number=number, second=second, note=form.note.strip(), at=at, person=person,
+        logged_at=work.now,
+    )  # fmt: skip
+    _log_wetness(work, spool, form, number, at)
+    return FilamentsOut(filaments=list_filaments(work))
+
+
+def _log_wetness(work: Work, spool: Spool, form: SpoolEntryIn, number: float, at: datetime) -> None:
+    """What a spool's log says of wet and dry counts for every setup of its filament."""
+    change = None
+    if form.kind == "dried":
+        change = Change.DRIED
+    elif form.kind == "wet_test" and number > 0:
+        change = Change.WET
+    if change is not None:
+        LoggedChange.create(
+            filament=spool.filament_id,
+            kind=change.value,
+            note=f"Spool {spool.name}. {form.note.strip()}".strip(),
+            happened_at=at,
+            person=work.person(),
+            logged_at=work.now,
+        )
+
+
+def show_room(work: Work) -> RoomOut:
+    """The air as it was read last."""
+    row = RoomReading.select(RoomReading, Person).join(Person).order_by(RoomReading.id.desc()).first()
+    if row is None:
+        return RoomOut(sentence="Nobody has read the room yet.", temperature="", humidity="", draught=False)
+    damp = "" if row.humidity_pct is None else f", {decimal_text(row.humidity_pct, 0)} % damp"
+    draughty = ", in a draught" if row.draught else ""
+    when = ago((work.now - row.at).total_seconds() / 86400)
+    return RoomOut(
+        sentence=f"{decimal_text(row.temperature_c, 0)} °C{damp}{draughty}; {when}, {row.person.name}",
+        temperature=plain(row.temperature_c),
+        humidity="" if row.humidity_pct is None else plain(row.humidity_pct),
+        draught=row.draught,
+    )
+
+
+def read_room(work: Work, form: RoomIn) -> RoomOut:
+    """Write down the air the machines stand in; °F may be typed."""
+    person = work.person()
+    fields = TypedFields()
+    temperature = fields.number(
+        "temperature", form.temperature, what="The room", low=-20, high=60, why="people stand in it", unit=Unit.CELSIUS
+    )
+    humidity = None
+    if form.humidity.strip():
+        humidity = fields.number(
+            "humidity", form.humidity, what="Humidity", low=0, high=100, why="air holds 0 to 100 %", unit=Unit.PERCENT
+        )
+    fields.refuse_if_any()
+    RoomReading.create(
+        temperature_c=temperature, humidity_pct=humidity, draught=form.draught, at=work.now, person=person
+    )
+    return show_room(work)

@@ -1,0 +1,164 @@
+"""Real prints, the counters they move, and the limits after which something is worth a look."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Final
+
+from peewee import JOIN
+
+from ubrex.core.chain import AGEING, WEAR, Change, Step, Wearing
+from ubrex.core.quantity import decimal_text
+from ubrex.server.desk import FieldProblem, Missing, TypedFields, Work
+from ubrex.server.store.facts import fetch_wear
+from ubrex.server.store.records import AgeingLimit, LoggedChange, PartLimit, Print, Setup, Withdrawal
+from ubrex.server.views.records import CounterOut, CountersOut, LimitIn, LimitOut, PrintIn
+from ubrex.server.words.numbers import plain
+from ubrex.server.words.standing import STEP_NAMES
+from ubrex.server.words.wear import ADVICE, WEAR_NAMES
+from ubrex.server.workshop._setups import get_setup, usable_setup
+
+_MEASURES: Final = {Wearing.NOZZLE: "plain", Wearing.NOZZLE_ABRASIVE: "abrasive", Wearing.PLATE: "prints"}
+
+_ABRASIVE: Final = frozenset({"abrasive", "filled", "glitter"})
+"""Flags of filaments that open a bore."""
+
+_COUNTERS: Final = [
+    (part.value, _MEASURES.get(part, "hours"), [c.value for c in row.resets]) for part, row in WEAR.items()
+]
+
+
+def log_print(work: Work, setup_id: int, form: PrintIn) -> CountersOut:
+    """Write down a real print; counters and ageing follow."""
+    person = work.person()
+    setup = usable_setup(setup_id)
+    fields = TypedFields()
+    what = fields.text("what", form.what, what="What was printed")
+    hours = fields.number("hours", form.hours, what="The time", low=0.01, high=1000, why="prints take up to 1000 h")
+    grams = fields.number("grams", form.grams, what="The filament", low=0.1, high=20000, why="spools hold up to 20 kg")
+    happened_at = form.happened_at or work.now
+    if happened_at > work.now:
+        fields.add(FieldProblem("happened_at", "in_future", "That lies in the future: when was it?"))
+    fields.refuse_if_any()
+    Print.create(
+        setup=setup,
+        machine=setup.toolhead.machine_id,
+        nozzle=setup.nozzle_id,
+        surface=setup.surface_id,
+        spool=None if _spool_came_after(setup, happened_at) else setup.spool_id,
+        abrasive=not _ABRASIVE.isdisjoint(setup.filament.flags),
+        what=what,
+        hours=hours,
+        grams=grams,
+        outcome=form.outcome,
+        note=form.note.strip(),
+        happened_at=happened_at,
+        person=person,
+        logged_at=work.now,
+    )
+    return CountersOut(counters=_counters(setup))
+
+
+def _spool_came_after(setup: Setup, at: datetime) -> bool:
+    """Whether another spool of its filament was put on later: which one was on then, nobody wrote down."""
+    return (
+        LoggedChange.select()
+        .join(Withdrawal, JOIN.LEFT_OUTER, on=(Withdrawal.change == LoggedChange.id))
+        .where(
+            LoggedChange.filament == setup.filament_id,
+            LoggedChange.kind == Change.SPOOL_SAME.value,
+            LoggedChange.happened_at > at,
+            Withdrawal.change.is_null(),
+        )
+        .exists()
+    )
+
+
+def show_counters(_work: Work, setup_id: int) -> CountersOut:
+    """The counters of a setup's parts."""
+    return CountersOut(counters=_counters(get_setup(setup_id)))
+
+
+def _counters(setup: Setup) -> list[CounterOut]:
+    """How much each part was used since it was last seen to; only what has something to count."""
+    used = fetch_wear(setup, _COUNTERS)
+    changed = {row.part: row.amount for row in PartLimit.select()}
+    found = []
+    for part, row in WEAR.items():
+        amount, limit = used[part.value], changed.get(part.value, row.amount)
+        if amount == 0:
+            continue
+        found.append(
+            CounterOut(
+                part=part,
+                name=WEAR_NAMES[part],
+                amount=f"{decimal_text(amount, 0)} {row.unit}",
+                limit=f"{decimal_text(limit, 0)} {row.unit}",
+                due=amount >= limit,
+                advice=ADVICE[part],
+            )
+        )
+    return found
+
+
+def list_limits(_work: Work) -> list[LimitOut]:
+    """After how many days a value, and after how much use a part, is worth a look."""
+    days = {row.step: row.days for row in AgeingLimit.select()}
+    amounts = {row.part: row.amount for row in PartLimit.select()}
+    steps = [
+        LimitOut(
+            key=step.value,
+            name=STEP_NAMES[step],
+            value=plain(days.get(step.value, limits.days)),
+            unit="days",
+            usual=plain(limits.days),
+        )
+        for step, limits in AGEING.items()
+    ]
+    parts = [
+        LimitOut(
+            key=part.value,
+            name=WEAR_NAMES[part],
+            value=plain(amounts.get(part.value, row.amount)),
+            unit=row.unit,
+            usual=plain(row.amount),
+        )
+        for part, row in WEAR.items()
+    ]
+    return steps + parts
+
+
+def set_limit(work: Work, key: str, form: LimitIn) -> list[LimitOut]:
+    """Change after how much something is worth a look."""
+    person = work.person()
+    fields = TypedFields()
+    if key in {step.value for step in Step}:
+        why = "look again after 1 to 3650 days"
+        days = fields.number("value", form.value, what="The limit", low=1, high=3650, why=why)
+        fields.refuse_if_any()
+        AgeingLimit.insert(step=key, days=days, person=person, at=work.now).on_conflict(
+            conflict_target=[AgeingLimit.step],
+            update={
+                AgeingLimit.days: days,
+                AgeingLimit.person: person,
+                AgeingLimit.at: work.now,
+                AgeingLimit.version: AgeingLimit.version + 1,
+            },
+        ).execute()
+    elif key in {part.value for part in Wearing}:
+        amount = fields.number(
+            "value", form.value, what="The limit", low=1, high=1_000_000, why="nothing lasts a million of anything"
+        )
+        fields.refuse_if_any()
+        PartLimit.insert(part=key, amount=amount, person=person, at=work.now).on_conflict(
+            conflict_target=[PartLimit.part],
+            update={
+                PartLimit.amount: amount,
+                PartLimit.person: person,
+                PartLimit.at: work.now,
+                PartLimit.version: PartLimit.version + 1,
+            },
+        ).execute()
+    else:
+        raise Missing(f"Nothing called {key} has a limit.")
+    return list_limits(work)
