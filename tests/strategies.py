@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from hypothesis import strategies as st
 
-from ubrex.core.calibrate import EStepsSample, Method
+from ubrex.core.calibrate import EStepsMethod, EStepsSample
 from ubrex.core.quantity import Tool
 
 lengths = st.floats(min_value=85.0, max_value=115.0).map(lambda value: round(value, 2))
@@ -21,4 +21,4 @@ tools = st.builds(
 def open_air_samples(draw: st.DrawFn) -> EStepsSample:
     """Samples of 1 to 8 cut lengths of 100 mm."""
     readings = draw(st.lists(lengths, min_size=1, max_size=8))
-    return EStepsSample(method=Method.OPEN_AIR, commanded_mm=100.0, readings=tuple(readings), tool=draw(tools))
+    return EStepsSample(method=EStepsMethod.OPEN_AIR, commanded_mm=100.0, readings=tuple(readings), tool=draw(tools))

@@ -26,7 +26,7 @@ from playwright.sync_api import Browser
 
 from ubrex.benchmark_towers import rating_keys, tower_evaluation, towers_written
 from ubrex.browser import chromium
-from ubrex.core.calibrate import EStepsSample, Method, evaluate_esteps
+from ubrex.core.calibrate import EStepsMethod, EStepsSample, evaluate_esteps
 from ubrex.core.gcode import (
     Dialect,
     Go,
@@ -304,7 +304,7 @@ def _evaluation() -> None:
     """The rule against the plain arithmetic of its mean and interval on the same numbers."""
     readings = (98.4, 98.1, 98.6, 98.3, 98.5)
     tool = Tool(resolution=0.01, max_permissible_error=0.03)
-    sample = EStepsSample(method=Method.OPEN_AIR, commanded_mm=100.0, readings=readings, tool=tool)
+    sample = EStepsSample(method=EStepsMethod.OPEN_AIR, commanded_mm=100.0, readings=readings, tool=tool)
 
     def plain() -> float:
         mean = statistics.fmean(readings)

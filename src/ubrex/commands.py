@@ -101,8 +101,8 @@ def _reset(path: Path) -> None:
 
 
 def _calc(options: Namespace) -> int:
-    from ubrex.server.calc.calc import calc
-    from ubrex.server.calc.calc_types import UnusableInput
+    from ubrex.server.calc import calc
+    from ubrex.server.calibrations import UnusableInput
 
     try:
         print(calc(options.rule, sys.stdin.read()))

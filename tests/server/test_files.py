@@ -90,7 +90,7 @@ def test_a_setting_is_given_its_meaning_once_and_its_value_is_read_from_a_file(s
     assert (flow["is_number"], flow["kind"]) == (True, None)
     form = {"program": found["program"], "values": [{"name": "flow", "value": flow["value"], "kind": "flow"}]}
     assert sized.post(f"/setups/{sized.setup_id}/file-values", form).status_code == 201
-    line = next(row for row in sized.get(f"/setups/{sized.setup_id}/bench")["crib"] if row["kind"] == "flow")
+    line = next(row for row in sized.get(f"/setups/{sized.setup_id}/bench")["tonight"] if row["kind"] == "flow")
     assert (line["text"], line["standing"], line["value"]["provenance"]["origin"]) == (
         "100.0",
         "assumed",

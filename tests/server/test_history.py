@@ -49,7 +49,7 @@ def test_what_may_not_be_set_any_more_is_left_alone_when_going_back(ines: Person
     assert "keeps it in mm per turn" in told["e_steps"][1]
     back = ines.post(f"/setups/{ines.setup_id}/restorations", {"number": 2}, version=newest)
     assert back.status_code == 201
-    crib = {row["kind"]: row["text"] for row in ines.get(f"/setups/{ines.setup_id}/bench")["crib"]}
+    crib = {row["kind"]: row["text"] for row in ines.get(f"/setups/{ines.setup_id}/bench")["tonight"]}
     assert (crib["fan"], crib["nozzle"]) == ("100", "205")
     again = ines.post(f"/setups/{ines.setup_id}/restorations", {"number": 2}, version=newest + 1)
     assert (again.status_code, again.json()["code"]) == (409, "left_out")

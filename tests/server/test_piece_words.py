@@ -32,7 +32,7 @@ LAYER = evaluate_first_layer(
         screws_mm=((0, 0), (160, 0), (80, 160)), pitch_mm=0.7, tool=TOOL,
     )
 ).figures  # fmt: skip
-OF_FEED = {Reason.IRREGULAR_FEED, Reason.MICROSTEP_OR_GEAR_RATIO}
+OF_FEED = {EStepsReason.IRREGULAR_FEED, EStepsReason.MICROSTEP_OR_GEAR_RATIO}
 
 
 def assert_said(text: str) -> None:

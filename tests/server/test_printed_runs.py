@@ -102,7 +102,7 @@ def test_a_box_is_seen_written_measured_and_applied(sized: Person) -> None:
     answer = sized.decide(run, "apply")
     assert answer.status_code == 201, answer.text
     bench = sized.get(f"/setups/{sized.setup_id}/bench")
-    flow = next(line for line in bench["crib"] if line["kind"] == "flow")
+    flow = next(line for line in bench["tonight"] if line["kind"] == "flow")
     assert (flow["text"], flow["standing"]) == ("92.9", "fresh")
     assert answer.json()["verify"] == "92.9"
 
@@ -261,7 +261,7 @@ def test_filament_is_measured_two_ways_and_a_new_diameter_leaves_what_comes_out_
     assert run["readings"][2]["number"] == pytest.approx(1.702)
     assert run["result"]["verdict"] == "apply"
     assert sized.decide(run, "apply").status_code == 201
-    crib = {line["kind"]: line["text"] for line in sized.get(f"/setups/{sized.setup_id}/bench")["crib"]}
+    crib = {line["kind"]: line["text"] for line in sized.get(f"/setups/{sized.setup_id}/bench")["tonight"]}
     assert crib["diameter"] == "1.700"
     assert crib["flow"] == "92.5"
 

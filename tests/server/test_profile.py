@@ -36,7 +36,7 @@ def rows(ines: Person, setup_id: int = 0) -> dict[str, Any]:
 
 def crib(ines: Person, setup_id: int = 0) -> dict[str, Any]:
     """Tonight's numbers by their kind."""
-    return {row["kind"]: row for row in bench(ines, setup_id)["crib"]}
+    return {row["kind"]: row for row in bench(ines, setup_id)["tonight"]}
 
 
 def log(ines: Person, kind: str, setup_id: int = 0) -> None:
@@ -56,7 +56,7 @@ def test_an_empty_setup_shows_nine_rows_and_what_is_usual(ines: Person) -> None:
     assert [row["standing"] for row in shown["steps"]] == ["never"] * 9
     assert [row["number"] for row in shown["steps"]] == list(range(1, 10))
     assert (shown["next"]["step"], shown["next"]["reason"]) == ("e_steps", "never_measured")
-    usual = {row["kind"]: row["usual"] for row in shown["crib"]}
+    usual = {row["kind"]: row["usual"] for row in shown["tonight"]}
     assert usual["nozzle"] == f"190–220{NBSP}°C usual for PLA"
     assert not any(row["good"] for row in shown["good_for"])
 

@@ -64,7 +64,7 @@ def test_what_is_in_use_may_be_kept_when_retraction_is_not_the_lever(labelled: P
     refused = labelled.decide(run, "apply")
     assert refused.status_code == 409, refused.text
     assert labelled.decide(run, "keep").status_code == 201
-    crib = labelled.get(f"/setups/{labelled.setup_id}/bench")["crib"]
+    crib = labelled.get(f"/setups/{labelled.setup_id}/bench")["tonight"]
     assert next(row for row in crib if row["kind"] == "retraction")["text"] == "5.00"
 
 

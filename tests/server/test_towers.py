@@ -402,7 +402,7 @@ def test_strings_can_be_counted_and_speeds_compared(labelled: Person) -> None:
     assert run["result"]["can_apply"]
     assert labelled.decide(run, "apply").status_code == 201
     bench = labelled.get(f"/setups/{labelled.setup_id}/bench")
-    line = next(row for row in bench["crib"] if row["kind"] == "retraction_speed")
+    line = next(row for row in bench["tonight"] if row["kind"] == "retraction_speed")
     assert line["text"] == run["result"]["proposal"]
 
 
@@ -445,7 +445,7 @@ def test_foam_is_measured_to_its_peak_and_gives_temperature_and_flow(labelled: P
     decided = labelled.decide(run, "apply")
     assert decided.status_code == 201
     bench = labelled.get(f"/setups/{labelled.setup_id}/bench")
-    crib = {row["kind"]: row["text"] for row in bench["crib"]}
+    crib = {row["kind"]: row["text"] for row in bench["tonight"]}
     assert crib["nozzle"] == run["result"]["proposal"]
     (flow,) = decided.json()["decision"]["beside"]
     assert (flow["kind"], flow["setting"]) == ("flow", crib["flow"])

@@ -7,7 +7,7 @@ from itertools import pairwise
 
 import pytest
 
-from ubrex.core.calibrate import EStepsFigures, EStepsResult, Limit, Method
+from ubrex.core.calibrate import EStepsFigures, EStepsMethod, EStepsResult, Limit
 from ubrex.core.chain import Change, Effect, NextReason, Standing, Step
 from ubrex.core.materials import FeedHeat, HeatLimit
 from ubrex.core.quantity import Reason, Verdict
@@ -26,14 +26,14 @@ FIGURES = EStepsFigures(
 
 
 OF_WALLS = {
-    Reason.LINE_SPACING_NEEDED, Reason.LINE_NARROWER_THAN_LAYER, Reason.WRONG_NUMBER_OF_LINES,
-    Reason.BEAD_NARROWER_THAN_LAYER, Reason.NO_RESPONSE, Reason.WALLS_READ_THICK, Reason.LINES_NOT_FUSED,
+    FlowReason.LINE_SPACING_NEEDED, FlowReason.LINE_NARROWER_THAN_LAYER, FlowReason.WRONG_NUMBER_OF_LINES,
+    FlowReason.BEAD_NARROWER_THAN_LAYER, FlowReason.NO_RESPONSE, FlowReason.WALLS_READ_THICK, FlowReason.LINES_NOT_FUSED,
 }  # fmt: skip
 
 OF_TOWERS = {
-    Reason.BEST_BAND, Reason.WILL_DO, Reason.ALL_ALIKE, Reason.BEST_BEYOND, Reason.MUST_NOT_MET, Reason.TOO_FEW_BANDS,
-    Reason.NOTHING_RATED, Reason.NO_BAND_LEFT, Reason.NOT_THE_LEVER, Reason.BEYOND_CAP, Reason.STARVED, Reason.FINER,
-    Reason.LONGER, Reason.NO_FOAM,
+    TowerReason.BEST_BAND, TowerReason.WILL_DO, TowerReason.ALL_ALIKE, TowerReason.BEST_BEYOND, TowerReason.MUST_NOT_MET, TowerReason.TOO_FEW_BANDS,
+    TowerReason.NOTHING_RATED, TowerReason.NO_BAND_LEFT, TowerReason.NOT_THE_LEVER, TowerReason.BEYOND_CAP, TowerReason.STARVED, TowerReason.FINER,
+    TowerReason.LONGER, TowerReason.NO_FOAM,
 }  # fmt: skip
 
 
@@ -41,7 +41,7 @@ OF_TOWERS = {
 def test_every_reason_of_a_tower_has_a_title_of_its_own(reason: Reason) -> None:
     """None of them falls through to the words for an empty tower, but that of an empty tower."""
     title = towers.tower_title(Verdict.KEEP, reason, "210")
-    assert (title == "Nothing rated yet") == (reason is Reason.NOTHING_RATED)
+    assert (title == "Nothing rated yet") == (reason is TowerReason.NOTHING_RATED)
 
 
 @pytest.mark.parametrize("reason", [reason for reason in Reason if reason not in OF_WALLS | OF_TOWERS])
@@ -63,7 +63,7 @@ def test_every_reason_for_a_next_step_has_a_sentence(reason: NextReason) -> None
 
 def test_every_method_standing_limit_and_way_of_keeping_has_words() -> None:
     """Closed lists in the core, complete words beside them."""
-    assert set(esteps.METHODS) == set(Method)
+    assert set(esteps.METHODS) == set(EStepsMethod)
     assert all(standing.standing_word(row) for row in Standing)
     assert set(changes.CHANGES) == set(Change)
     for kind in Change:

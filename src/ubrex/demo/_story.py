@@ -6,21 +6,18 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import Final, Literal
 
-from ubrex.core.calibrate import Method
+from ubrex.core.calibrate import EStepsMethod
 from ubrex.core.chain import Change, Grade, Kind, Purpose, Step
 from ubrex.core.materials import Liner
 from ubrex.core.quantity import ToolKind
 from ubrex.server import bench as benches
-from ubrex.server import profile
+from ubrex.server import profile, runs
 from ubrex.server.desk import Desk
 from ubrex.server.profile import check_safety, log_change, recorded_setting, tick_value, type_values
-from ubrex.server.runs import ratings as ratings_of
-from ubrex.server.runs import runs, starts
 from ubrex.server.views.bench import ChangeIn
 from ubrex.server.views.records import PrintIn, RecordIn, RecordKind, SpoolEntryIn
 from ubrex.server.views.runs import (
     DecisionIn,
-    EStepsStartIn,
     ReadingIn,
     RunEditIn,
     RunOut,
@@ -28,8 +25,8 @@ from ubrex.server.views.runs import (
     StrikeIn,
 )
 from ubrex.server.views.towers import RatingIn
-from ubrex.server.views.values import ReadBackIn, SafetyIn, TickIn, TypedValueIn, TypedValuesIn
-from ubrex.server.views.workshop import FirstSetupIn, InstrumentIn, PersonIn, RoomIn, SetupIn
+from ubrex.server.views.values import ReadBackIn, SafetyIn, TickIn, TypedValuesIn
+from ubrex.server.views.workshop import FirstSetupIn, PersonIn, RoomIn
 from ubrex.server.words.machine import Keeping
 from ubrex.server.workshop import (
     add_instrument,
@@ -45,53 +42,54 @@ from ubrex.server.workshop import (
     list_filaments,
     list_machines,
     list_picks,
+    list_setups,
     log_print,
     read_room,
     show_form,
 )
 
-HERON: Final = SetupIn(
-    machine="Heron",
-    feed_path="remote",
-    keeps_setting=Keeping.COMMAND_PAIR,
-    runaway=Grade.TESTED,
-    liner=Liner.LINED,
-    hotend_max="240",
-    bore="0.4",
-    surface="Smooth sheet",
-    filament="Fallow PLA oat",
-    family="pla",
-)
-KESTREL: Final = SetupIn(
-    machine="Kestrel",
-    feed_path="direct",
-    keeps_setting=Keeping.TURN_IN_FILE,
-    setting_places=3,
-    runaway=Grade.MAKER_SAYS,
-    liner=Liner.ALL_METAL,
-    hotend_max="285",
-    bore="0.4",
-    surface="Textured sheet",
-    filament="Tarn PETG smoke",
-    family="petg",
-)
-KESTREL_ASA: Final = KESTREL.model_copy(
-    update={"bore": "0.6", "nozzle_material": "hardened", "filament": "Cinder ASA black", "family": "asa"}
-)
-KESTREL_TPU: Final = KESTREL.model_copy(update={"filament": "Mallow TPU 95A plum", "family": "tpu"})
-HERON_FOAM: Final = HERON.model_copy(update={"filament": "Thistledown foaming PLA white", "family": "foaming_pla"})
-WREN: Final = HERON.model_copy(
-    update={
-        "machine": "Wren",
-        "feed_path": "direct",
-        "keeps_setting": Keeping.MENU,
-        "setting_places": 1,
-        "runaway": Grade.UNKNOWN,
-        "surface": "",
-        "liner": Liner.UNKNOWN,
-        "hotend_max": "",
-    }
-)
+HERON: Final = {
+    "machine": "Heron",
+    "feed_path": "bowden",
+    "keeps_setting": Keeping.COMMAND_PAIR.value,
+    "runaway": Grade.TESTED.value,
+    "liner": Liner.LINED.value,
+    "hotend_max": "240",
+    "bed_max": "80",
+    "bore": "0.4",
+    "surface": "Smooth sheet",
+    "filament": "Fallow PLA oat",
+    "family": "pla",
+}
+KESTREL: Final = {
+    "machine": "Kestrel",
+    "feed_path": "direct",
+    "keeps_setting": Keeping.TURN_IN_FILE.value,
+    "setting_places": "3",
+    "runaway": Grade.MAKER_SAYS.value,
+    "liner": Liner.ALL_METAL.value,
+    "hotend_max": "285",
+    "bed_max": "110",
+    "bore": "0.4",
+    "surface": "Textured sheet",
+    "filament": "Tarn PETG smoke",
+    "family": "petg",
+}
+KESTREL_ASA: Final = KESTREL | {
+    "bore": "0.6", "nozzle_material": "hardened", "filament": "Cinder ASA black", "family": "asa",
+}  # fmt: skip
+KESTREL_TPU: Final = KESTREL | {"filament": "Mallow TPU 95A plum", "family": "tpu"}
+HERON_FOAM: Final = HERON | {"filament": "Thistledown foaming PLA white", "family": "foaming_pla"}
+WREN: Final = HERON | {
+    "machine": "Wren",
+    "feed_path": "direct",
+    "keeps_setting": Keeping.MENU.value,
+    "setting_places": "1",
+    "runaway": Grade.UNKNOWN.value,
+    "surface": "",
+    "liner": Liner.UNKNOWN.value,
+    "hotend_max": "",
+}
 
 
 SpoolFinding = Literal["weighed", "dried", "diameter", "wet_test"]
@@ -111,7 +109,7 @@ class Bench:
 
     def measure(self, setup_id: int, step: Step, method: str, *typed: str, **given: str) -> RunOut:
         """Start a run that prints, with what its form offers and what is ``given``, and take its readings."""
-        offered = self.desk.do(starts.start_form, None, setup_id, step)
+        offered = self.desk.do(runs.start_form, None, setup_id, step)
         fields = next(way for way in offered.methods if way.method == method).fields
         form = RunStartIn(
             setup_id=setup_id,
@@ -120,26 +118,30 @@ class Bench:
             instrument_id=self.micrometer_id,
             values={row.name: row.value for row in fields} | given,
         )
-        return self.read(self.desk.do(starts.start_run, self.person_id, form), *typed)
+        return self.read(self.desk.do(runs.start_run, self.person_id, form), *typed)
 
     def rate(self, run: RunOut, **ratings: str) -> RunOut:
         """Rate a tower from its top band down: a figure for each band, criterion by criterion; a dot leaves one out."""
-        assert run.tower is not None
-        bands = [band.index for band in run.tower.bands]
+        assert run.body.kind == "rated"
+        bands = [band.index for band in run.body.tower.bands]
         for key, figures in ratings.items():
             for band, figure in zip(bands, figures, strict=True):
                 if figure != ".":
                     form = RatingIn(band=band, key=key, rating=int(figure), taken_at=self.desk.clock())
-                    run = self.desk.do(ratings_of.rate, self.person_id, run.id, form)
-        return run
+                    self.desk.do(runs.rate, self.person_id, run.id, form)
+        return self.desk.do(runs.show_run, self.person_id, run.id)
 
-    def start(self, setup_id: int, current: str, *, method: Method = Method.OPEN_AIR) -> RunOut:
+    def start(self, setup_id: int, current: str, *, method: EStepsMethod = EStepsMethod.OPEN_AIR) -> RunOut:
         """Start an e-steps run with the calliper; with the ruler where a mark is read."""
-        tool = self.ruler_id if method is Method.MARKED else self.calliper_id
-        form = EStepsStartIn(
-            setup_id=setup_id, method=method, instrument_id=tool, current=current, commanded="100", mark="120"
+        tool = self.ruler_id if method is EStepsMethod.MARKED else self.calliper_id
+        form = RunStartIn(
+            setup_id=setup_id,
+            step=Step.E_STEPS,
+            method=method.value,
+            instrument_id=tool,
+            values={"current": current, "commanded": "100", "mark": "120"},
         )
-        return self.desk.do(runs.start_esteps, self.person_id, form)
+        return self.desk.do(runs.start_run, self.person_id, form)
 
     def read(self, run: RunOut, *typed: str) -> RunOut:
         """Take readings one after the other."""
@@ -151,8 +153,8 @@ class Bench:
     def apply(self, run: RunOut, note: str, *, read_back: bool = True) -> RunOut:
         """Apply what a run proposes, and read it back."""
         run = self.desk.do(runs.decide, self.person_id, run.id, run.version, DecisionIn(action="apply", note=note))
-        if read_back and run.decision is not None and run.decision.value is not None:
-            value = run.decision.value
+        if read_back and run.decision is not None and run.decision.values:
+            value = run.decision.values[0]
             form = ReadBackIn(typed=value.setting)
             self.desk.do(profile.read_back, self.person_id, run.setup.id, value.id, form)
         return run
@@ -202,18 +204,16 @@ class Bench:
 
     def type_in(self, setup_id: int, note: str = "", *, origin: Where = "typed", **typed: str) -> None:
         """Type values by hand, off the spool's label, or take what is usual for the family."""
-        rows = [TypedValueIn(kind=Kind(kind), typed=text) for kind, text in typed.items()]
-        form = TypedValuesIn(values=rows, origin=origin, note=note)
+        form = TypedValuesIn(values=typed, origin=origin, note=note)
         self.desk.do(type_values, self.person_id, setup_id, form)
 
     def check_heat(self, setup_id: int, shown: str, true: str) -> None:
         """Type what a hotend shows and what is really there."""
-        row = TypedValueIn(kind=Kind.HEAT_BIAS, typed=shown, second=true)
-        self.desk.do(type_values, self.person_id, setup_id, TypedValuesIn(values=[row]))
+        self.type_in(setup_id, heat_bias=shown, heat_bias_true=true)
 
     def tick(self, setup_id: int, *kinds: Kind) -> None:
         """Tick numbers as typed into the slicing program."""
-        for line in self.desk.do(benches.show_bench, None, setup_id).crib:
+        for line in self.desk.do(benches.show_bench, None, setup_id).tonight:
             if line.kind in kinds and line.value is not None:
                 self.desk.do(tick_value, self.person_id, line.value.id, TickIn(ticked=True))
 
@@ -227,6 +227,10 @@ class Bench:
         self.desk.do(log_change, self.person_id, setup_id, ChangeIn(kind=kind, note=note))
 
 
+def _tool(name: str, kind: ToolKind, step: str, error: str) -> dict[str, str]:
+    return {"name": name, "kind": kind.value, "resolution": step, "max_permissible_error": error}
+
+
 def load_demo(now: datetime) -> None:
     """Fill an empty workshop with a year that ends ``now``."""
     opened = now - timedelta(days=338)
@@ -236,7 +240,7 @@ def load_demo(now: datetime) -> None:
         FirstSetupIn(
             workshop="Lanternfold Puppet Workshop",
             setup=HERON,
-            instrument=InstrumentIn(name="Calliper 2", kind=ToolKind.CALLIPER, step="0.01", permissible_error="0.03"),
+            instrument=_tool("Calliper 2", ToolKind.CALLIPER, "0.01", "0.03"),
             person=PersonIn(name="Wim"),
         ),
     )
@@ -245,11 +249,11 @@ def load_demo(now: datetime) -> None:
     ruler = desk.do(
         add_instrument,
         first.person.id,
-        InstrumentIn(name="Steel rule", kind=ToolKind.RULER, step="0.5", permissible_error="0.5"),
+        _tool("Steel rule", ToolKind.RULER, "0.5", "0.5"),
     )
-    scale = InstrumentIn(name="Glue-pot scale", kind=ToolKind.SCALE, step="0.01", permissible_error="0.02")
+    scale = _tool("Glue-pot scale", ToolKind.SCALE, "0.01", "0.02")
     desk.do(add_instrument, first.person.id, scale)
-    micrometer = InstrumentIn(name="Micrometer", kind=ToolKind.MICROMETER, step="0.001", permissible_error="0.003")
+    micrometer = _tool("Micrometer", ToolKind.MICROMETER, "0.001", "0.003")
     fine = desk.do(add_instrument, first.person.id, micrometer)
     ines = desk.do(add_person, None, PersonIn(name="Ines"))
 
@@ -288,7 +292,7 @@ def load_demo(now: datetime) -> None:
 
 
 def _heron(first: Bench, check: Bench, gear: Bench, snag: Bench, setup_id: int) -> None:
-    run = first.read(first.start(setup_id, "400", method=Method.MARKED), "23", "22.5", "23.5")
+    run = first.read(first.start(setup_id, "400", method=EStepsMethod.MARKED), "23", "22.5", "23.5")
     setting = _setting(first.apply(run, "As it came from the maker: everything too thin."))
     check.keep(
         check.read(check.start(setup_id, setting), "99.63", "99.91", "99.38"), "Still good after the autumn plays."
@@ -318,7 +322,7 @@ def _kestrel(first: Bench, later: Bench) -> int:
     setting = _setting(first.apply(run, "First run on Kestrel."))
     run = later.read(later.start(petg.id, setting), "98.12", "98.40", "98.31")
     applied = later.apply(run, "After the extruder was cleaned.", read_back=False)
-    value = applied.decision.value if applied.decision else None
+    value = next(iter(applied.decision.values), None) if applied.decision else None
     if value is not None:
         for typed in (setting, value.setting):
             later.desk.do(profile.read_back, later.person_id, petg.id, value.id, ReadBackIn(typed=typed))
@@ -369,7 +373,7 @@ def _measured(patches: Bench, box: Bench, heron: int) -> None:
     box.desk.do(
         runs.decide, box.person_id, first.id, first.version, DecisionIn(action="apply", note="Walls 0.03 too thick.")
     )
-    again = box.desk.do(starts.start_reprint, box.person_id, first.id)
+    again = box.desk.do(runs.start_reprint, box.person_id, first.id)
     box.keep(box.read(again, "0.451", "0.449", "0.450", "0.452"), "")
 
 
@@ -435,8 +439,8 @@ def _kestrel_profile(earlier: Bench, later: Bench, kestrel: int) -> None:
 
 def _brackets(bench: Bench) -> None:
     """Lamp brackets in black ASA hang over the stage: a tower rated for strength, its tabs snapped last."""
-    asa = next(row for row in bench.desk.do(benches.list_setups, None) if row.filament == "Cinder ASA black")
-    run = bench.measure(asa.id, Step.TEMPERATURE, "tower", coldest="235", hottest="270", fan="10", bed="95")
+    asa = next(row for row in bench.desk.do(list_setups, None) if row.filament == "Cinder ASA black")
+    run = bench.measure(asa.id, Step.TEMPERATURE, "temperature", coldest="235", hottest="270", fan="10", bed="95")
     edit = RunEditIn(purpose=Purpose.STRENGTH)
     run = bench.desk.do(runs.edit_run, bench.person_id, run.id, run.version, edit)
     run = bench.rate(
@@ -455,5 +459,4 @@ def _wren(bench: Bench) -> None:
 def _setting(run: RunOut) -> str:
     """The setting a decided run left on the machine."""
     assert run.decision is not None
-    assert run.decision.value is not None
-    return run.decision.value.setting
+    return run.decision.values[0].setting

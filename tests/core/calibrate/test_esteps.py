@@ -13,18 +13,18 @@ from tests.strategies import lengths, open_air_samples
 from ubrex.core.calibrate import (
     Datasheet,
     EStepsFigures,
+    EStepsMethod,
     EStepsResult,
     EStepsSample,
     ExtruderSetting,
-    Limit,
-    Method,
+    Limiting,
     ReferencePiece,
     SettingForm,
-    corrected,
-    disagreement,
+    corrected_setting,
+    diameter_ratio,
     evaluate_esteps,
     feed_ratio,
-    strand_ratio,
+    pair_apart,
 )
 from ubrex.core.errors import OutOfRange
 from ubrex.core.quantity import Reason, SpreadHistory, Tool, Unit, Verdict
@@ -36,12 +36,14 @@ SCALE = Tool(resolution=0.01, max_permissible_error=0.02)
 
 def open_air(*readings: float, tool: Tool = CALLIPER) -> EStepsSample:
     """Cut lengths of 100 mm commanded."""
-    return EStepsSample(method=Method.OPEN_AIR, commanded_mm=100.0, readings=readings, tool=tool)
+    return EStepsSample(method=EStepsMethod.OPEN_AIR, commanded_mm=100.0, readings=readings, tool=tool)
 
 
 def marked(*remainders: float, tool: Tool = RULER) -> EStepsSample:
     """Remainders to a mark at 120 mm, 100 mm commanded."""
-    return EStepsSample(method=Method.MARKED, commanded_mm=100.0, readings=remainders, tool=tool, mark_at_mm=120.0)
+    return EStepsSample(
+        method=EStepsMethod.MARKED, commanded_mm=100.0, readings=remainders, tool=tool, mark_at_mm=120.0
+    )
 
 
 def figures(result: EStepsResult) -> EStepsFigures:
@@ -61,7 +63,7 @@ def test_three_short_lengths_give_the_correction_worked_out_by_hand() -> None:
     assert found.std_pct == pytest.approx(0.151254, rel=1e-5)
     assert found.half_width_95_pct == pytest.approx(4.302653 * 0.1512545, rel=1e-5)
     assert (result.verdict, result.reason) == (Verdict.APPLY, Reason.OUTSIDE_TOLERANCE)
-    assert found.limited_by is Limit.SCATTER
+    assert found.limited_by is Limiting.SCATTER
 
 
 @pytest.mark.parametrize(
@@ -72,8 +74,8 @@ def test_three_short_lengths_give_the_correction_worked_out_by_hand() -> None:
         (open_air(99.73, 100.52, 100.68), Verdict.REPEAT, Reason.MORE_REPEATS),
         (open_air(100.3, 101.0, 99.6, 101.1, 100.5, 100.9), Verdict.KEEP, Reason.NO_ERROR_FOUND),
         (marked(19.0, tool=Tool(resolution=1.0, max_permissible_error=2.0)), Verdict.REPEAT, Reason.CHANGE_METHOD),
-        (open_air(100.0, 95.0, 103.0), Verdict.REPEAT, Reason.IRREGULAR_FEED),
-        (open_air(50.2, 50.1, 49.9), Verdict.REFUSE, Reason.MICROSTEP_OR_GEAR_RATIO),
+        (open_air(100.0, 95.0, 103.0), Verdict.REPEAT, EStepsReason.IRREGULAR_FEED),
+        (open_air(50.2, 50.1, 49.9), Verdict.REFUSE, EStepsReason.MICROSTEP_OR_GEAR_RATIO),
         (open_air(70.0, 70.1, 69.9), Verdict.REFUSE, Reason.IMPLAUSIBLE),
         (open_air(), Verdict.REFUSE, Reason.INVALID_READING),
         (open_air(98.0, -1.0), Verdict.REFUSE, Reason.INVALID_READING),
@@ -100,13 +102,13 @@ def test_a_reference_piece_beats_a_datasheet() -> None:
     piece = ReferencePiece(mass_g=2.98, length_mm=1000.0, length_tool=RULER)
     sheet = Datasheet(density_g_cm3=1.24, density_half_width_g_cm3=0.025, diameter_mm=1.75, diameter_std_mm=0.015)
     base = EStepsSample(
-        method=Method.WEIGHED, commanded_mm=1000.0, readings=(2.95, 2.96, 2.94), tool=SCALE, strand=piece
+        method=EStepsMethod.WEIGHED, commanded_mm=1000.0, readings=(2.95, 2.96, 2.94), tool=SCALE, strand=piece
     )
     with_piece = figures(evaluate_esteps(base))
     with_sheet = figures(evaluate_esteps(replace(base, strand=sheet)))
     assert with_piece.fed_mm == pytest.approx(1000 * 2.95 / 2.98)
     assert with_piece.half_width_95_pct < 1.3 < 3.0 < with_sheet.half_width_95_pct
-    assert with_sheet.limited_by is Limit.TOOL
+    assert with_sheet.limited_by is Limiting.TOOL
 
 
 def test_history_narrows_two_readings_and_never_outvotes_today() -> None:
@@ -161,24 +163,24 @@ def test_apply_means_that_the_whole_interval_lies_outside_the_tolerance(sample: 
 def test_steps_per_mm_and_mm_per_turn_say_the_same(steps: float, readings: list[float]) -> None:
     """Two forms of one setting: their product, the motor's steps per turn, is untouched by a correction."""
     factor = figures(evaluate_esteps(open_air(*readings))).factor
-    by_steps = corrected(ExtruderSetting(number=steps, form=SettingForm.STEPS_PER_MM), factor)
-    by_turn = corrected(ExtruderSetting(number=3200 / steps, form=SettingForm.MM_PER_TURN), factor)
+    by_steps = corrected_setting(ExtruderSetting(number=steps, form=SettingForm.STEPS_PER_MM), factor)
+    by_turn = corrected_setting(ExtruderSetting(number=3200 / steps, form=SettingForm.MM_PER_TURN), factor)
     assert by_steps.number * by_turn.number == pytest.approx(3200.0)
 
 
 def test_two_lengths_that_cannot_both_be_right_are_named() -> None:
     """2.8 % of their mean is sqrt 2 times the largest scatter a sound feed has; one reading or three are not a pair."""
-    assert disagreement((98.4, 92.1), open_air()) == pytest.approx(100 * 6.3 / 95.25)
-    assert disagreement((98.4, 98.0), open_air()) is None
-    assert disagreement((98.4, 92.1, 98.3), open_air()) is None
+    assert pair_apart((98.4, 92.1), open_air()) == pytest.approx(100 * 6.3 / 95.25)
+    assert pair_apart((98.4, 98.0), open_air()) is None
+    assert pair_apart((98.4, 92.1, 98.3), open_air()) is None
 
 
 def test_a_sample_that_lacks_what_its_method_needs_is_refused_when_made() -> None:
     """A mark nearer than the length commanded goes inside; weighing without a mass per mm says nothing."""
     with pytest.raises(OutOfRange, match="farther away"):
-        EStepsSample(method=Method.MARKED, commanded_mm=100, readings=(1.0,), tool=CALLIPER, mark_at_mm=100)
+        EStepsSample(method=EStepsMethod.MARKED, commanded_mm=100, readings=(1.0,), tool=CALLIPER, mark_at_mm=100)
     with pytest.raises(OutOfRange, match="mass of 1 mm"):
-        EStepsSample(method=Method.WEIGHED, commanded_mm=100, readings=(1.0,), tool=SCALE)
+        EStepsSample(method=EStepsMethod.WEIGHED, commanded_mm=100, readings=(1.0,), tool=SCALE)
     with pytest.raises(OutOfRange, match="above 0"):
         ExtruderSetting(number=0, form=SettingForm.STEPS_PER_MM)
 
@@ -194,6 +196,6 @@ def test_a_changed_setting_feeds_more_or_less_and_back_again_as_before(before: f
 @given(before=st.floats(1, 4), after=st.floats(1, 4))
 def test_a_thicker_strand_entered_feeds_less_by_its_area(before: float, after: float) -> None:
     """The machine pushes the same volume with fewer mm; there and back is where it began."""
-    ratio = strand_ratio(before, after)
+    ratio = diameter_ratio(before, after)
     assert ratio * after**2 == pytest.approx(before**2)
-    assert ratio * strand_ratio(after, before) == pytest.approx(1)
+    assert ratio * diameter_ratio(after, before) == pytest.approx(1)

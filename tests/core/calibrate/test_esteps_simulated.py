@@ -7,7 +7,7 @@ import math
 import numpy as np
 import pytest
 
-from ubrex.core.calibrate import EStepsSample, Method, evaluate_esteps
+from ubrex.core.calibrate import EStepsMethod, EStepsSample, evaluate_esteps
 from ubrex.core.quantity import Tool, Verdict
 
 TRIALS = 4000
@@ -20,7 +20,7 @@ def _trial(rng: np.random.Generator, error_pct: float, count: int) -> tuple[bool
     tool_error = rng.uniform(-0.03, 0.03)
     cuts = true_fed + tool_error + rng.normal(0.0, 0.3, count)
     sample = EStepsSample(
-        method=Method.OPEN_AIR, commanded_mm=100.0, readings=tuple(np.round(cuts, 2).tolist()), tool=CALLIPER
+        method=EStepsMethod.OPEN_AIR, commanded_mm=100.0, readings=tuple(np.round(cuts, 2).tolist()), tool=CALLIPER
     )
     result = evaluate_esteps(sample)
     assert result.figures is not None

@@ -27,22 +27,22 @@ from ubrex.core.quantity import (
     spread_of,
 )
 
-RULE_VERSION: Final = "e-steps/1"
+ESTEPS_RULE_VERSION: Final = "e-steps/1"
 """Name of this rule as it stands; kept with every decision, changed when a result could change."""
 
 DEFAULT_COMMANDED_MM: Final = 100.0
 """Length to command [mm] unless a person asks for another (job, chain row 2)."""
 
-FIRST_ASKED: Final = 3
+ESTEPS_FIRST_ASKED: Final = 3
 """Readings asked for before any result is shown (rules, A: ask for 3)."""
 
-TOLERANCE_PCT: Final = 1.0
+ESTEPS_TOLERANCE_PCT: Final = 1.0
 """Smallest change worth making [%]: no flow sample can see less, and flow takes up the rest (rules, A)."""
 
-TARGET_PCT: Final = 1.0
+ESTEPS_TARGET_PCT: Final = 1.0
 """Half-width that makes the answer usable [%]; a marked filament and a ruler still reach it (rules, A)."""
 
-REFUSE_PCT: Final = 20.0
+ESTEPS_REFUSE_PCT: Final = 20.0
 """Beyond this [%] it is no calibration error: neither wear nor slip does that (rules, A)."""
 
 IRREGULAR_PCT: Final = 2.0
@@ -69,7 +69,7 @@ CIRCLE: Final = math.pi / 4
 CM3_PER_MM3: Final = 1e-3
 
 
-class Method(StrEnum):
+class EStepsMethod(StrEnum):
     """How the fed length is found."""
 
     OPEN_AIR = "open_air"
@@ -84,7 +84,14 @@ class SettingForm(StrEnum):
     MM_PER_TURN = "mm/turn"
 
 
-class Limit(StrEnum):
+class EStepsReason(StrEnum):
+    """Why e-steps are refused, or measured again, beside the reasons that all calibrations share."""
+
+    IRREGULAR_FEED = "irregular_feed"
+    MICROSTEP_OR_GEAR_RATIO = "microstep_or_gear_ratio"
+
+
+class Limiting(StrEnum):
     """Largest part of the uncertainty: what to improve first."""
 
     SCATTER = "scatter"
@@ -133,7 +140,7 @@ class EStepsSample:
         If a length is not above 0, the mark is nearer than what is commanded, or what the method needs is missing.
     """
 
-    method: Method
+    method: EStepsMethod
     commanded_mm: float
     readings: tuple[float, ...]
     tool: Tool
@@ -143,11 +150,11 @@ class EStepsSample:
 
     def __post_init__(self) -> None:
         _above_zero(commanded_mm=self.commanded_mm)
-        if self.method is Method.MARKED and (self.mark_at_mm is None or self.mark_at_mm <= self.commanded_mm):
+        if self.method is EStepsMethod.MARKED and (self.mark_at_mm is None or self.mark_at_mm <= self.commanded_mm):
             raise OutOfRange(
                 "the mark must be farther away than the length commanded", name="mark_at_mm", value=self.mark_at_mm
             )
-        if self.method is Method.WEIGHED and self.strand is None:
+        if self.method is EStepsMethod.WEIGHED and self.strand is None:
             raise OutOfRange(
                 "weighing needs the mass of 1 mm: a reference piece, or density and diameter", name="strand"
             )
@@ -155,21 +162,23 @@ class EStepsSample:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EStepsResult:
-    """What the readings say; percentages are of the commanded length, ± is the 95 % half-width.
+    """What the readings say. ``figures``: None when a reading cannot be used at all.
 
-    All numbers are None when a reading cannot be used at all. ``more_repeats``: further readings that would bring the
-    half-width to the target, None if none can. ``limited_by``: the larger part of the uncertainty.
+    ``more_repeats``: further readings that would bring the half-width to the target, None if none can.
     """
 
     verdict: Verdict
-    reason: Reason
+    reason: Reason | EStepsReason
     figures: EStepsFigures | None = None
     more_repeats: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EStepsFigures:
-    """The numbers behind a verdict. ``factor`` multiplies the old steps per mm."""
+    """The numbers behind a verdict; percentages are of the commanded length, ± is the 95 % half-width.
+
+    ``factor`` multiplies the old steps per mm. ``limited_by``: the larger part of the uncertainty.
+    """
 
     count: int
     mean_reading: float
@@ -182,7 +191,7 @@ class EStepsFigures:
     half_width_95_pct: float
     guard_pct: float
     tool_half_width_pct: float
-    limited_by: Limit
+    limited_by: Limiting
 
     @property
     def relative_half_width(self) -> float:
@@ -206,7 +215,7 @@ class ExtruderSetting:
         _above_zero(number=self.number)
 
 
-def corrected(setting: ExtruderSetting, factor: float) -> ExtruderSetting:
+def corrected_setting(setting: ExtruderSetting, factor: float) -> ExtruderSetting:
     """Setting after a correction: steps per mm grow with the factor, mm per turn shrink (their product is constant)."""
     _above_zero(factor=factor)
     number = setting.number * factor if setting.form is SettingForm.STEPS_PER_MM else setting.number / factor
@@ -223,34 +232,34 @@ def mass_per_mm(strand: Strand) -> float:
 def expected_reading(sample: EStepsSample) -> float:
     """What the tool would show if the feed were exactly right, in the unit of the readings."""
     match sample.method:
-        case Method.OPEN_AIR:
+        case EStepsMethod.OPEN_AIR:
             return sample.commanded_mm
-        case Method.MARKED:
+        case EStepsMethod.MARKED:
             return _mark(sample) - sample.commanded_mm
-        case Method.WEIGHED:
+        case EStepsMethod.WEIGHED:
             return sample.commanded_mm * mass_per_mm(_strand(sample))
 
 
 def fed_length(sample: EStepsSample, reading: float) -> float:
     """Length [mm] that one reading, or the mean of several, says was fed."""
     match sample.method:
-        case Method.OPEN_AIR:
+        case EStepsMethod.OPEN_AIR:
             return reading
-        case Method.MARKED:
+        case EStepsMethod.MARKED:
             return _mark(sample) - reading
-        case Method.WEIGHED:
+        case EStepsMethod.WEIGHED:
             return reading / mass_per_mm(_strand(sample))
 
 
 def possible_readings(sample: EStepsSample) -> tuple[float, float]:
     """Range of readings (``low`` <= reading < ``high``) that can be true of this method at all."""
-    if sample.method is Method.MARKED:
+    if sample.method is EStepsMethod.MARKED:
         return 0.0, _mark(sample)
     expected = expected_reading(sample)
     return expected / IMPOSSIBLE_FACTOR, expected * IMPOSSIBLE_FACTOR
 
 
-def disagreement(readings: tuple[float, ...], sample: EStepsSample) -> float | None:
+def pair_apart(readings: tuple[float, ...], sample: EStepsSample) -> float | None:
     """How far two readings lie apart [% of their mean fed length], if too far for both to be right; else None."""
     if len(readings) != 2:
         return None
@@ -266,24 +275,24 @@ def feed_ratio(before: float, after: float, unit: Unit) -> float:
     return after / before if unit is Unit.STEPS_PER_MM else before / after
 
 
-def strand_ratio(before_mm: float, after_mm: float) -> float:
+def diameter_ratio(before_mm: float, after_mm: float) -> float:
     """What is fed after another filament diameter [mm] is entered, over what was before: less for a thicker one (C)."""
     return (before_mm / after_mm) ** 2
 
 
 def evaluate_esteps(
-    sample: EStepsSample, *, tolerance_pct: float = TOLERANCE_PCT, target_pct: float = TARGET_PCT
+    sample: EStepsSample, *, tolerance_pct: float = ESTEPS_TOLERANCE_PCT, target_pct: float = ESTEPS_TARGET_PCT
 ) -> EStepsResult:
     """What the readings say about the extruder setting.
 
     Uncertainty: scatter (type A) with earlier scatter pooled in, and the tool (type B), combined by
-    Welch-Satterthwaite (JCGM 100:2008, G.4.1). Method and thresholds: docs/methods/esteps.md.
+    Welch-Satterthwaite (JCGM 100:2008, G.4.1). EStepsMethod and thresholds: docs/methods/esteps.md.
     """
     lengths = _spread_readings(sample)
     if not lengths or any(value <= 0 for value in lengths):
         return EStepsResult(verdict=Verdict.REFUSE, reason=Reason.INVALID_READING)
     spread = spread_of(lengths, history=sample.history, usual_std=_usual_std(sample))
-    fed = spread.mean if sample.method is not Method.WEIGHED else fed_length(sample, spread.mean)
+    fed = spread.mean if sample.method is not EStepsMethod.WEIGHED else fed_length(sample, spread.mean)
     factor = sample.commanded_mm / fed
     error_pct = 100 * (factor - 1)
     to_pct = 100 * factor / spread.mean
@@ -304,25 +313,25 @@ def evaluate_esteps(
         half_width_95_pct=decision.half_width_95,
         guard_pct=decision.guard,
         tool_half_width_pct=1.96 * tool.std,
-        limited_by=Limit.SCATTER if scatter.std > tool.std else Limit.TOOL,
+        limited_by=Limiting.SCATTER if scatter.std > tool.std else Limiting.TOOL,
     )
     verdict, reason = _overruled(figures, decision.verdict, decision.reason)
     return EStepsResult(verdict=verdict, reason=reason, figures=figures, more_repeats=repeats)
 
 
-def _overruled(figures: EStepsFigures, verdict: Verdict, reason: Reason) -> tuple[Verdict, Reason]:
+def _overruled(figures: EStepsFigures, verdict: Verdict, reason: Reason) -> tuple[Verdict, Reason | EStepsReason]:
     """Verdict after the checks that come before any statistics: a size no calibration has, a feed that is irregular."""
-    if abs(figures.error_pct) > REFUSE_PCT:
+    if abs(figures.error_pct) > ESTEPS_REFUSE_PCT:
         near = (abs(figures.factor / ratio - 1) < RATIO_MATCH for ratio in RATIOS_OF_A_WRONG_SETTING)
-        return Verdict.REFUSE, Reason.MICROSTEP_OR_GEAR_RATIO if any(near) else Reason.IMPLAUSIBLE
-    if figures.count >= FIRST_ASKED and figures.spread_pct > IRREGULAR_PCT:
-        return Verdict.REPEAT, Reason.IRREGULAR_FEED
+        return Verdict.REFUSE, EStepsReason.MICROSTEP_OR_GEAR_RATIO if any(near) else Reason.IMPLAUSIBLE
+    if figures.count >= ESTEPS_FIRST_ASKED and figures.spread_pct > IRREGULAR_PCT:
+        return Verdict.REPEAT, EStepsReason.IRREGULAR_FEED
     return verdict, reason
 
 
 def _spread_readings(sample: EStepsSample) -> tuple[float, ...]:
     """Readings as the quantity that scatters: fed lengths, or masses; () if a mark was read from where it cannot be."""
-    if sample.method is not Method.MARKED:
+    if sample.method is not EStepsMethod.MARKED:
         return sample.readings
     if any(reading < 0 for reading in sample.readings):
         return ()
@@ -330,7 +339,7 @@ def _spread_readings(sample: EStepsSample) -> tuple[float, ...]:
 
 
 def _usual_std(sample: EStepsSample) -> float:
-    if sample.method is Method.WEIGHED:
+    if sample.method is EStepsMethod.WEIGHED:
         return USUAL_SPREAD_STEPS_OF_SCALE * sample.tool.resolution
     return USUAL_SPREAD_MM
 
@@ -338,12 +347,12 @@ def _usual_std(sample: EStepsSample) -> float:
 def _relative_tool_std(sample: EStepsSample, spread: Spread) -> float:
     """Standard uncertainty of the mean that no repeat can lower, relative [1]."""
     match sample.method:
-        case Method.OPEN_AIR:
+        case EStepsMethod.OPEN_AIR:
             return sample.tool.std / spread.mean
-        case Method.MARKED:
+        case EStepsMethod.MARKED:
             # The mark is set and its remainder read at two places of the scale: two independent readings.
             return math.sqrt(2) * sample.tool.std / spread.mean
-        case Method.WEIGHED:
+        case EStepsMethod.WEIGHED:
             return math.hypot(
                 sample.tool.std_of_difference / spread.mean, _relative_strand_std(_strand(sample), sample.tool)
             )

@@ -235,3 +235,16 @@ def offset_for_surface(offset_mm: float, *, thinner_mm: float) -> float:
 
 LIVE_WAIT_S: Final = 12.0
 """After a tick the line under the nozzle is the old one for so long [s]: wait before the next (job, section 3)."""
+
+LIVE_STEPS_MM: Final = (0.01, 0.02, 0.05)
+"""Steps by which an offset is moved while it prints [mm]: a step of 0.02 can be seen, more than 0.05 can dig in (D)."""
+
+USUAL_LIVE_STEP_MM: Final = 0.02
+
+USUAL_SCREW_PITCH_MM: Final = 0.7
+"""One turn of a bed screw lifts so much [mm] where nobody entered it: an M4 screw (ISO 261, coarse)."""
+
+
+def moved_offset(offset_mm: float, steps_mm: Sequence[float]) -> float:
+    """Offset [mm] after the steps it was moved by while printing; negative steps bring the nozzle down."""
+    return offset_mm + math.fsum(steps_mm)

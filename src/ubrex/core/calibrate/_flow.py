@@ -80,6 +80,18 @@ _CUTS: Final = ((30, 4.8), (20, 5.2), (16, 5.6), (12, 6.4), (10, 7.0), (8, 8.2),
 _MAD_TO_STD: Final = 1.4826
 
 
+class FlowReason(StrEnum):
+    """Why walls say nothing, beside the reasons that all calibrations share."""
+
+    LINE_SPACING_NEEDED = "line_spacing_needed"
+    LINE_NARROWER_THAN_LAYER = "line_narrower_than_layer"
+    WRONG_NUMBER_OF_LINES = "wrong_number_of_lines"
+    BEAD_NARROWER_THAN_LAYER = "bead_narrower_than_layer"
+    NO_RESPONSE = "no_response"
+    WALLS_READ_THICK = "walls_read_thick"
+    LINES_NOT_FUSED = "lines_not_fused"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WallSample:
     """Readings of the walls of a box [mm], one row a wall, and what was commanded.
@@ -168,7 +180,7 @@ class FlowResult:
     """What the walls say. ``more_readings``: further readings that would reach the target; None if none can."""
 
     verdict: Verdict
-    reason: Reason
+    reason: Reason | FlowReason
     figures: FlowFigures | None = None
     more_readings: int | None = None
 
@@ -237,7 +249,7 @@ def evaluate_flow(
     if not walls or min(min(row) for row in walls) <= 0:
         return FlowResult(verdict=Verdict.REFUSE, reason=Reason.INVALID_READING)
     if sample.lines > 1 and sample.spacing_mm is None:
-        return FlowResult(verdict=Verdict.REFUSE, reason=Reason.LINE_SPACING_NEEDED)
+        return FlowResult(verdict=Verdict.REFUSE, reason=FlowReason.LINE_SPACING_NEEDED)
     mean = wall_mean(walls)
     per_mm, tool = sample.per_mm, _tool_std(sample)
     corrected = mean.mean_mm - sample.envelope_mm / 2
@@ -276,6 +288,11 @@ def evaluate_flow(
     )
 
 
+def half_width_of_width(figures: FlowFigures, sample: WallSample) -> float:
+    """95 % half-width of the mean wall [mm], from that of the factor: their slopes multiply (GUM, 5.1.2)."""
+    return figures.half_width_95_pct / 100 / figures.factor**2 / sample.per_mm
+
+
 _Z95: Final = student_quantile(0.975, math.inf)
 
 
@@ -292,16 +309,16 @@ def _model_std(sample: WallSample, excess: float) -> float:
     return abs(excess) * sample.per_mm * math.hypot(shape, share_std / share)
 
 
-def _refused(sample: WallSample, figures: FlowFigures) -> Reason | None:
+def _refused(sample: WallSample, figures: FlowFigures) -> Reason | FlowReason | None:
     """What cannot be a flow error, in the order in which a person should think of it."""
     ratio = figures.corrected_mm / figures.expected_mm
     if not sample.foaming and any(abs(ratio / lines - 1) < LINES_MATCH for lines in (0.5, 2.0)):
-        return Reason.WRONG_NUMBER_OF_LINES
+        return FlowReason.WRONG_NUMBER_OF_LINES
     low, high = (FOAM_LOW, FOAM_HIGH) if sample.foaming else (DELIVERED_LOW, DELIVERED_HIGH)
     if not low <= figures.delivered <= high:
         return Reason.IMPLAUSIBLE
     if sample.lines == 1 and figures.corrected_mm <= sample.bead.height_mm:
-        return Reason.BEAD_NARROWER_THAN_LAYER
+        return FlowReason.BEAD_NARROWER_THAN_LAYER
     return None
 
 
@@ -491,7 +508,7 @@ class PairResult:
     single: FlowResult
     double: FlowResult
     verdict: Verdict
-    reason: Reason
+    reason: Reason | FlowReason
     both: Reconciled | None = None
     error_pct: float = 0.0
     half_width_95_pct: float = 0.0
@@ -511,10 +528,11 @@ def evaluate_pair(single: WallSample, double: WallSample, *, tolerance_pct: floa
     total = Component(to_pct * both.std, min(one.figures.dof, two.figures.dof))
     helps = one.more_readings is not None or two.more_readings is not None
     decision = decide(error_pct, total, tolerance=tolerance_pct, target=FLOW_TARGET_PCT, more_helps=helps)
-    verdict, reason = decision.verdict, decision.reason
+    verdict: Verdict = decision.verdict
+    reason: Reason | FlowReason = decision.reason
     if not both.agree:
         verdict = Verdict.REFUSE
-        reason = Reason.WALLS_READ_THICK if both.bias_mm > AGREE_BIAS_MM else Reason.LINES_NOT_FUSED
+        reason = FlowReason.WALLS_READ_THICK if both.bias_mm > AGREE_BIAS_MM else FlowReason.LINES_NOT_FUSED
     return PairResult(
         single=one,
         double=two,

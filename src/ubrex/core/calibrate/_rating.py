@@ -6,6 +6,7 @@ A rating is the quality plus a mood of 0.6, rounded and kept within 0 to 4; two 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from enum import StrEnum
 from typing import Final, TypeAlias
 
 import numpy as np
@@ -25,6 +26,26 @@ ANOTHER_RATER: Final = 0.5
 
 CONTRADICTS_BELOW: Final = 0.02
 """A rating less likely than this, judged by all others, contradicts them (rules, E, *edges*)."""
+
+
+class TowerReason(StrEnum):
+    """Why a tower says what it says."""
+
+    BEST_BAND = "best_band"
+    WILL_DO = "will_do"
+    ALL_ALIKE = "all_alike"
+    BEST_BEYOND = "best_beyond"
+    MUST_NOT_MET = "must_not_met"
+    TOO_FEW_BANDS = "too_few_bands"
+    NOTHING_RATED = "nothing_rated"
+    NO_BAND_LEFT = "no_band_left"
+    NOT_THE_LEVER = "not_the_lever"
+    BEYOND_CAP = "beyond_cap"
+    STARVED = "starved"
+    FINER = "finer"
+    LONGER = "longer"
+    NO_FOAM = "no_foam"
+
 
 Row: TypeAlias = Sequence[int | None]
 """Ratings of one thing by one person, by band; None where a band was not rated."""

@@ -121,7 +121,10 @@ class RetractionSample:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RetractionFigures:
-    """Probabilities by band, in the order of the sample: strings and gap good enough; and that nothing responds."""
+    """Probabilities by band, in the order of the sample: strings and gap good enough; and that nothing responds.
+
+    ``good``: bands that are good enough in both, and short enough.
+    """
 
     p_good: tuple[float, ...]
     p_gap: tuple[float, ...]
@@ -130,6 +133,7 @@ class RetractionFigures:
     p_no_response: float
     distance_mm: float | None
     contradictions: tuple[tuple[int, int], ...]
+    good: frozenset[int] = frozenset()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -274,4 +278,5 @@ def _judge(
         verdict = RetractionVerdict.UNCLEAR
     elif distance[-1] < min(cap, shut) - 1e-9:
         verdict = RetractionVerdict.EXTEND_LONGER
-    return RetractionResult(verdict=verdict, figures=replace(figures, distance_mm=picked))
+    bands = frozenset(order[int(place)] for place in good)
+    return RetractionResult(verdict=verdict, figures=replace(figures, distance_mm=picked, good=bands))

@@ -11,7 +11,8 @@ from ubrex.core.chain._changes import (
     asked_of,
     temperature_change,
 )
-from ubrex.core.chain._kinds import KINDS, MAIN_KIND, Belongs, Heats, Kind, ValueKind
+from ubrex.core.chain._evidence import Held, confirms, machine_holds
+from ubrex.core.chain._kinds import KINDS, MAIN_KIND, Belongs, Heats, Kind, SetAt, ValueKind
 from ubrex.core.chain._next import (
     CARRIES,
     SETTLED,
@@ -56,12 +57,14 @@ __all__ = [
     "Effect",
     "Grade",
     "Heats",
+    "Held",
     "Kind",
     "Next",
     "NextReason",
     "Origin",
     "Part",
     "Purpose",
+    "SetAt",
     "Since",
     "Standing",
     "Step",
@@ -70,7 +73,9 @@ __all__ = [
     "WearLimit",
     "Wearing",
     "asked_of",
+    "confirms",
     "dangers",
+    "machine_holds",
     "missing_for",
     "next_step",
     "remaining",

@@ -60,6 +60,14 @@ class Belongs(StrEnum):
     FILAMENT = "filament"
 
 
+class SetAt(StrEnum):
+    """Where a value is set, once it is known."""
+
+    SLICER = "slicer"
+    MACHINE = "machine"
+    NOWHERE = "nowhere"
+
+
 class Heats(StrEnum):
     """What a temperature is a temperature of: which limits hold for it."""
 
@@ -72,7 +80,7 @@ class Heats(StrEnum):
 class ValueKind:
     """What is to be known of a kind of value. ``low`` and ``high`` are in ``unit``, both allowed; ``why`` says why no more.
 
-    ``crib``: it is typed into a slicing program. ``main``: it is the value its step's row shows.
+    ``set_at``: in the slicing program, at the machine, or nowhere: it is only kept. ``main``: its step's row shows it.
     """
 
     step: Step
@@ -83,7 +91,7 @@ class ValueKind:
     high: float
     why: str
     belongs: frozenset[Belongs]
-    crib: bool = True
+    set_at: SetAt = SetAt.SLICER
     main: bool = False
     heats: Heats | None = None
 
@@ -205,28 +213,34 @@ KINDS: Final[Mapping[Kind, ValueKind]] = {
     ),
     Kind.E_STEPS: ValueKind(
         step=Step.E_STEPS, name="E-steps", unit=Unit.STEPS_PER_MM, places=2, low=5, high=20000,
-        why="motors and gears give 5 to 20000 steps per mm", belongs=frozenset({Belongs.TOOLHEAD}), crib=False, main=True,
+        why="motors and gears give 5 to 20000 steps per mm", belongs=frozenset({Belongs.TOOLHEAD}), main=True,
+        set_at=SetAt.MACHINE,
     ),
     Kind.HEAT_BIAS: ValueKind(
         step=Step.HEAT, name="Heat check", unit=Unit.CELSIUS, places=0, low=-60, high=60,
-        why="a sensor that is more than 60 °C off is broken or loose", belongs=frozenset({Belongs.HOTEND}), crib=False,
+        why="a sensor that is more than 60 °C off is broken or loose", belongs=frozenset({Belongs.HOTEND}),
+        set_at=SetAt.NOWHERE,
         main=True,
     ),
     Kind.LEVEL: ValueKind(
         step=Step.LEVEL, name="Level", unit=Unit.MM, places=2, low=0, high=5,
-        why="a bed 5 mm out of level is another fault", belongs=frozenset({Belongs.MACHINE}), crib=False, main=True,
+        why="a bed 5 mm out of level is another fault", belongs=frozenset({Belongs.MACHINE}), main=True,
+        set_at=SetAt.NOWHERE,
     ),
     Kind.Z_OFFSET: ValueKind(
         step=Step.Z_OFFSET, name="Z-offset", unit=Unit.MM, places=3, low=-10, high=10,
-        why="offsets are a few mm", belongs=_FIRST, crib=False, main=True,
+        why="offsets are a few mm", belongs=_FIRST, main=True,
+        set_at=SetAt.MACHINE,
     ),
     Kind.PRESSURE: ValueKind(
         step=Step.PRESSURE, name="Pressure compensation", unit=Unit.SECONDS, places=3, low=0, high=2,
-        why="settings are 0 to 2 s", belongs=_MELT, crib=False, main=True,
+        why="settings are 0 to 2 s", belongs=_MELT, main=True,
+        set_at=SetAt.MACHINE,
     ),
     Kind.DRYING: ValueKind(
         step=Step.SAFETY, name="Drying", unit=Unit.HOURS, places=1, low=0, high=72,
-        why="three days dry anything", belongs=frozenset({Belongs.FILAMENT}), crib=False,
+        why="three days dry anything", belongs=frozenset({Belongs.FILAMENT}),
+        set_at=SetAt.NOWHERE,
     ),
     Kind.DIAMETER: ValueKind(
         step=Step.FLOW, name="Filament diameter", unit=Unit.MM, places=3, low=1.2, high=3.3,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
@@ -51,12 +51,11 @@ class NextReason(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StepState:
-    """Where one step stands; ``can_run``: its calibration exists."""
+    """Where one step stands."""
 
     standing: Standing
     verified: bool = True
     run_open: bool = False
-    can_run: bool = True
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -78,8 +77,8 @@ def dangers(*, runaway: Grade, liner_known: bool) -> tuple[Danger, ...]:
     return tuple(found)
 
 
-def next_step(states: Mapping[Step, StepState], *, held: Sequence[Danger] = ()) -> Next:
-    """The one next step.
+def next_step(states: Mapping[Step, StepState], *, can_run: Collection[Step], held: Sequence[Danger] = ()) -> Next:
+    """The one next step; ``can_run``: those whose calibration exists.
 
     Danger first; then an open run, whose readings are already paid for; then the first step in order that is not settled,
     whose bases carry it and whose calibration exists; then what was not read back; then what is merely old.
@@ -91,10 +90,10 @@ def next_step(states: Mapping[Step, StepState], *, held: Sequence[Danger] = ()) 
         if states[step].run_open:
             return _chosen(step, NextReason.RUN_OPEN, states)
     for step in order:
-        if _due(states[step]) and all(_carries(base, states) for base in BASES[step]):
+        if step in can_run and _due(states[step]) and all(_carries(base, states) for base in BASES[step]):
             return _chosen(step, _reason(states[step]), states)
     for step in order:
-        if states[step].can_run and states[step].standing is Standing.AGEING:
+        if step in can_run and states[step].standing is Standing.AGEING:
             return _chosen(step, NextReason.OLD, states)
     return Next(step=None, reason=NextReason.NOTHING_DUE)
 
@@ -117,7 +116,7 @@ def total(costs: Iterable[Cost]) -> Cost:
 
 
 def _due(state: StepState) -> bool:
-    return state.can_run and (state.standing not in SETTLED or not state.verified)
+    return state.standing not in SETTLED or not state.verified
 
 
 def _carries(base: Step, states: Mapping[Step, StepState]) -> bool:

@@ -19,12 +19,14 @@ from ubrex.core.gcode._machine import (
     RefusedFile,
     Volume,
 )
+from ubrex.core.gcode._manner import MELT_SHARE, OwnManner, careful_manner
 from ubrex.core.gcode._moves import Feed, Go, Manner, Move, Pause, Push, Remark, Set, SetWhat, printed
 from ubrex.core.gcode._reader import Gcode, HeatLine, read_gcode
 from ubrex.core.gcode._strokes import STROKES, strokes_of
 from ubrex.core.gcode._writer import Heat, Job, fill_block, write_gcode
 
 __all__ = [
+    "MELT_SHARE",
     "STROKES",
     "USUAL_ACCELERATION_MM_S2",
     "USUAL_SPEED_MM_S",
@@ -43,6 +45,7 @@ __all__ = [
     "MachineLimits",
     "Manner",
     "Move",
+    "OwnManner",
     "Pause",
     "Push",
     "RefusedFile",
@@ -51,6 +54,7 @@ __all__ = [
     "SetWhat",
     "SettingChange",
     "Volume",
+    "careful_manner",
     "check_file",
     "compare_settings",
     "facts_of",

@@ -1,25 +1,47 @@
 """Families of filament, cautions, schools, and the limits of heat: frozen tables, each row with its source."""
 
 from ubrex.core.materials._cautions import CAUTIONS, Caution, Hazard, caution
-from ubrex.core.materials._families import FAMILIES, Enclosure, Family, Stiffness, Window, family
+from ubrex.core.materials._families import (
+    FAMILIES,
+    UNKNOWN_DENSITY_G_CM3,
+    UNKNOWN_WINDOW,
+    Enclosure,
+    Family,
+    Stiffness,
+    Window,
+    density_of,
+    family,
+    foams,
+)
 from ubrex.core.materials._limits import (
+    BELOW_USUAL_C,
+    COLDEST_FEED_C,
     LINED_LIMIT_C,
+    UNSTATED_BED_C,
+    UNSTATED_NOZZLE_C,
     FeedHeat,
     HeatLimit,
     Limit,
     Liner,
     bed_limits,
     feed_heat,
+    feeds_from,
     nozzle_limits,
     strictest,
 )
 from ubrex.core.materials._schools import SCHOOLS, School
 
 __all__ = [
+    "BELOW_USUAL_C",
     "CAUTIONS",
+    "COLDEST_FEED_C",
     "FAMILIES",
     "LINED_LIMIT_C",
     "SCHOOLS",
+    "UNKNOWN_DENSITY_G_CM3",
+    "UNKNOWN_WINDOW",
+    "UNSTATED_BED_C",
+    "UNSTATED_NOZZLE_C",
     "Caution",
     "Enclosure",
     "Family",
@@ -33,8 +55,11 @@ __all__ = [
     "Window",
     "bed_limits",
     "caution",
+    "density_of",
     "family",
     "feed_heat",
+    "feeds_from",
+    "foams",
     "nozzle_limits",
     "strictest",
 ]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
@@ -165,3 +166,20 @@ def family(key: str) -> Family:
         If there is none.
     """
     return _BY_KEY[key]
+
+
+def foams(key: str, flags: Collection[str]) -> bool:
+    """Whether filament of a family foams; one of another family may say so of itself by its flags."""
+    return family(key).foaming or "foaming" in flags
+
+
+UNKNOWN_WINDOW: Final = Window(low=200.0, high=230.0)
+"""Nozzle temperatures worth a try where neither label nor family says any [°C] (job, section 5: the nearest family)."""
+
+UNKNOWN_DENSITY_G_CM3: Final = 1.24
+"""Density where neither spool nor family says one [g/cm3]: the commonest family's (job, section 5)."""
+
+
+def density_of(key: str, stated_g_cm3: float | None) -> float:
+    """Density of filament [g/cm3]: what its spool says, else what is usual for its family."""
+    return stated_g_cm3 or family(key).density_g_cm3 or UNKNOWN_DENSITY_G_CM3

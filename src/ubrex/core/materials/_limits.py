@@ -13,6 +13,19 @@ LINED_LIMIT_C: Final = 240.0
 """Continuous limit [°C] of a hotend whose liner may reach into the hot zone (job section 9)."""
 
 
+UNSTATED_NOZZLE_C: Final = 240.0
+"""Limit [°C] of a hotend whose maker's limit nobody entered: what every hotend stands (job section 9)."""
+
+UNSTATED_BED_C: Final = 60.0
+"""Limit [°C] of a bed whose maker's limit nobody entered: what every heated bed stands (job section 9)."""
+
+COLDEST_FEED_C: Final = 150.0
+"""No filament is pushed colder than this [°C]: the gear grinds it, and most firmware refuses (job, row 2)."""
+
+BELOW_USUAL_C: Final = 20.0
+"""Nor colder than so much below what is usual for its family [°C] (rules, E, *failure modes*)."""
+
+
 class Liner(StrEnum):
     """Where a hotend's liner ends."""
 
@@ -26,11 +39,13 @@ class HeatLimit(StrEnum):
     """What a limit is the limit of."""
 
     HOTEND = "hotend"
+    HOTEND_UNSTATED = "hotend_unstated"
     LINER = "liner"
     LINER_UNKNOWN = "liner_unknown"
     PRINTED_PARTS = "printed_parts"
     FAMILY = "family"
     BED = "bed"
+    BED_UNSTATED = "bed_unstated"
     SURFACE = "surface"
     ENCLOSURE = "enclosure"
 
@@ -71,7 +86,8 @@ def nozzle_limits(
 ) -> list[Limit]:
     """Limits of what a hotend may be set to [°C].
 
-    A liner that is not known counts as one in the hot zone. ``reads_low_by_c`` > 0: the hotend is really hotter than it
+    A liner that is not known counts as one in the hot zone, and where nobody stated a limit, what every hotend stands holds.
+    ``reads_low_by_c`` > 0: the hotend is really hotter than it
     shows by so much, and every limit is one of what is real; one that shows too much is limited by what it shows.
     """
     limits = []
@@ -81,6 +97,8 @@ def nozzle_limits(
         limits.append(Limit(max_c=LINED_LIMIT_C, of=HeatLimit.LINER_UNKNOWN))
     if hotend_max_c is not None:
         limits.append(Limit(max_c=hotend_max_c, of=HeatLimit.HOTEND))
+    elif not limits:
+        limits.append(Limit(max_c=UNSTATED_NOZZLE_C, of=HeatLimit.HOTEND_UNSTATED))
     if printed_parts_max_c is not None:
         limits.append(Limit(max_c=printed_parts_max_c, of=HeatLimit.PRINTED_PARTS))
     if filament is not None and filament.ceiling_c is not None:
@@ -90,8 +108,16 @@ def nozzle_limits(
 
 def bed_limits(*, bed_max_c: float | None, surface_max_c: float | None) -> list[Limit]:
     """Limits of what a bed may be set to [°C]: its heater, and what the sheet, its glue and its magnets stand."""
-    pairs = ((bed_max_c, HeatLimit.BED), (surface_max_c, HeatLimit.SURFACE))
-    return [Limit(max_c=max_c, of=of) for max_c, of in pairs if max_c is not None]
+    limits = [] if surface_max_c is None else [Limit(max_c=surface_max_c, of=HeatLimit.SURFACE)]
+    if bed_max_c is None:
+        return [Limit(max_c=UNSTATED_BED_C, of=HeatLimit.BED_UNSTATED), *limits]
+    return [Limit(max_c=bed_max_c, of=HeatLimit.BED), *limits]
+
+
+def feeds_from(filament: Family) -> float:
+    """Lowest temperature [°C] at which filament of a family is pushed."""
+    usual = filament.nozzle_low_c
+    return COLDEST_FEED_C if usual is None else max(COLDEST_FEED_C, usual - BELOW_USUAL_C)
 
 
 def feed_heat(filament: Family, limits: Iterable[Limit]) -> FeedHeat:

@@ -3,8 +3,9 @@
 A ± in Ubrex is always the 95 % half-width. An unknown uncertainty is never 0: without one there is no estimate.
 """
 
+from ubrex.core.quantity._compare import Comparison, compare
 from ubrex.core.quantity._decide import Decision, Reason, Verdict, decide
-from ubrex.core.quantity._display import decimal_text, half_width_places
+from ubrex.core.quantity._display import decimal_text, half_width_places, same_setting
 from ubrex.core.quantity._entry import (
     IMPOSSIBLE_FACTOR,
     EntryFinding,
@@ -26,12 +27,16 @@ from ubrex.core.quantity._spread import (
     spread_of,
     student_quantile,
 )
-from ubrex.core.quantity._tools import Tool, ToolKind, Unit
+from ubrex.core.quantity._tools import MOST_ERROR, USUAL_ERROR_STEPS, USUAL_STEP, Tool, ToolKind, Unit, usual_error
 
 __all__ = [
     "EXTRA_REPEATS_CAP",
     "HISTORY_DOF_CAP",
     "IMPOSSIBLE_FACTOR",
+    "MOST_ERROR",
+    "USUAL_ERROR_STEPS",
+    "USUAL_STEP",
+    "Comparison",
     "Component",
     "Decision",
     "EntryFinding",
@@ -47,12 +52,15 @@ __all__ = [
     "Verdict",
     "check_entry",
     "combine",
+    "compare",
     "decide",
     "decimal_text",
     "further_repeats",
     "half_width_places",
     "parse_entry",
     "pooled_history",
+    "same_setting",
     "spread_of",
     "student_quantile",
+    "usual_error",
 ]

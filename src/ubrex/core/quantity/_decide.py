@@ -19,7 +19,7 @@ class Verdict(StrEnum):
 
 
 class Reason(StrEnum):
-    """Why a verdict is what it is."""
+    """Why a verdict is what it is, whatever was measured; what only one calibration can say stands beside its rule."""
 
     OUTSIDE_TOLERANCE = "outside_tolerance"
     WITHIN_TOLERANCE = "within_tolerance"
@@ -27,31 +27,8 @@ class Reason(StrEnum):
     PROBABLY_REAL = "probably_real"
     MORE_REPEATS = "more_repeats"
     CHANGE_METHOD = "change_method"
-    IRREGULAR_FEED = "irregular_feed"
     INVALID_READING = "invalid_reading"
     IMPLAUSIBLE = "implausible"
-    MICROSTEP_OR_GEAR_RATIO = "microstep_or_gear_ratio"
-    LINE_SPACING_NEEDED = "line_spacing_needed"
-    LINE_NARROWER_THAN_LAYER = "line_narrower_than_layer"
-    WRONG_NUMBER_OF_LINES = "wrong_number_of_lines"
-    BEAD_NARROWER_THAN_LAYER = "bead_narrower_than_layer"
-    NO_RESPONSE = "no_response"
-    WALLS_READ_THICK = "walls_read_thick"
-    LINES_NOT_FUSED = "lines_not_fused"
-    BEST_BAND = "best_band"
-    WILL_DO = "will_do"
-    ALL_ALIKE = "all_alike"
-    BEST_BEYOND = "best_beyond"
-    MUST_NOT_MET = "must_not_met"
-    TOO_FEW_BANDS = "too_few_bands"
-    NOTHING_RATED = "nothing_rated"
-    NO_BAND_LEFT = "no_band_left"
-    NOT_THE_LEVER = "not_the_lever"
-    BEYOND_CAP = "beyond_cap"
-    STARVED = "starved"
-    FINER = "finer"
-    LONGER = "longer"
-    NO_FOAM = "no_foam"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

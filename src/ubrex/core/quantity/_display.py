@@ -7,6 +7,9 @@ from decimal import ROUND_HALF_EVEN, Decimal
 from functools import lru_cache
 from typing import Final
 
+JUST_OVER_HALF: Final = 0.51
+"""Half a step of the last decimal, and a little for numbers that no binary fraction hits."""
+
 MOST_PLACES: Final = 6
 """More decimals than this are never shown; exports carry full precision."""
 
@@ -36,3 +39,8 @@ def decimal_text(value: float, places: int) -> str:
     """
     rounded = Decimal(repr(value)).quantize(Decimal(1).scaleb(-places), rounding=ROUND_HALF_EVEN)
     return f"{abs(rounded):f}" if rounded >= 0 else f"\N{MINUS SIGN}{abs(rounded):f}"
+
+
+def same_setting(left: float, right: float, places: int) -> bool:
+    """Whether two numbers are the same to a machine that keeps so many decimals."""
+    return math.isclose(left, right, abs_tol=JUST_OVER_HALF * 10**-places, rel_tol=0)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
@@ -81,3 +82,32 @@ class Tool:
         return math.hypot(
             self.max_permissible_error * RECTANGULAR_HALF, math.sqrt(2) * self.resolution * RECTANGULAR_STEP
         )
+
+
+USUAL_STEP: Final[Mapping[ToolKind, float]] = {
+    ToolKind.CALLIPER: 0.01,
+    ToolKind.MICROMETER: 0.001,
+    ToolKind.RULER: 0.5,
+    ToolKind.SCALE: 0.01,
+    ToolKind.THERMOMETER: 0.1,
+}
+"""Step of a usual tool of its kind, in its unit (rules, section 0)."""
+
+USUAL_ERROR_STEPS: Final[Mapping[ToolKind, float]] = {
+    ToolKind.CALLIPER: 3.0,
+    ToolKind.MICROMETER: 4.0,
+    ToolKind.RULER: 1.0,
+    ToolKind.SCALE: 2.0,
+    ToolKind.THERMOMETER: 20.0,
+    ToolKind.EYES: 1.0,
+}
+"""Permissible error in steps where the maker says none: usual for hobby tools (rules, section 0); the one typed wins."""
+
+MOST_ERROR: Final = 10.0
+"""Largest permissible error of any tool, in its unit."""
+
+
+def usual_error(kind: ToolKind, resolution: float) -> float | None:
+    """Permissible error of a tool whose maker states none, in its unit; None where its step is too coarse for any."""
+    error = USUAL_ERROR_STEPS[kind] * resolution
+    return error if error <= MOST_ERROR else None

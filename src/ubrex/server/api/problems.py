@@ -15,9 +15,9 @@ from starlette.exceptions import HTTPException
 
 from ubrex.core import errors as core
 from ubrex.core.gcode import RefusedFile
-from ubrex.server.calc.calc_types import UnusableInput
+from ubrex.server.calibrations import UnusableInput
 from ubrex.server.desk import Clash, FieldProblem, KeyReused, Missing, NotSignedIn, Outdated, Refused, TooManyTries
-from ubrex.server.views.workshop import FieldOut, ProblemOut
+from ubrex.server.views.workshop import FieldProblemOut, ProblemOut
 from ubrex.server.workshop import UnusableBackup
 
 STATUS: Final[Mapping[type[core.UbrexError], int]] = {
@@ -43,7 +43,7 @@ DATABASE_DOWN: Final = (OperationalError, InterfaceError, MaxConnectionsExceeded
 """What peewee and its pool raise when the database cannot be reached."""
 
 
-def problem(status: int, code: str, detail: str, fields: list[FieldOut] | None = None) -> JSONResponse:
+def problem(status: int, code: str, detail: str, fields: list[FieldProblemOut] | None = None) -> JSONResponse:
     """An answer in the one form all problems have."""
     body = ProblemOut(
         type=f"urn:ubrex:{code}",
@@ -68,7 +68,7 @@ async def on_malformed(_: Request, error: Exception) -> JSONResponse:
     """A body or parameter that has not the shape the contract says."""
     assert isinstance(error, RequestValidationError)
     fields = [
-        FieldOut(
+        FieldProblemOut(
             field=".".join(str(part) for part in row["loc"][1:]),
             code=row["type"],
             message=row["msg"],
@@ -93,7 +93,7 @@ async def on_database_down(_: Request, __: Exception) -> JSONResponse:
     )
 
 
-def _field(row: FieldProblem) -> FieldOut:
-    return FieldOut(
+def _field(row: FieldProblem) -> FieldProblemOut:
+    return FieldProblemOut(
         field=row.field, code=row.code, message=row.message, suggested=row.suggested, confirmable=row.confirmable
     )

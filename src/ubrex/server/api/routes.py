@@ -7,14 +7,13 @@ from typing import Annotated, Any, Final
 
 from fastapi import APIRouter, Query, Request, Response
 from peewee import PeeweeException
+from pydantic import StringConstraints
 from starlette.concurrency import run_in_threadpool
 
 from ubrex import __version__
-from ubrex.server import bench, printing, profile, workshop
+from ubrex.server import bench, printing, profile, runs, workshop
 from ubrex.server import desk as _desk
 from ubrex.server.api.caller import COOKIE, BytesOf, CallerOf, DeskOf, GateOf, OnceOf, VersionOf, signed_in_caller
-from ubrex.server.calibrations import esteps
-from ubrex.server.runs import bodies, photos, ratings, runs, starts
 from ubrex.server.store.database import database, unit_of_work
 from ubrex.server.views.base import ChangeKind, StepKind
 from ubrex.server.views.bench import (
@@ -27,6 +26,7 @@ from ubrex.server.views.bench import (
     SetupNoteIn,
 )
 from ubrex.server.views.files import FileCheckOut, FileCompareIn, FileDifferenceOut, FileValuesIn
+from ubrex.server.views.forms import Answers
 from ubrex.server.views.pieces import FileViewOut, PieceOut
 from ubrex.server.views.profiles import (
     BesideOut,
@@ -57,9 +57,10 @@ from ubrex.server.views.records import (
 )
 from ubrex.server.views.runs import (
     DecisionIn,
-    EStepsStartIn,
-    EStepsStartOut,
+    LiveOut,
+    MethodOut,
     PieceIn,
+    RatingOut,
     ReadingIn,
     ReadingListIn,
     RunEditIn,
@@ -72,14 +73,14 @@ from ubrex.server.views.runs import (
     StrikeIn,
     WetTestIn,
 )
+from ubrex.server.views.runs import TickIn as LiveTickIn
 from ubrex.server.views.towers import PhotosOut, RatingIn
 from ubrex.server.views.values import ReadBackIn, SafetyIn, TickIn, TypedFormOut, TypedValuesIn, ValueOut
 from ubrex.server.views.workshop import (
-    FamilyOut,
+    FirstSetupFormOut,
     FirstSetupIn,
     FirstSetupOut,
     HealthOut,
-    InstrumentIn,
     InstrumentOut,
     PersonIn,
     PersonOut,
@@ -88,10 +89,12 @@ from ubrex.server.views.workshop import (
     RoomOut,
     SessionIn,
     SessionOut,
-    SetupIn,
     SetupOut,
     WorkshopOut,
 )
+
+FileKey = Annotated[str, StringConstraints(pattern="^[a-z0-9]{1,16}$")]
+"""Which of the files of a run."""
 
 PROBLEMS: Final[dict[int | str, dict[str, Any]]] = {
     "default": {"model": ProblemOut, "description": "Problem (RFC 9457)"}
@@ -152,12 +155,6 @@ def show_workshop(caller: CallerOf) -> WorkshopOut:
     return caller.do(workshop.show_workshop)
 
 
-@router.get("/families")
-def list_families(caller: CallerOf) -> list[FamilyOut]:
-    """Filament families."""
-    return caller.do(workshop.list_families)
-
-
 @router.post("/people", status_code=201)
 def add_person(body: PersonIn, once: OnceOf) -> PersonOut:
     """Add a name; a name already there is that person."""
@@ -171,7 +168,7 @@ def list_instruments(caller: CallerOf) -> list[InstrumentOut]:
 
 
 @router.post("/instruments", status_code=201)
-def add_instrument(body: InstrumentIn, once: OnceOf) -> InstrumentOut:
+def add_instrument(body: Answers, once: OnceOf) -> InstrumentOut:
     """Add a measuring tool."""
     return once.do(InstrumentOut, workshop.add_instrument, body)
 
@@ -248,6 +245,12 @@ def read_room(body: RoomIn, once: OnceOf) -> RoomOut:
     return once.do(RoomOut, workshop.read_room, body)
 
 
+@router.get("/first-setup")
+def show_first_setup(caller: CallerOf) -> FirstSetupFormOut:
+    """The forms of an empty workshop."""
+    return caller.do(workshop.show_first_setup)
+
+
 @router.post("/first-setup", status_code=201)
 def create_first_setup(body: FirstSetupIn, once: OnceOf) -> FirstSetupOut:
     """Give an empty workshop its first setup, tool and person."""
@@ -257,11 +260,11 @@ def create_first_setup(body: FirstSetupIn, once: OnceOf) -> FirstSetupOut:
 @router.get("/setups")
 def list_setups(caller: CallerOf) -> list[SetupOut]:
     """Setups in use."""
-    return caller.do(bench.list_setups)
+    return caller.do(workshop.list_setups)
 
 
 @router.post("/setups", status_code=201)
-def create_setup(body: SetupIn, once: OnceOf) -> SetupOut:
+def create_setup(body: Answers, once: OnceOf) -> SetupOut:
     """Add a setup."""
     return once.do(SetupOut, workshop.create_setup, body)
 
@@ -294,12 +297,6 @@ def remove_setup(setup_id: int, version: VersionOf, once: OnceOf) -> SetupOut:
 def show_bench(setup_id: int, caller: CallerOf) -> BenchOut:
     """The bench with this setup on it."""
     return caller.do(bench.show_bench, setup_id)
-
-
-@router.get("/setups/{setup_id}/e-steps")
-def show_esteps_start(setup_id: int, caller: CallerOf) -> EStepsStartOut:
-    """What the start form of an e-steps run offers."""
-    return caller.do(esteps.start_form, setup_id)
 
 
 @router.get("/setups/{setup_id}/history")
@@ -471,13 +468,13 @@ def read_back(setup_id: int, value_id: int, body: ReadBackIn, once: OnceOf) -> V
 @router.get("/setups/{setup_id}/starts/{step}")
 def show_start(setup_id: int, step: StepKind, caller: CallerOf) -> StartOut:
     """What is asked before a step is measured."""
-    return caller.do(starts.start_form, setup_id, step)
+    return caller.do(runs.start_form, setup_id, step)
 
 
 @router.post("/setups/{setup_id}/pieces")
 def show_piece(setup_id: int, body: PieceIn, caller: CallerOf) -> PieceOut:
     """A test piece before it is printed; nothing is written."""
-    return caller.do(starts.show_piece, setup_id, body)
+    return caller.do(runs.show_piece, setup_id, body)
 
 
 @router.post(
@@ -505,7 +502,7 @@ def compare_files(setup_id: int, body: FileCompareIn, caller: CallerOf) -> list[
 @router.post("/runs", status_code=201)
 def start_run(body: RunStartIn, once: OnceOf) -> RunOut:
     """Start a run of a step."""
-    return once.do(RunOut, starts.start_run, body)
+    return once.do(RunOut, runs.start_run, body)
 
 
 @router.post("/runs/{run_id}/reading-lists", status_code=201)
@@ -517,43 +514,49 @@ def take_list(run_id: int, body: ReadingListIn, once: OnceOf) -> RunOut:
 @router.post("/runs/{run_id}/reprints", status_code=201)
 def start_reprint(run_id: int, once: OnceOf) -> RunOut:
     """Print the piece again with the value that was applied."""
-    return once.do(RunOut, starts.start_reprint, run_id)
-
-
-@router.get("/runs/{run_id}/file", response_class=Response, responses={200: {"content": {"text/x-gcode": {}}}})
-def download_file(run_id: int, caller: CallerOf, pad: bool = False) -> Response:
-    """The file that a run is printed with; ``pad``: of the pad that comes before the patches."""
-    name, text = caller.do(runs.file_of, run_id, pad=pad)
-    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
-    return Response(text, media_type="text/x-gcode; charset=utf-8", headers=headers)
+    return once.do(RunOut, runs.start_reprint, run_id)
 
 
 @router.get(
-    "/runs/{run_id}/body", response_class=Response, responses={200: {"content": {"model/stl": {}, "model/3mf": {}}}}
+    "/runs/{run_id}/files/{key}",
+    response_class=Response,
+    responses={200: {"content": {"text/x-gcode": {}, "model/stl": {}, "model/3mf": {}}}},
 )
-def download_body(run_id: int, caller: CallerOf, form: bodies.Form = "stl") -> Response:
-    """The box of a run as a solid body, for a program that slices it."""
-    name, content = caller.do(bodies.body_of, run_id, form)
-    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
-    return Response(content, media_type=f"model/{form}", headers=headers)
+def download_file(run_id: int, key: FileKey, caller: CallerOf) -> Response:
+    """A file of a run: what prints it, or its piece as a solid body."""
+    file = caller.do(runs.file_of, run_id, key)
+    headers = {"Content-Disposition": f'attachment; filename="{file.name}"'}
+    return Response(file.content, media_type=file.media, headers=headers)
 
 
 @router.get("/runs/{run_id}/layers")
 def show_layers(run_id: int, caller: CallerOf) -> FileViewOut:
     """The file of a run, layer by layer."""
-    return caller.do(runs.preview_of, run_id)
+    return caller.do(runs.layers_of, run_id)
+
+
+@router.get("/runs/{run_id}/method")
+def show_method(run_id: int, caller: CallerOf) -> MethodOut:
+    """What does not change while a run goes on: how it goes, what can hurt, its piece and files."""
+    return caller.do(runs.show_method, run_id)
+
+
+@router.post("/runs/{run_id}/ticks", status_code=201)
+def tick_step(run_id: int, body: LiveTickIn, once: OnceOf) -> LiveOut:
+    """Write down that the machine was moved by a step while a piece prints, or take the last one back."""
+    return once.do(LiveOut, runs.tick, run_id, body)
 
 
 @router.post("/runs/{run_id}/ratings", status_code=201)
-def rate_band(run_id: int, body: RatingIn, once: OnceOf) -> RunOut:
+def rate_band(run_id: int, body: RatingIn, once: OnceOf) -> RatingOut:
     """Rate a band of a tower, mark it, or take that back."""
-    return once.do(RunOut, ratings.rate, run_id, body)
+    return once.do(RatingOut, runs.rate, run_id, body)
 
 
 @router.get("/runs/{run_id}/photos")
 def list_photos(run_id: int, caller: CallerOf) -> PhotosOut:
     """Photographs of a run, and of the one before it."""
-    return caller.do(photos.list_photos, run_id)
+    return caller.do(runs.list_photos, run_id)
 
 
 @router.post(
@@ -571,26 +574,26 @@ def add_photo(
     note: Annotated[str, Query(max_length=200)] = "",
 ) -> PhotosOut:
     """Keep a photograph of a run, or of one band of its tower."""
-    return once.do(PhotosOut, photos.add_photo, run_id, content, band=band, note=note)
+    return once.do(PhotosOut, runs.add_photo, run_id, content, band=band, note=note)
 
 
 @router.get("/photos/{photo_id}", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}})
 def show_photo(photo_id: int, caller: CallerOf) -> Response:
     """A photograph."""
-    content = caller.do(photos.show_photo, photo_id)
+    content = caller.do(runs.show_photo, photo_id)
     return Response(content, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
 
 
 @router.post("/photos/{photo_id}/removal")
 def remove_photo(photo_id: int, once: OnceOf) -> PhotosOut:
     """Take a photograph off its run."""
-    return once.do(PhotosOut, photos.remove_photo, photo_id)
+    return once.do(PhotosOut, runs.remove_photo, photo_id)
 
 
 @router.post("/setups/{setup_id}/wet-tests", status_code=201)
-def note_wet_test(setup_id: int, body: WetTestIn, once: OnceOf) -> StartOut:
+def note_wet_test(setup_id: int, body: WetTestIn, once: OnceOf, step: StepKind = StepKind.TEMPERATURE) -> StartOut:
     """Write down what 50 mm fed into the air sounded like."""
-    return once.do(StartOut, starts.note_wet_test, setup_id, body)
+    return once.do(StartOut, runs.note_wet_test, setup_id, body, step)
 
 
 @router.get("/schools")
@@ -611,12 +614,6 @@ def list_runs(
 ) -> RunsOut:
     """Runs: the open ones, then the ended ones by page."""
     return caller.do(runs.list_runs, cursor=cursor, limit=limit)
-
-
-@router.post("/e-steps-runs", status_code=201)
-def start_esteps_run(body: EStepsStartIn, once: OnceOf) -> RunOut:
-    """Start an e-steps run."""
-    return once.do(RunOut, runs.start_esteps, body)
 
 
 @router.get("/runs/{run_id}")

@@ -1,1 +1,64 @@
-"""calibrations."""
+"""Calibrations: each in a room of its own, with its run, its start, its words and its rules for scripts.
+
+``CALIBRATIONS`` is the only list of them. How one is added: ``docs/adding-a-calibration.md``.
+"""
+
+from ubrex.server.calibrations._calc import UnusableInput
+from ubrex.server.calibrations._calibration import (
+    Begun,
+    Calibration,
+    Filled,
+    Incomplete,
+    LiveSteps,
+    MethodWords,
+    Register,
+    RunInputs,
+    Sides,
+    missing_of,
+)
+from ubrex.server.calibrations._case import Again, Case, Entry, File
+from ubrex.server.calibrations._edits import MOST_ZERO_MM, refuse_others
+from ubrex.server.calibrations._measured import JAWS, Answer, Doubt, Gauge, Measured
+from ubrex.server.calibrations._tower import MISSING, SNAPPED, Tower, place_of
+from ubrex.server.calibrations._tower_words import PURPOSE_NAMES
+from ubrex.server.calibrations.diameter import DIAMETER
+from ubrex.server.calibrations.e_steps import E_STEPS
+from ubrex.server.calibrations.first_layer import FIRST_LAYER
+from ubrex.server.calibrations.flow import FLOW
+from ubrex.server.calibrations.foaming import FOAMING
+from ubrex.server.calibrations.retraction import RETRACTION
+from ubrex.server.calibrations.temperature import TEMPERATURE
+
+CALIBRATIONS = Register([*E_STEPS, FIRST_LAYER, FOAMING, TEMPERATURE, FLOW, DIAMETER, RETRACTION])
+"""Every way to measure something, in the order in which a step offers them."""
+
+__all__ = [
+    "CALIBRATIONS",
+    "JAWS",
+    "MISSING",
+    "MOST_ZERO_MM",
+    "PURPOSE_NAMES",
+    "SNAPPED",
+    "Again",
+    "Answer",
+    "Begun",
+    "Calibration",
+    "Case",
+    "Doubt",
+    "Entry",
+    "File",
+    "Filled",
+    "Gauge",
+    "Incomplete",
+    "LiveSteps",
+    "Measured",
+    "MethodWords",
+    "Register",
+    "RunInputs",
+    "Sides",
+    "Tower",
+    "UnusableInput",
+    "missing_of",
+    "place_of",
+    "refuse_others",
+]

@@ -12,7 +12,7 @@ from ubrex.server.desk._errors import (
     TooManyTries,
 )
 from ubrex.server.desk._idempotency import forget_old, once
-from ubrex.server.desk._typed import TypedFields
+from ubrex.server.desk._typed import TypedFields, all_of
 from ubrex.server.desk._work import Desk, Work, find, utc_now
 
 __all__ = [
@@ -29,6 +29,7 @@ __all__ = [
     "TooManyTries",
     "TypedFields",
     "Work",
+    "all_of",
     "find",
     "forget_old",
     "hash_passphrase",

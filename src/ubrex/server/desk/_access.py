@@ -16,6 +16,7 @@ from argon2.exceptions import InvalidHashError, VerificationError
 from ubrex.server.desk._errors import FieldProblem, NotSignedIn, Refused, TooManyTries
 from ubrex.server.desk._work import Work
 from ubrex.server.store.records import SignedIn
+from ubrex.server.words.desk import TOO_MANY_TRIES, WRONG_PASSPHRASE, too_short_said
 
 SIGNED_IN_FOR: Final = timedelta(days=30)
 SHORTEST_PASSPHRASE: Final = 10
@@ -32,8 +33,7 @@ def hash_passphrase(passphrase: str) -> str:
         If it is shorter than ``SHORTEST_PASSPHRASE`` characters.
     """
     if len(passphrase) < SHORTEST_PASSPHRASE:
-        said = f"Use at least {SHORTEST_PASSPHRASE} characters; a few words are easy to type on a phone."
-        raise Refused(FieldProblem("passphrase", "too_short", said))
+        raise Refused(FieldProblem("passphrase", "too_short", too_short_said(SHORTEST_PASSPHRASE)))
     return PasswordHasher().hash(passphrase)
 
 
@@ -65,12 +65,12 @@ class Gate:
             while failures and failures[0] < now - TRY_WINDOW:
                 failures.popleft()
             if len(failures) >= TRIES:
-                raise TooManyTries("Too many wrong passphrases from here. Wait a minute.")
+                raise TooManyTries(TOO_MANY_TRIES)
             failures.append(now)
         try:
             PasswordHasher().verify(self.passphrase_hash or "", passphrase)
         except (VerificationError, InvalidHashError) as error:
-            raise NotSignedIn("That is not the passphrase of this workshop.") from error
+            raise NotSignedIn(WRONG_PASSPHRASE) from error
         with self._lock:
             self._failures.pop(client, None)
 

@@ -6,12 +6,13 @@ from collections.abc import Callable
 from datetime import timedelta
 from typing import Final, TypeVar
 
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 
-from ubrex.server.desk._errors import KeyReused
+from ubrex.server.desk._errors import Clash, KeyReused
 from ubrex.server.desk._work import Work
 from ubrex.server.store.prepared import Insert, Prepared
 from ubrex.server.store.records import Idempotency
+from ubrex.server.words.desk import DONE_BEFORE, KEY_REUSED
 
 KEPT: Final = timedelta(days=30)
 """How long an answer can be asked for again."""
@@ -33,12 +34,17 @@ def once(work: Work, key: str, request_hash: str, answer: type[OutModel], case: 
     ------
     KeyReused
         If the key came before with another request.
+    Clash
+        If it was done by an older version, whose answer cannot be given again.
     """
     if not _KEYS.add_unless_there(key=key, request_hash=request_hash, at=work.now):
         before = Idempotency.get_by_id(key)
         if before.request_hash != request_hash:
-            raise KeyReused("This idempotency key was used for another request.")
-        return answer.model_validate_json(before.response or "")
+            raise KeyReused(KEY_REUSED)
+        try:
+            return answer.model_validate_json(before.response or "")
+        except ValidationError as error:
+            raise Clash(DONE_BEFORE, code="done_before") from error
     result = case(work)
     _ANSWER.run(result.model_dump_json(), key)
     return result

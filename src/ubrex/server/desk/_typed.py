@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.quantity import Unit, parse_entry
 from ubrex.server.desk._errors import FieldProblem, Refused
-from ubrex.server.words.numbers import plain
+from ubrex.server.words.forms import not_a_number, not_above_zero, out_of_range, still_empty
 
 
 class TypedFields:
@@ -18,6 +20,16 @@ class TypedFields:
         """Note a problem found elsewhere."""
         self._problems.append(problem)
 
+    @property
+    def any(self) -> bool:
+        """Whether something is wrong with any field."""
+        return bool(self._problems)
+
+    def take(self, other: TypedFields, prefix: str = "") -> None:
+        """Note what another form found, its fields named after ``prefix``."""
+        for problem in other._problems:
+            self.add(replace(problem, field=f"{prefix}{problem.field}"))
+
     def has(self, field: str) -> bool:
         """Whether something is wrong with a field."""
         return any(problem.field == field for problem in self._problems)
@@ -25,23 +37,21 @@ class TypedFields:
     def text(self, field: str, typed: str, *, what: str) -> str:
         """Text that must not be empty."""
         if not typed.strip():
-            self.add(FieldProblem(field, "empty", f"{what} is still empty."))
+            self.add(FieldProblem(field, "empty", still_empty(what)))
         return typed.strip()
 
     def number(
         self, field: str, typed: str, *, what: str, low: float, high: float, why: str, unit: Unit = Unit.MM
-    ) -> float:
-        """Number from ``low`` to ``high``, both included; 0 stands in for one that is refused."""
+    ) -> float | None:
+        """Number from ``low`` to ``high``, both included; None for one that is refused."""
         value = self.any_number(field, typed, what=what, unit=unit)
-        if value is None:
-            return 0.0
+        if value is None or low <= value <= high:
+            return value
         if value <= 0 < low:
-            self.add(FieldProblem(field, "not_above_zero", f"{what} must be above 0."))
-            return 0.0
-        if not low <= value <= high:
-            self.add(FieldProblem(field, "out_of_range", f"{what} of {plain(value)} cannot be right: {why}."))
-            return 0.0
-        return value
+            self.add(FieldProblem(field, "not_above_zero", not_above_zero(what)))
+        else:
+            self.add(FieldProblem(field, "out_of_range", out_of_range(what, value, why)))
+        return None
 
     def any_number(self, field: str, typed: str, *, what: str, unit: Unit = Unit.MM) -> float | None:
         """Any number; None if the text is not one."""
@@ -49,13 +59,17 @@ class TypedFields:
             return parse_entry(typed, unit)
         except UnreadableEntry:
             if typed.strip():
-                message = f"“{typed.strip()}” is not a number Ubrex can read. Type it like 98.4 or 98,4."
-                self.add(FieldProblem(field, "not_a_number", message))
+                self.add(FieldProblem(field, "not_a_number", not_a_number(typed.strip())))
             else:
-                self.add(FieldProblem(field, "empty", f"{what} is still empty."))
+                self.add(FieldProblem(field, "empty", still_empty(what)))
             return None
 
     def refuse_if_any(self) -> None:
         """Raise all problems noted so far, if there are any."""
         if self._problems:
             raise Refused(*self._problems)
+
+
+def all_of(*numbers: float | None) -> tuple[float, ...] | None:
+    """Numbers that were all read; None if one of them was refused."""
+    return None if None in numbers else tuple(number for number in numbers if number is not None)

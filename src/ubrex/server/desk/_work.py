@@ -11,6 +11,7 @@ from ubrex.server.desk._errors import FieldProblem, Missing, Refused
 from ubrex.server.store.database import unit_of_work
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Person, Record
+from ubrex.server.words.desk import WHO_IS_IT, not_there_said
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -36,7 +37,7 @@ class Work:
         """Who does this; every write carries a name."""
         person = None if self.person_id is None else _PERSON.first(self.person_id)
         if person is None:
-            raise Refused(FieldProblem("person", "who_is_it", "Say who you are first: every entry carries a name."))
+            raise Refused(FieldProblem("person", "who_is_it", WHO_IS_IT))
         return person
 
 
@@ -64,5 +65,5 @@ def find(kind: type[AnyRecord], key: int, what: str) -> AnyRecord:
     """
     record = kind.get_or_none(kind.id == key)
     if record is None:
-        raise Missing(f"There is no {what} {key} in this workshop.", id=key)
+        raise Missing(not_there_said(what, key), id=key)
     return record

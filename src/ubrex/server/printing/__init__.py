@@ -14,20 +14,21 @@ from ubrex.server.printing._pieces import (
     write_feed,
     write_piece,
 )
-from ubrex.server.printing._start_form import Offer, StartReader, choice, field
+from ubrex.server.printing._start_form import Offer, StartReader, choice_field, moment_field, number_field
 
 __all__ = [
     "Offer",
     "PrintedOn",
     "Printing",
     "StartReader",
-    "choice",
+    "choice_field",
     "compare_files",
-    "field",
     "layers_of_text",
     "machine_limits",
     "manner_of",
+    "moment_field",
     "no_piece",
+    "number_field",
     "piece_out",
     "printed_on",
     "printing_cautions",

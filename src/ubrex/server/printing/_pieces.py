@@ -20,12 +20,14 @@ from ubrex.core.gcode import (
     Job,
     MachineLimits,
     Manner,
+    OwnManner,
     Volume,
+    careful_manner,
     read_gcode,
     write_gcode,
 )
 from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_test, line_for
-from ubrex.core.materials import Hazard, caution, family, strictest
+from ubrex.core.materials import Hazard, caution, density_of, family, feeds_from
 from ubrex.server.desk import Clash
 from ubrex.server.profile import Tuned, diameter_of, heat_limits, retraction_cap
 from ubrex.server.store.records import Setup
@@ -36,30 +38,14 @@ from ubrex.server.views.pieces import (
     OutlineOut,
     PieceBandOut,
     PieceOut,
-    PlaceOut,
     PointOut,
 )
 from ubrex.server.words.numbers import plain
 from ubrex.server.words.profile import LIMITS
 from ubrex.server.workshop import setup_title
 
-UNSTATED_NOZZLE_C: Final = 240.0
-"""Limit of a hotend whose maker's limit nobody entered: what every hotend stands."""
-
-UNSTATED_BED_C: Final = 60.0
-"""Limit of a bed whose maker's limit nobody entered."""
-
-COLDEST_FEED_C: Final = 150.0
-BELOW_USUAL_C: Final = 20.0
-"""Filament is not pushed colder than so much below what is usual for its family."""
-
-USUAL_RETRACTION_MM: Final = {"direct": 0.8, "remote": 4.0}
-
 DRAWN_ON_MM: Final = 300.0
 """Room for a piece that another program places, or whose machine has no size."""
-
-MELT_SHARE: Final = 0.7
-"""Pieces are printed at this share of the melt rate at most, so that it is not the melt that is measured."""
 
 MOST_LINES: Final = 120_000
 """Lines of a drawing beyond which layers are left out."""
@@ -82,11 +68,11 @@ class PrintedOn(BaseModel):
         return Volume(width_mm=self.width_mm, depth_mm=self.depth_mm, height_mm=self.height_mm, centred=self.centred)
 
 
-def printed_on(found: Tuned) -> PrintedOn:
+def printed_on(tuned: Tuned) -> PrintedOn:
     """The nozzle of a setup and the room above its bed; as much as anybody has where nobody entered it."""
-    machine = found.setup.toolhead.machine
+    machine = tuned.setup.toolhead.machine
     return PrintedOn(
-        bore_mm=found.setup.nozzle.bore_mm,
+        bore_mm=tuned.setup.nozzle.bore_mm,
         width_mm=machine.width_mm or DRAWN_ON_MM,
         depth_mm=machine.depth_mm or DRAWN_ON_MM,
         height_mm=machine.height_mm or DRAWN_ON_MM,
@@ -103,7 +89,7 @@ class Printing:
     flow: float
 
 
-def machine_limits(found: Tuned, *, still: bool = False) -> MachineLimits:
+def machine_limits(tuned: Tuned, *, still: bool = False) -> MachineLimits:
     """Everything a file for this setup is held to; ``still``: for one that only feeds, the size does not matter.
 
     Raises
@@ -111,7 +97,7 @@ def machine_limits(found: Tuned, *, still: bool = False) -> MachineLimits:
     Clash
         If nobody entered how large the machine prints.
     """
-    setup = found.setup
+    setup = tuned.setup
     machine = setup.toolhead.machine
     size = (machine.width_mm, machine.depth_mm, machine.height_mm)
     if None in size and not still:
@@ -120,8 +106,7 @@ def machine_limits(found: Tuned, *, still: bool = False) -> MachineLimits:
             code="size_unknown",
         )
     row = family(setup.filament.family)
-    top = found.values.get(Kind.TOP_FLOW)
-    usual = row.nozzle_low_c
+    top = tuned.values.get(Kind.TOP_FLOW)
     return MachineLimits(
         volume=Volume(
             width_mm=machine.width_mm or 0.0,
@@ -129,47 +114,45 @@ def machine_limits(found: Tuned, *, still: bool = False) -> MachineLimits:
             height_mm=machine.height_mm or 0.0,
             centred=machine.centred,
         ),
-        nozzle=_cap(found, Kind.NOZZLE, UNSTATED_NOZZLE_C, "no limit of this hotend was entered"),
-        bed=_cap(found, Kind.BED, UNSTATED_BED_C, "no limit of this bed was entered"),
-        feeds_from_c=COLDEST_FEED_C if usual is None else max(COLDEST_FEED_C, usual - BELOW_USUAL_C),
+        nozzle=_cap(tuned, Kind.NOZZLE),
+        bed=_cap(tuned, Kind.BED),
+        feeds_from_c=feeds_from(row),
         melt_mm3_s=row.melt.low if top is None else top.number,
         retraction_mm=retraction_cap(setup).distance_mm,
         speed_mm_s=machine.max_speed_mm_s or USUAL_SPEED_MM_S,
         acceleration_mm_s2=machine.acceleration_mm_s2 or USUAL_ACCELERATION_MM_S2,
-        safe=not found.held,
+        safe=not tuned.held,
     )
 
 
-def _cap(found: Tuned, kind: Kind, unstated_c: float, why: str) -> HeatCap:
-    limit = strictest(heat_limits(found.setup, kind, found.values.get(Kind.HEAT_BIAS)))
-    if limit is None:
-        return HeatCap(max_c=unstated_c, why=why)
+def _cap(tuned: Tuned, kind: Kind) -> HeatCap:
+    limit = min(heat_limits(tuned.setup, kind, tuned.values.get(Kind.HEAT_BIAS)), key=lambda row: row.max_c)
     return HeatCap(max_c=limit.max_c, why=LIMITS[limit.of])
 
 
-def manner_of(found: Tuned, bead: Bead, flow: float, held: MachineLimits, *, speed_mm_s: float | None = None) -> Manner:
+def manner_of(tuned: Tuned, bead: Bead, flow: float, held: MachineLimits, *, speed_mm_s: float | None = None) -> Manner:
     """Speeds and retraction for a piece of such lines: the setup's own where it has them, careful ones where not.
 
     ``speed_mm_s``: the speed wanted, where it is not the setup's own; the melt rate and the machine limit it all the same.
     """
-    setup = found.setup
-    own = {kind: value.number for kind, value in found.values.items()}
-    usual = USUAL_RETRACTION_MM["direct" if setup.toolhead.machine.feed_path == "direct" else "remote"]
-    fastest = min(held.speed_mm_s, MELT_SHARE * held.melt_mm3_s / (bead.area_mm2 * max(flow, 0.1)))
-    return Manner(
-        filament_mm=diameter_of(setup, found.values.get(Kind.DIAMETER)),
+    own = {kind: value.number for kind, value in tuned.values.items()}
+    return careful_manner(
+        OwnManner(
+            speed_mm_s=speed_mm_s or own.get(Kind.SPEED_OUTER),
+            retraction_mm=own.get(Kind.RETRACTION),
+            retraction_speed_mm_s=own.get(Kind.RETRACTION_SPEED),
+            hop_mm=own.get(Kind.Z_HOP),
+        ),
+        held,
+        bead=bead,
         flow=flow,
-        speed_mm_s=min(speed_mm_s or own.get(Kind.SPEED_OUTER, 30.0), fastest),
-        first_speed_mm_s=min(20.0, fastest),
-        travel_mm_s=min(120.0, held.speed_mm_s),
-        retraction_mm=min(own.get(Kind.RETRACTION, usual), held.retraction_mm),
-        retraction_speed_mm_s=min(own.get(Kind.RETRACTION_SPEED, 30.0), 60.0),
-        hop_mm=min(own.get(Kind.Z_HOP, 0.2), 1.0),
+        filament_mm=diameter_of(tuned.setup, tuned.values.get(Kind.DIAMETER)),
+        direct=tuned.setup.toolhead.machine.feed_path == "direct",
     )
 
 
 def write_piece(
-    found: Tuned,
+    tuned: Tuned,
     piece: Piece,
     printing: Printing,
     manner: Manner,
@@ -184,7 +167,7 @@ def write_piece(
     OutOfRange
         If its nozzle lays no such lines.
     """
-    setup, held, heat = found.setup, machine_limits(found), printing.heat
+    setup, held, heat = tuned.setup, machine_limits(tuned), printing.heat
     line_for(setup.nozzle.bore_mm, piece.bead.width_mm, piece.bead.height_mm)
     machine = setup.toolhead.machine
     said = [
@@ -226,14 +209,14 @@ def _heat_said(rest_c: float | None, first_c: float | None, cap: HeatCap) -> str
     return f"{rest if rest == first else f'{rest}, first layer {first}'}, limit {plain(cap.max_c)} °C: {cap.why}"
 
 
-def write_feed(found: Tuned, length_mm: float, nozzle_c: float, said: Sequence[CautionOut]) -> str:
+def write_feed(tuned: Tuned, length_mm: float, nozzle_c: float, said: Sequence[CautionOut]) -> str:
     """The file that heats, feeds once, and switches off; nothing moves but filament."""
-    setup, held = found.setup, machine_limits(found, still=True)
+    setup, held = tuned.setup, machine_limits(tuned, still=True)
     job = Job(
         name="Feed test, written by Ubrex",
         moves=feed_test(length_mm),
         heat=Heat(nozzle_c=nozzle_c),
-        manner=Manner(filament_mm=diameter_of(setup, found.values.get(Kind.DIAMETER))),
+        manner=Manner(filament_mm=diameter_of(setup, tuned.values.get(Kind.DIAMETER))),
         head=[
             ("setup", setup_title(setup)),
             ("nozzle", f"{plain(nozzle_c)} °C, limit {plain(held.nozzle.max_c)} °C: {held.nozzle.why}"),
@@ -255,13 +238,11 @@ def printing_cautions(setup: Setup) -> list[CautionOut]:
     return [CautionOut(lead=row.lead, text=row.text) for row in map(caution, hazards)]
 
 
-def piece_out(
-    piece: Piece, found: Tuned, manner: Manner, places: Sequence[PlaceOut], remarks: Sequence[str]
-) -> PieceOut:
+def piece_out(piece: Piece, tuned: Tuned, manner: Manner, remarks: Sequence[str]) -> PieceOut:
     """A piece as a screen draws it."""
     plan = piece.plan
-    density = found.setup.filament.density_g_cm3 or family(found.setup.filament.family).density_g_cm3 or 1.24
-    machine = found.setup.toolhead.machine
+    density = density_of(tuned.setup.filament.family, tuned.setup.filament.density_g_cm3)
+    machine = tuned.setup.toolhead.machine
     minutes = piece.minutes(machine.acceleration_mm_s2 or USUAL_ACCELERATION_MM_S2)
     return PieceOut(
         name=piece.name,
@@ -269,7 +250,6 @@ def piece_out(
             OutlineOut(points=[PointOut(x=x, y=y) for x, y in outline.points], bold=outline.bold)
             for outline in plan.outlines
         ],
-        places=list(places),
         width_mm=plan.width_mm,
         depth_mm=plan.depth_mm,
         height_mm=plan.height_mm,
@@ -296,7 +276,7 @@ def piece_out(
 def no_piece(name: str, why: str, field: str) -> PieceOut:
     """A piece that cannot be written, and why; ``field``: where to change that."""
     return PieceOut(
-        name=name, outlines=[], places=[], width_mm=0, depth_mm=0, height_mm=0, size="", minutes="", grams="",
+        name=name, outlines=[], width_mm=0, depth_mm=0, height_mm=0, size="", minutes="", grams="",
         remarks=[], bands=[], refused=why, field=field,
     )  # fmt: skip
 

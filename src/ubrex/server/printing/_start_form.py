@@ -14,8 +14,7 @@ from ubrex.core.quantity import Unit
 from ubrex.server.desk import TypedFields
 from ubrex.server.printing._pieces import machine_limits
 from ubrex.server.profile import Tuned
-from ubrex.server.views.base import OptionOut
-from ubrex.server.views.runs import StartFieldOut
+from ubrex.server.views.forms import FieldOut, FormOptionOut, WhenOut
 from ubrex.server.words.numbers import plain
 
 COLDEST_TRY_C: Final = 200.0
@@ -26,78 +25,85 @@ THICKEST: Final = 0.75
 """Layers that a nozzle lays: from so many mm up to this share of its bore."""
 
 
-def field(name: str, label: str, unit: str, value: float | str, hint: str = "", when: str = "") -> StartFieldOut:
-    """A field to type into."""
+def number_field(
+    name: str, label: str, unit: str, value: float | str, hint: str = "", when: WhenOut | None = None
+) -> FieldOut:
+    """A field to type a number into."""
     shown = value if isinstance(value, str) else plain(round(value, 3))
-    return StartFieldOut(name=name, label=label, unit=unit, value=shown, hint=hint, options=[], when=when)
+    return FieldOut(name=name, label=label, kind="number", unit=unit, value=shown, hint=hint, when=when)
 
 
-def choice(
-    name: str, label: str, options: Mapping[str, str], value: str, hint: str = "", when: str = ""
-) -> StartFieldOut:
+def choice_field(
+    name: str, label: str, options: Mapping[str, str], value: str, hint: str = "", when: WhenOut | None = None
+) -> FieldOut:
     """A choice among a few."""
-    shown = [OptionOut(value=key, text=text) for key, text in options.items()]
-    return StartFieldOut(name=name, label=label, unit="", value=value, hint=hint, options=shown, when=when)
+    shown = [FormOptionOut(value=key, text=text) for key, text in options.items()]
+    return FieldOut(name=name, label=label, kind="choice", value=value, hint=hint, options=shown, when=when)
+
+
+def moment_field(name: str, label: str, hint: str = "") -> FieldOut:
+    """A day and a time; empty for now."""
+    return FieldOut(name=name, label=label, kind="moment", value="", hint=hint)
 
 
 @dataclass(frozen=True)
 class Offer:
     """Fields filled in with what a setup has, or else with what is usual."""
 
-    found: Tuned
+    tuned: Tuned
 
     @property
     def row(self) -> Family:
         """The family of its filament."""
-        return family(self.found.setup.filament.family)
+        return family(self.tuned.setup.filament.family)
 
     @property
     def bore_mm(self) -> float:
         """Bore of its nozzle."""
-        return self.found.setup.nozzle.bore_mm
+        return self.tuned.setup.nozzle.bore_mm
 
     def own(self, *kinds: Kind, usual: float) -> float:
         """The first of these values that the setup has, or what is usual."""
-        return next((self.found.values[kind].number for kind in kinds if kind in self.found.values), usual)
+        return next((self.tuned.values[kind].number for kind in kinds if kind in self.tuned.values), usual)
 
-    def line_width(self) -> StartFieldOut:
+    def line_width(self) -> FieldOut:
         """Width of the line."""
         bore = self.bore_mm
         width = self.own(Kind.LINE_WIDTH, usual=round(bore * 1.1, 2))
         hint = f"{plain(NARROWEST * bore)} to {plain(WIDEST * bore)} for this bore"
-        return field("line_width", "Line width", "mm", width, hint)
+        return number_field("line_width", "Line width", "mm", width, hint)
 
-    def layer(self) -> StartFieldOut:
+    def layer(self) -> FieldOut:
         """Height of all layers but the first."""
-        return field("layer", "Layer", "mm", self.own(Kind.LAYER, usual=round(self.bore_mm / 2, 2)))
+        return number_field("layer", "Layer", "mm", self.own(Kind.LAYER, usual=round(self.bore_mm / 2, 2)))
 
-    def first_layer(self, name: str = "first_layer") -> StartFieldOut:
+    def first_layer(self, name: str = "first_layer") -> FieldOut:
         """Height of the first layer."""
         height = self.own(Kind.LAYER_FIRST, Kind.LAYER, usual=round(self.bore_mm / 2, 2))
-        return field(name, "First layer", "mm", height)
+        return number_field(name, "First layer", "mm", height)
 
-    def nozzle(self, *kinds: Kind, name: str = "nozzle", label: str = "Nozzle") -> StartFieldOut:
+    def nozzle(self, *kinds: Kind, name: str = "nozzle", label: str = "Nozzle") -> FieldOut:
         """Temperature of the nozzle."""
-        return field(name, label, "°C", self.own(*kinds, usual=self.row.nozzle_low_c or COLDEST_TRY_C))
+        return number_field(name, label, "°C", self.own(*kinds, usual=self.row.nozzle_low_c or COLDEST_TRY_C))
 
-    def bed(self, *kinds: Kind, name: str = "bed", label: str = "Bed") -> StartFieldOut:
+    def bed(self, *kinds: Kind, name: str = "bed", label: str = "Bed") -> FieldOut:
         """Temperature of the bed."""
         usual = self.row.bed.low if self.row.bed else 0
-        return field(name, label, "°C", self.own(*kinds, usual=usual), "0: not heated")
+        return number_field(name, label, "°C", self.own(*kinds, usual=usual), "0: not heated")
 
-    def nozzles(self) -> list[StartFieldOut]:
+    def nozzles(self) -> list[FieldOut]:
         """Temperatures of the nozzle: for the first layer, and for the others."""
         first = self.nozzle(Kind.NOZZLE_FIRST, Kind.NOZZLE, name="first_nozzle", label="Nozzle, first layer")
         return [first, self.nozzle(Kind.NOZZLE)]
 
-    def beds(self) -> list[StartFieldOut]:
+    def beds(self) -> list[FieldOut]:
         """Temperatures of the bed: for the first layer, and for the others."""
         first = self.bed(Kind.BED_FIRST, Kind.BED, name="first_bed", label="Bed, first layer")
         return [first, self.bed(Kind.BED, Kind.BED_FIRST)]
 
-    def fan(self, hint: str = "") -> StartFieldOut:
+    def fan(self, hint: str = "") -> FieldOut:
         """The fan."""
-        return field("fan", "Fan", "%", self.own(Kind.FAN, usual=self.row.fan.low if self.row.fan else 0), hint)
+        return number_field("fan", "Fan", "%", self.own(Kind.FAN, usual=self.row.fan.low if self.row.fan else 0), hint)
 
     def flow(self) -> float:
         """Flow [%]: foam begins at half."""
@@ -107,33 +113,33 @@ class Offer:
 class StartReader:
     """Numbers of a start form, judged against what a setup allows; ``still``: its size does not matter."""
 
-    def __init__(self, found: Tuned, typed: Mapping[str, str], fields: TypedFields, *, still: bool = False) -> None:
+    def __init__(self, tuned: Tuned, typed: Mapping[str, str], fields: TypedFields, *, still: bool = False) -> None:
         self.typed, self.fields = typed, fields
-        self.held: MachineLimits = machine_limits(found, still=still)
-        self.bore_mm = found.setup.nozzle.bore_mm
+        self.held: MachineLimits = machine_limits(tuned, still=still)
+        self.bore_mm = tuned.setup.nozzle.bore_mm
 
-    def number(self, name: str, what: str, low: float, high: float, why: str, unit: Unit = Unit.MM) -> float:
+    def number(self, name: str, what: str, low: float, high: float, why: str, unit: Unit = Unit.MM) -> float | None:
         """A number between two bounds."""
         return self.fields.number(name, self.typed.get(name, ""), what=what, low=low, high=high, why=why, unit=unit)
 
-    def value(self, name: str, what: str, kind: Kind) -> float:
+    def value(self, name: str, what: str, kind: Kind) -> float | None:
         """A value of a kind, within what is possible for it at all."""
         row = KINDS[kind]
         return self.number(name, what, row.low, row.high, row.why, row.unit)
 
-    def line_width(self) -> float:
+    def line_width(self) -> float | None:
         """Width of the line [mm]."""
         low, high = round(NARROWEST * self.bore_mm, 4), round(WIDEST * self.bore_mm, 4)
         why = f"a bore of {plain(self.bore_mm)} mm lays lines of {plain(low)} to {plain(high)} mm"
         return self.number("line_width", "Line width", low, high, why)
 
-    def layer(self, name: str, what: str) -> float:
+    def layer(self, name: str, what: str) -> float | None:
         """Height of a layer [mm]."""
         high = round(THICKEST * self.bore_mm, 4)
         why = f"a bore of {plain(self.bore_mm)} mm lays layers of {THINNEST_MM} to {plain(high)} mm"
         return self.number(name, what, THINNEST_MM, high, why)
 
-    def nozzle(self, name: str, what: str) -> float:
+    def nozzle(self, name: str, what: str) -> float | None:
         """A temperature that the nozzle may have [°C]."""
         cap = self.held.nozzle
         why = f"fed from {plain(self.held.feeds_from_c)} °C on, and never above {plain(cap.max_c)} °C: {cap.why}"
@@ -143,20 +149,17 @@ class StartReader:
         """Temperature that the nozzle has in the first layer [°C]; None where nobody was asked for one of its own."""
         return self.nozzle("first_nozzle", "The nozzle in the first layer") if "first_nozzle" in self.typed else None
 
-    def bed(self) -> float | None:
-        """Temperature of the bed [°C]; None where it is not heated."""
-        return self._bed("bed", "The bed") or None
-
-    def first_bed(self) -> float | None:
-        """Temperature that the bed has in the first layer [°C]; None where nobody was asked for one of its own."""
-        return self._bed("first_bed", "The bed in the first layer") if "first_bed" in self.typed else None
-
-    def _bed(self, name: str, what: str) -> float:
+    def bed(self, name: str = "bed", what: str = "The bed") -> float | None:
+        """Temperature of the bed [°C]; 0 where it is not heated."""
         cap = self.held.bed
         why = f"never above {plain(cap.max_c)} °C: {cap.why}"
         return self.number(name, what, 0, cap.max_c, why, Unit.CELSIUS)
 
-    def fan(self) -> float:
+    def first_bed(self) -> float | None:
+        """Temperature of the bed in the first layer [°C]; None where nobody was asked for one of its own."""
+        return self.bed("first_bed", "The bed in the first layer") if "first_bed" in self.typed else None
+
+    def fan(self) -> float | None:
         """The fan [%]."""
         return self.number("fan", "The fan", 0, 100, "a fan turns at 0 to 100 %", Unit.PERCENT)
 

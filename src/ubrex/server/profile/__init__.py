@@ -8,6 +8,15 @@ from ubrex.server.profile._changes import (
     preview_change,
     withdraw_change,
 )
+from ubrex.server.profile._evidence import (
+    Evidence,
+    evidence_from,
+    evidence_of,
+    row_of,
+    row_out,
+    select_values,
+    value_out,
+)
 from ubrex.server.profile._exports import (
     HOLDS_FOR,
     ExportShape,
@@ -19,10 +28,11 @@ from ubrex.server.profile._exports import (
 )
 from ubrex.server.profile._history import edit_note, restore_revision, show_beside, show_history
 from ubrex.server.profile._limits import beyond_retraction_cap, heat_limits, nozzle_limits_of, retraction_cap
+from ubrex.server.profile._methods import method_name, name_method
 from ubrex.server.profile._preflight import show_preflight
+from ubrex.server.profile._read_back import read_back
 from ubrex.server.profile._readings import counting, readings_of, strike_of
 from ubrex.server.profile._standing import (
-    CAN_RUN,
     DAY_S,
     Given,
     Standings,
@@ -45,28 +55,20 @@ from ubrex.server.profile._typing import (
 )
 from ubrex.server.profile._values import (
     FLOWS,
-    Evidence,
     NewValue,
     diameter_of,
     esteps_at,
-    evidence_from,
-    evidence_of,
     lock_toolhead,
     newest_esteps,
     newest_heat,
     newest_of_head,
     newest_revision,
     newest_value,
-    read_back,
     recorded_setting,
-    row_out,
-    select_values,
-    value_out,
     write_values,
 )
 
 __all__ = [
-    "CAN_RUN",
     "DAY_S",
     "FLOWS",
     "HOLDS_FOR",
@@ -98,6 +100,8 @@ __all__ = [
     "list_change_kinds",
     "lock_toolhead",
     "log_change",
+    "method_name",
+    "name_method",
     "newest_esteps",
     "newest_heat",
     "newest_of_head",
@@ -114,6 +118,7 @@ __all__ = [
     "refuse_danger",
     "restore_revision",
     "retraction_cap",
+    "row_of",
     "row_out",
     "select_values",
     "show_beside",

@@ -13,7 +13,7 @@ from typing import Any, Final, Literal
 
 from pydantic import ValidationError
 
-from ubrex.core.calibrate import feed_ratio, strand_ratio
+from ubrex.core.calibrate import diameter_ratio, feed_ratio
 from ubrex.core.chain import KINDS, Belongs, Heats, Kind, Origin
 from ubrex.core.materials import FAMILIES, strictest
 from ubrex.core.quantity import Unit, decimal_text
@@ -33,7 +33,7 @@ from ubrex.server.views.profiles import (
     ProfileValue,
 )
 from ubrex.server.views.workshop import SetupOut
-from ubrex.server.words.machine import Keeping
+from ubrex.server.words.machine import SAVE, Keeping, command_for
 from ubrex.server.words.numbers import day, plain, unit_text
 from ubrex.server.words.profile import limit_said, shared_said
 from ubrex.server.workshop import (
@@ -137,16 +137,17 @@ def _as_commands(setup: Setup, found: Tuned) -> str:
     if machine.keeps_setting == Keeping.COMMAND_PAIR.value:
         if esteps is not None and esteps.unit == Unit.STEPS_PER_MM.value:
             setting = decimal_text(esteps.number, machine.setting_places)
-            lines.append(f"M92 E{setting} ; extruder: {setting} steps feed 1 mm")
+            lines.append(f"{command_for(Kind.E_STEPS, setting)} ; extruder: {setting} steps feed 1 mm")
         if offset is not None:
             said = plain(offset.number)
+            far = plain(abs(offset.number))
             lines.append(
-                f"M851 Z{said} ; the nozzle is {plain(abs(offset.number))} mm from where the probe finds the bed"
+                f"{command_for(Kind.Z_OFFSET, said)} ; the nozzle is {far} mm from where the probe finds the bed"
             )
         if pressure is not None:
             said = plain(pressure.number)
-            lines.append(f"M900 K{said} ; pressure compensation: {said} s")
-        lines.append("; M500 would store them for good; without it they hold until the machine is switched off")
+            lines.append(f"{command_for(Kind.PRESSURE, said)} ; pressure compensation: {said} s")
+        lines.append(f"; {SAVE} would store them for good; without it they hold until the machine is switched off")
     else:
         where = "its configuration file" if machine.keeps_setting == Keeping.TURN_IN_FILE.value else "its own menu"
         lines.append(f"; {machine.name} keeps these in {where}; they are no commands:")
@@ -349,7 +350,7 @@ def _flow_moves_by(setup: Setup, value: ProfileValue, now: ValueRow | None) -> f
     if value.kind is Kind.E_STEPS and now is not None and now.unit == value.unit.value:
         return 1 / feed_ratio(now.number, value.number, value.unit)
     if value.kind is Kind.DIAMETER:
-        return 1 / strand_ratio(diameter_of(setup, now), value.number)
+        return 1 / diameter_ratio(diameter_of(setup, now), value.number)
     return 1.0
 
 

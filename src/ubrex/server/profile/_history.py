@@ -2,29 +2,20 @@
 
 from __future__ import annotations
 
-import math
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any, Final
 
-from ubrex.core.calibrate import TOLERANCE_PCT
+from ubrex.core.calibrate import ESTEPS_TOLERANCE_PCT
 from ubrex.core.chain import KINDS, SHOWN_HERE, Kind, Origin, Standing
-from ubrex.core.quantity import Unit, decimal_text
+from ubrex.core.quantity import Unit, compare, decimal_text
 from ubrex.server.desk import Clash, Missing, Outdated, Work
 from ubrex.server.profile._changes import changes_out
+from ubrex.server.profile._evidence import evidence_of, row_of, row_out, select_values, value_out
 from ubrex.server.profile._exports import compared_lines, left_out, portable
 from ubrex.server.profile._tuned import tuned_of
-from ubrex.server.profile._values import (
-    NewValue,
-    evidence_of,
-    lock_toolhead,
-    row_of,
-    row_out,
-    select_values,
-    value_out,
-    write_values,
-)
+from ubrex.server.profile._values import NewValue, lock_toolhead, write_values
 from ubrex.server.store.facts import ValueRow, fetch_changes
 from ubrex.server.store.records import Machine, Person, Print, Revision, RevisionValue, Setup, TunedValue
 from ubrex.server.views.profiles import (
@@ -38,7 +29,7 @@ from ubrex.server.views.profiles import (
     RevisionOut,
 )
 from ubrex.server.views.values import StripOut, ValueOut
-from ubrex.server.words.history import change_real, change_visible, revision_cause
+from ubrex.server.words.history import SAME_NUMBER, change_real, change_visible, revision_cause
 from ubrex.server.words.numbers import plus_minus, signed
 from ubrex.server.workshop import get_setup, places_of, setup_out, setup_title, usable_setup
 
@@ -110,13 +101,11 @@ def _apart(kind: Kind, left: ValueRow | None, right: ValueRow | None) -> str:
         return "the same value: it belongs to both"
     if left.unit != right.unit:
         return "kept in another form"
-    change = right.number - left.number
-    if change == 0:
-        return "the same number"
-    said = f"{signed(change, KINDS[kind].places)} there"
-    if left.half_width_95 is None or right.half_width_95 is None:
-        return said
-    return f"{said}. {change_real(abs(change) / math.hypot(left.half_width_95, right.half_width_95))}"
+    found = compare(left.number, left.half_width_95, right.number, right.half_width_95)
+    if found.change == 0:
+        return SAME_NUMBER
+    said = f"{signed(found.change, KINDS[kind].places)} there"
+    return said if found.times is None else f"{said}. {change_real(found.times)}"
 
 
 def edit_note(work: Work, setup_id: int, number: int, version: int, form: NoteIn) -> RevisionOut:
@@ -239,25 +228,23 @@ def _difference(
         return made.row(change="new" if before is None else "not set")
     if before.unit != after.unit:
         return made.row(real_said="The machine keeps its setting in another form since: the two cannot be compared.")
-    change = after.number - before.number
     if before.id == after.id:
         return made.row()
-    spread = math.hypot(before.half_width_95 or 0, after.half_width_95 or 0)
-    measured = before.half_width_95 is not None and after.half_width_95 is not None
-    times = abs(change) / spread if measured else None
+    found = compare(before.number, before.half_width_95, after.number, after.half_width_95)
+    change, times = found.change, found.times
     places = places_of(kind, machine)
     if kind is not Kind.E_STEPS:
         return made.row(
             change=signed(change, places),
-            real=None if times is None else times > 1,
+            real=found.real,
             real_said=change_real(times),
         )
     relative_pct = 100 * abs(change) / before.number
-    visible = relative_pct > TOLERANCE_PCT
+    visible = relative_pct > ESTEPS_TOLERANCE_PCT
     return made.row(
         strip=_strip(shown_before, shown_after, machine),
         change=signed(change, places),
-        real=None if times is None else times > 1,
+        real=found.real,
         real_said=change_real(times),
         visible=visible,
         visible_said=change_visible(relative_pct, visible=visible),
@@ -299,7 +286,7 @@ class _Made:
 
 def _strip(left: ValueOut, right: ValueOut, machine: Machine) -> StripOut:
     """Both values on one scale; the band is what a print does not show, round the earlier one."""
-    tolerance = left.number * TOLERANCE_PCT / 100
+    tolerance = left.number * ESTEPS_TOLERANCE_PCT / 100
     said = f"{left.setting} {'' if left.half_width_95 is None else plus_minus(left.half_width_95)}"
     return StripOut(
         unit=left.unit,

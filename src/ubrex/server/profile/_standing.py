@@ -16,7 +16,6 @@ from ubrex.core.chain import (
     EFFECTS,
     KINDS,
     MAIN_KIND,
-    SHOWN_HERE,
     STEPS,
     AgeingLimits,
     Change,
@@ -24,15 +23,16 @@ from ubrex.core.chain import (
     Done,
     Effect,
     Heats,
+    Held,
     Kind,
-    Next,
     Origin,
     Since,
     Standing,
     Step,
     StepState,
     asked_of,
-    next_step,
+    confirms,
+    machine_holds,
     standing,
     temperature_change,
 )
@@ -45,9 +45,6 @@ from ubrex.server.store.records import Setup
 from ubrex.server.workshop import scope_keys, unit_of_setting
 
 DAY_S: Final = 86400.0
-
-CAN_RUN: Final = frozenset({Step.E_STEPS, Step.Z_OFFSET, Step.TEMPERATURE, Step.FLOW, Step.RETRACTION})
-"""Steps whose calibration exists; the others take a typed value."""
 
 _OPTIONAL: Final = frozenset({Step.LEVEL, Step.SEAM, Step.BED})
 """Steps that stay out of sight until somebody says a value: not every machine and every person has one."""
@@ -85,19 +82,18 @@ class StepFacts:
     beyond: Limit | None = None
     other_form: bool = False
 
-    def state(self, step: Step) -> StepState:
+    def state(self) -> StepState:
         """The step as the core's choice of what is next sees it."""
         return _state(
             standing=self.standing,
             verified=self.verified,
             run_open=self.run_open is not None,
-            can_run=step in CAN_RUN,
         )
 
 
 @lru_cache(maxsize=128)
-def _state(standing: Standing, verified: bool, run_open: bool, can_run: bool) -> StepState:
-    return StepState(standing=standing, verified=verified, run_open=run_open, can_run=can_run)
+def _state(standing: Standing, verified: bool, run_open: bool) -> StepState:
+    return StepState(standing=standing, verified=verified, run_open=run_open)
 
 
 @dataclass(frozen=True)
@@ -107,7 +103,6 @@ class Standings(Tuned):
     steps: Mapping[Step, StepFacts]
     states: Mapping[Step, StepState]
     """The steps as the core sees them."""
-    next: Next
     beyond: Mapping[Kind, Limit]
     """The limits that values are hotter than, of those that do not keep all that hold now."""
     _given: Given
@@ -142,7 +137,7 @@ _NOT_LOGGED: Final = 2**62
 """Key of a change that is only thought of; newer than every logged one."""
 
 
-class _Log:
+class _Facts:
     """Rows sorted by what they are about, so that each setup finds its own without looking at all."""
 
     def __init__(self, rows: FactRows) -> None:
@@ -170,7 +165,7 @@ class _Log:
             step: replace(usual, days=rows.limits[step.value]) if step.value in rows.limits else usual
             for step, usual in AGEING.items()
         }
-        self.untold = {
+        self.never = {
             (step, at): StepFacts(
                 standing=at, value=None, shown_at_s=None, asked=None, since=_NOTHING, limits=self.limits[step]
             )
@@ -180,9 +175,9 @@ class _Log:
         self._caps: dict[tuple[Heats, int, int | None, float], Limit | None] = {}
         self._dangers: dict[int, tuple[Danger, ...]] = {}
 
-    def worn(self, setup: Setup) -> _Worn:
+    def wear_on(self, setup: Setup) -> _Wear:
         """What was printed on the machine of a setup."""
-        return _Worn(self.prints.get(setup.toolhead.machine_id, ()), setup.nozzle_id, setup.surface_id)
+        return _Wear(self.prints.get(setup.toolhead.machine_id, ()), setup.nozzle_id, setup.surface_id)
 
     def cap(self, setup: Setup, kind: Kind, heats: Heats, checked: ValueRow | None) -> Limit | None:
         """The strictest limit of a temperature; setups with the same parts share it."""
@@ -222,7 +217,7 @@ class _Prints:
 
 
 @dataclass(frozen=True, slots=True)
-class _Worn:
+class _Wear:
     """What was printed on a machine, as one nozzle and one surface see it."""
 
     prints: Sequence[_Prints]
@@ -253,8 +248,8 @@ class Given:
     written: Sequence[WrittenRow]
     followed: Mapping[Step, Sequence[Done]]
     parts: tuple[_Part, ...]
-    log: _Log
-    worn: _Worn
+    log: _Facts
+    wear: _Wear
     open_runs: Mapping[str, int]
     lacks: frozenset[str]
     extra: Done | None = None
@@ -286,7 +281,7 @@ def facts_of(setups: Sequence[Setup]) -> list[Given]:
     written: dict[str, list[WrittenRow]] = defaultdict(list)
     for row in sorted(rows.written, reverse=True):
         written[row.scope].append(row)
-    log = _Log(rows)
+    log = _Facts(rows)
     return [_given(setup, one, newest, written, log) for setup, one in zip(setups, keys, strict=True)]
 
 
@@ -295,7 +290,7 @@ def _given(
     keys: Sequence[str],
     newest: Mapping[str, Sequence[ValueRow]],
     written: Mapping[str, Sequence[WrittenRow]],
-    log: _Log,
+    log: _Facts,
 ) -> Given:
     ours = [row for key in keys for row in written.get(key, ())]
     return Given(
@@ -311,7 +306,7 @@ def _given(
             ("setup", setup.id or 0),
         ),
         log=log,
-        worn=log.worn(setup),
+        wear=log.wear_on(setup),
         open_runs=log.open_runs.get(setup.id, {}),
         lacks=frozenset(setup.toolhead.machine.lacks),
     )
@@ -370,21 +365,20 @@ def judged(given: Given, now: datetime) -> Standings:
         main = None if kind is None else newest.get(kind)
         if main is None and not wetness and step is not Step.SAFETY:
             if step not in _OPTIONAL or step in given.lacks:
-                steps[step] = _untold(step, given)
+                steps[step] = _never_told(step, given)
             continue
         facts = _step(step, main, given.followed.get(step, ()), wetness, given, step_beyond.get(step), now_s)
         if main is None and step in _OPTIONAL and facts.standing is Standing.NEVER:
             continue
         steps[step] = facts
-    states = {step: facts.state(step) for step, facts in steps.items()}
-    chosen = next_step(states, held=given.log.dangers(given.setup))
-    return Standings(given.setup, newest, steps, states, chosen, beyond, given)
+    states = {step: facts.state() for step, facts in steps.items()}
+    return Standings(given.setup, newest, steps, states, beyond, given)
 
 
-def _untold(step: Step, given: Given) -> StepFacts:
+def _never_told(step: Step, given: Given) -> StepFacts:
     """A step that nobody ever said or measured anything of: most of them, and alike on all setups but for an open run."""
     at = Standing.NOT_ON_MACHINE if step in given.lacks else Standing.NEVER
-    facts = given.log.untold[step, at]
+    facts = given.log.never[step, at]
     open_run = given.open_runs.get(step)
     return facts if open_run is None else replace(facts, run_open=open_run)
 
@@ -444,7 +438,7 @@ def _step(
         read_day = None if read_at_s is None else read_at_s / DAY_S
         asked = asked_of(step, done, shown_true_at=shown_day, read_back_at=read_day)
     effect = None if asked is None else EFFECTS[asked.change][step]
-    since = _NOTHING if shown_at_s is None else given.worn.since(shown_at_s, (now_s - shown_at_s) / DAY_S)
+    since = _NOTHING if shown_at_s is None else given.wear.since(shown_at_s, (now_s - shown_at_s) / DAY_S)
     other_form = (
         step is Step.E_STEPS and value is not None and value.unit != unit_of_setting(given.setup.toolhead.machine).value
     )
@@ -477,18 +471,25 @@ _NOTHING: Final = Since(days=0.0)
 
 def confirmation(value: ValueRow, kept: KeptRow | None) -> KeptRow | None:
     """The run that read this value on the machine after it was written, and kept it; None if none did."""
-    return kept if kept is not None and kept.at_s > value.at_s and kept.current == value.number else None
+    if kept is None or not confirms(value=value.number, written_at=value.at_s, kept=kept.current, kept_at=kept.at_s):
+        return None
+    return kept
 
 
 def _verified(value: ValueRow, given: Given, effect: Effect | None) -> bool:
-    """Whether the machine is known to hold its e-steps: read there when measured or typed, or read back since."""
-    if effect is Effect.RE_ENTER:
-        return False
-    if Origin(value.origin) not in SHOWN_HERE or value.action == "keep":
-        return True
-    if confirmation(value, given.log.kept.get(given.setup.toolhead_id)) is not None:
-        return True
-    return given.read_back is not None and given.read_back.matches
+    """Whether the machine is known to hold its e-steps."""
+    return held_of(value, given.log.kept.get(given.setup.toolhead_id), given.read_back, effect) is Held.VERIFIED
+
+
+def held_of(value: ValueRow, kept: KeptRow | None, read_back: ReadBackRow | None, effect: Effect | None) -> Held:
+    """What is known of e-steps on the machine; ``effect``: what was asked of them since."""
+    return machine_holds(
+        Origin(value.origin),
+        kept_in_place=value.action == "keep",
+        confirmed=confirmation(value, kept) is not None,
+        lost=effect is Effect.RE_ENTER,
+        read_back_matches=None if read_back is None else read_back.matches,
+    )
 
 
 def _shown_at(value: ValueRow | WrittenRow | None, written: Sequence[WrittenRow]) -> float | None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Final
 
 from ubrex.core.chain import KINDS, Grade, Kind, Origin, Step
@@ -11,19 +11,19 @@ from ubrex.core.materials import Limit, Window, family, strictest
 from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.desk import Clash, FieldProblem, Refused, TypedFields, Work, find
 from ubrex.server.profile._limits import beyond_retraction_cap, heat_limits, too_fast
-from ubrex.server.profile._tuned import dangers_of, tuned_of
+from ubrex.server.profile._tuned import Tuned, dangers_of, tuned_of
 from ubrex.server.profile._values import NewValue, lock_toolhead, newest_heat, write_values
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.records import Hotend, Machine, SafetyCheck, Setup, TunedValue, TypedIn
+from ubrex.server.views.forms import FieldOut
 from ubrex.server.views.values import (
     SafetyIn,
     TickIn,
-    TypedFieldOut,
     TypedFormOut,
-    TypedValueIn,
     TypedValuesIn,
 )
 from ubrex.server.views.workshop import SetupOut
+from ubrex.server.words import typing as words
 from ubrex.server.words.numbers import plain, unit_text
 from ubrex.server.words.profile import WINDOWS, beyond_said, limit_said, note_needed_said, usual_said, window_said
 from ubrex.server.words.standing import DANGERS, ROW_NAMES
@@ -32,40 +32,51 @@ from ubrex.server.workshop import LINER_NAMES, bounds_of, get_setup, owners, pla
 OF_LABEL: Final = "of the label"
 
 
+_TYPED_WITH: Final[Mapping[Step, tuple[Step, ...]]] = {
+    Step.Z_OFFSET: (Step.LEVEL, Step.Z_OFFSET),
+    Step.RETRACTION: (Step.RETRACTION, Step.SEAM),
+    Step.TEMPERATURE: (Step.TEMPERATURE, Step.BED),
+}
+"""Steps whose values are typed on one form."""
+
+TRUE_HEAT: Final = f"{Kind.HEAT_BIAS.value}_true"
+"""Field of what a heat check really found, beside what the display shows."""
+
+
 def typed_form(_work: Work, setup_id: int, step: Step) -> TypedFormOut:
     """The values of one row, as a form to type them into."""
     setup = usable_setup(setup_id)
     now = tuned_of(setup)
-    steps = {Step.Z_OFFSET: (Step.LEVEL, Step.Z_OFFSET), Step.RETRACTION: (Step.RETRACTION, Step.SEAM)}.get(
-        step, (step,)
-    )
-    if step is Step.TEMPERATURE:
-        steps = (Step.TEMPERATURE, Step.BED)
-    kinds = [kind for kind in Kind if KINDS[kind].step in steps]
-    return TypedFormOut(
-        step=step,
-        name=ROW_NAMES[step],
-        fields=[_field(setup, kind, now.values.get(kind), now.values.get(Kind.HEAT_BIAS)) for kind in kinds],
-    )
+    kinds = [kind for kind in Kind if KINDS[kind].step in _TYPED_WITH.get(step, (step,))]
+    fields = [field for kind in kinds for field in _fields(now, kind)]
+    return TypedFormOut(step=step, name=ROW_NAMES[step], fields=fields)
 
 
-def _field(setup: Setup, kind: Kind, value: ValueRow | None, checked: ValueRow | None) -> TypedFieldOut:
-    unit = unit_of(kind, setup.toolhead.machine)
-    limit = strictest(heat_limits(setup, kind, checked))
-    default = family_default(setup, kind, limit)
-    heat = kind is Kind.HEAT_BIAS
-    shown = value is not None and value.beside is not None
-    now = "" if value is None else decimal_text(value.number, places_of(kind, setup.toolhead.machine))
-    return TypedFieldOut(
-        kind=kind,
-        name="The display shows" if heat else KINDS[kind].name,
-        unit_text=unit_text(unit.value),
-        now=plain(value.beside) if heat and shown and value is not None and value.beside is not None else now,
-        second=plain(value.beside - value.number) if heat and value is not None and value.beside is not None else "",
-        default="" if default is None else decimal_text(default, places_of(kind, setup.toolhead.machine)),
-        usual=usual_said(kind, family(setup.filament.family), setup.nozzle.bore_mm),
-        limit="" if limit is None else limit_said(limit.max_c, limit.of),
-    )
+def _fields(tuned: Tuned, kind: Kind) -> list[FieldOut]:
+    """The field of a value, holding what is set now; two of a heat check."""
+    setup, value = tuned.setup, tuned.values.get(kind)
+    machine, unit = setup.toolhead.machine, unit_text(unit_of(kind, setup.toolhead.machine).value)
+    if kind is Kind.HEAT_BIAS:
+        shown = None if value is None else value.beside
+        true = None if value is None or shown is None else shown - value.number
+        return [
+            FieldOut(name=name, label=label, kind="number", unit=unit, value="" if held is None else plain(held))
+            for name, label, held in ((kind.value, words.SHOWS, shown), (TRUE_HEAT, words.REALLY, true))
+        ]
+    limit = strictest(heat_limits(setup, kind, tuned.values.get(Kind.HEAT_BIAS)))
+    offer = family_default(setup, kind, limit)
+    return [
+        FieldOut(
+            name=kind.value,
+            label=KINDS[kind].name,
+            kind="number",
+            unit=unit,
+            value="" if value is None else decimal_text(value.number, places_of(kind, machine)),
+            usual=usual_said(kind, family(setup.filament.family), setup.nozzle.bore_mm),
+            offer="" if offer is None else decimal_text(offer, places_of(kind, machine)),
+            hint="" if limit is None else limit_said(limit.max_c, limit.of),
+        )
+    ]
 
 
 def type_values(work: Work, setup_id: int, form: TypedValuesIn) -> SetupOut:
@@ -77,10 +88,15 @@ def type_values(work: Work, setup_id: int, form: TypedValuesIn) -> SetupOut:
     setup = usable_setup(setup_id)
     lock_toolhead(setup.toolhead_id)
     fields = TypedFields()
-    new = [value for row in form.values if row.typed.strip() and (value := _read(setup, row, form, fields)) is not None]
+    typed = {name: text for name, text in form.values.items() if text.strip()}
+    heat = {name: typed.pop(name) for name in (Kind.HEAT_BIAS.value, TRUE_HEAT) if name in typed}
+    read = [_read(setup, name, text, form, fields) for name, text in typed.items()]
+    if heat:
+        read.append(_read_heat(setup, heat, form, fields))
     fields.refuse_if_any()
+    new = [value for value in read if value is not None]
     if not new:
-        raise Refused(FieldProblem("values", "empty", "Nothing was typed: there is nothing to write."))
+        raise Refused(FieldProblem("values", "empty", words.NOTHING_TYPED))
     write_values(work, setup, new, cause="typed", note=form.note.strip())
     return setup_out(setup)
 
@@ -92,32 +108,32 @@ def read_value(setup: Setup, kind: Kind, field: str, typed: str, fields: TypedFi
     """
     what = KINDS[kind]
     if what.step in setup.toolhead.machine.lacks:
-        fields.add(FieldProblem(field, "not_on_machine", f"{setup.toolhead.machine.name} does not offer this."))
+        fields.add(FieldProblem(field, "not_on_machine", words.not_offered_said(setup.toolhead.machine.name)))
         return None
     if owners(kind, setup).get("surface", 0) is None:
-        said = "This depends on the build surface, and this setup does not say which one is on. Choose it first."
-        fields.add(FieldProblem(field, "no_surface", said))
+        fields.add(FieldProblem(field, "no_surface", words.NO_SURFACE))
         return None
     low, high = bounds_of(kind, setup)
     unit = unit_of(kind, setup.toolhead.machine)
     number = fields.number(field, typed, what=what.name, low=low, high=high, why=what.why, unit=unit)
-    if fields.has(field):
+    if number is None:
         return None
     _judge_heat(setup, kind, number, fields, field)
     fast = too_fast(setup, kind, number)
     if fast:
-        fields.add(FieldProblem(field, "too_fast", f"{what.name} of {plain(number)} mm/s cannot be: {fast}."))
+        fields.add(FieldProblem(field, "too_fast", words.too_fast_said(what.name, number, fast)))
     return None if fields.has(field) else number
 
 
-def _read(setup: Setup, row: TypedValueIn, form: TypedValuesIn, fields: TypedFields) -> NewValue | None:
-    kind, field = row.kind, f"values.{row.kind.value}"
-    if kind is Kind.HEAT_BIAS:
-        return _read_heat(row, form, fields)
-    number = read_value(setup, kind, field, row.typed, fields)
+def _read(setup: Setup, name: str, typed: str, form: TypedValuesIn, fields: TypedFields) -> NewValue | None:
+    if name not in set(Kind):
+        fields.add(FieldProblem(name, "unknown", words.NO_SUCH_VALUE))
+        return None
+    kind = Kind(name)
+    number = read_value(setup, kind, name, typed, fields)
     if number is None:
         return None
-    _judge_usual(setup, kind, number, form, fields, field)
+    _judge_usual(setup, kind, number, form, fields, name)
     unit = unit_of(kind, setup.toolhead.machine)
     origin = Origin(form.origin)
     if origin is Origin.FAMILY and number != family_default(setup, kind, strictest(_heat_limits(setup, kind))):
@@ -145,21 +161,25 @@ def family_default(setup: Setup, kind: Kind, limit: Limit | None) -> float | Non
     return middle if limit is None else min(middle, limit.max_c)
 
 
-def _read_heat(row: TypedValueIn, form: TypedValuesIn, fields: TypedFields) -> NewValue | None:
-    """A heat check: what the display shows, and what is really there."""
+CHECKED_C: Final = (100.0, 450.0)
+"""Temperatures at which a hotend is checked [°C]."""
 
-    def read(field: str, typed: str, what: str) -> float:
-        why = "check a hotend at 100 to 450 °C"
-        return fields.number(field, typed, what=what, low=100, high=450, why=why, unit=Unit.CELSIUS)
 
-    shown = read("values.heat_bias", row.typed, "What it shows")
-    true = read("values.heat_bias.second", row.second, "What is really there")
-    if fields.has("values.heat_bias") or fields.has("values.heat_bias.second"):
-        return None
-    if abs(shown - true) > KINDS[Kind.HEAT_BIAS].high:
-        fields.add(
-            FieldProblem("values.heat_bias.second", "out_of_range", KINDS[Kind.HEAT_BIAS].why.capitalize() + ".")
+def _read_heat(setup: Setup, typed: Mapping[str, str], form: TypedValuesIn, fields: TypedFields) -> NewValue | None:
+    """A heat check: what the display shows, and what is really there; what was left alone of it stays as it is."""
+    held = {field.name: field.value for field in _fields(tuned_of(setup), Kind.HEAT_BIAS)}
+    low, high = CHECKED_C
+    shown, true = (
+        fields.number(
+            name, typed.get(name, held[name]), what=what, low=low, high=high, why=words.CHECKED_WHY, unit=Unit.CELSIUS
         )
+        for name, what in ((Kind.HEAT_BIAS.value, words.SHOWS_WHAT), (TRUE_HEAT, words.REALLY_WHAT))
+    )
+    if shown is None or true is None:
+        return None
+    what = KINDS[Kind.HEAT_BIAS]
+    if abs(shown - true) > what.high:
+        fields.add(FieldProblem(TRUE_HEAT, "out_of_range", f"{what.why.capitalize()}."))
         return None
     return NewValue(
         kind=Kind.HEAT_BIAS,
@@ -188,7 +208,7 @@ def _judge_usual(setup: Setup, kind: Kind, number: float, form: TypedValuesIn, f
     """
     long = beyond_retraction_cap(setup, kind, number)
     if long and not form.note.strip():
-        fields.add(FieldProblem(field, "outside_usual", f"{long}. That is allowed: say why in the note."))
+        fields.add(FieldProblem(field, "outside_usual", words.say_why(long)))
     window, whose = label_window(setup, kind)
     if window is None or number in window or form.note.strip() or fields.has(field):
         return
@@ -226,7 +246,7 @@ def check_safety(work: Work, setup_id: int, form: SafetyIn) -> SetupOut:
     fields = TypedFields()
     note = form.note.strip()
     if form.runaway is Grade.MAKER_SAYS and not note:
-        fields.add(FieldProblem("note", "empty", "Say where the maker says so: a page, a line of the papers."))
+        fields.add(FieldProblem("note", "empty", words.SAY_WHERE))
     fields.refuse_if_any()
     machine, hotend = setup.toolhead.machine, setup.toolhead.hotend
     Machine.update(runaway=form.runaway.value, runaway_note=note, version=Machine.version + 1).where(
@@ -251,7 +271,7 @@ def refuse_danger(setup: Setup) -> None:
     """
     held = dangers_of(setup)
     if held:
-        raise Clash(f"{DANGERS[held[0]]} Say it on the card “Safe to tune” first.", code="not_safe")
+        raise Clash(words.held_said(DANGERS[held[0]]), code="not_safe")
 
 
 def effective_flow(found: Sequence[ValueRow]) -> float | None:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any, Final, NamedTuple, TypeVar
 
 from ubrex.server.store.database import database
@@ -123,6 +124,12 @@ _VALUES: Final = f"""
 """
 """The newest value of each kind in each scope; gathered into an array, which is looked up whatever their number."""
 
+_KEPT_SINCE: Final = """SELECT d.at, d.verdict, r.inputs FROM decision d JOIN run r ON r.id = d.run_id
+        JOIN setup s ON s.id = r.setup_id
+        WHERE d.action = 'keep' AND d.at > {since} AND r.step = 'e_steps' AND s.toolhead_id = {toolhead}
+        ORDER BY d.at DESC LIMIT 1"""
+"""The newest run that kept the e-steps of a toolhead after a moment."""
+
 _SQL: Final = f"""
 SELECT
 {_VALUES},
@@ -137,9 +144,7 @@ SELECT
         SELECT at FROM tuned_value WHERE kind = 'e_steps' AND toolhead_id = asked.toolhead_id
         ORDER BY id DESC LIMIT 1) value ON true
     JOIN LATERAL (
-        SELECT d.at, d.verdict, r.inputs FROM decision d JOIN run r ON r.id = d.run_id JOIN setup s ON s.id = r.setup_id
-        WHERE d.action = 'keep' AND d.at > value.at AND r.step = 'e_steps' AND s.toolhead_id = asked.toolhead_id
-        ORDER BY d.at DESC LIMIT 1) d ON true) k),
+        {_KEPT_SINCE.format(since="value.at", toolhead="asked.toolhead_id")}) d ON true) k),
 (SELECT json_agg(json_build_array(b.value_id, date_part('epoch', b.at), b.typed, b.number, b.matches)) FROM (
     SELECT DISTINCT ON (b.value_id) b.* FROM read_back b
     WHERE b.value_id IN (SELECT id FROM tuned_value WHERE kind = 'e_steps' AND scope = ANY(%(scopes)s))
@@ -207,6 +212,16 @@ def fetch(setups: Sequence[Setup], scopes: Sequence[str], followed: Sequence[str
         open_runs={(setup_id, step): run_id for setup_id, step, run_id in open_runs},
         typed_in=dict(typed_in),
     )
+
+
+def fetch_kept(toolhead_id: int, since: datetime) -> KeptRow | None:
+    """The newest run that kept the e-steps of a toolhead after a moment."""
+    asked = _KEPT_SINCE.format(since="%(since)s", toolhead="%(toolhead)s")
+    row = database.execute_sql(
+        f"SELECT date_part('epoch', k.at), (k.inputs->>'current')::float8, k.verdict FROM ({asked}) k",
+        {"toolhead": toolhead_id, "since": since},
+    ).fetchone()
+    return None if row is None else KeptRow(toolhead_id, *row)
 
 
 def fetch_newest(scopes: Sequence[str]) -> list[ValueRow]:

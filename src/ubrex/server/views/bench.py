@@ -85,7 +85,7 @@ class ChangeOut(Schema):
     withdrawn: bool
 
 
-class CribLineOut(Schema):
+class TonightLineOut(Schema):
     """A number for the slicing program: the value, or what is usual while there is none."""
 
     kind: Kind
@@ -194,7 +194,7 @@ class BenchOut(Schema):
     before: list[BeforeOut]
     next: NextOut
     dangers: list[DangerOut]
-    crib: list[CribLineOut]
+    tonight: list[TonightLineOut]
     good_for: list[GoodForOut]
     steps: list[StepOut]
     plan: PlanOut

@@ -46,7 +46,6 @@ class PieceOut(Schema):
 
     name: str
     outlines: list[OutlineOut]
-    places: list[PlaceOut]
     width_mm: float
     depth_mm: float
     height_mm: float

@@ -9,7 +9,8 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from ubrex.core.chain import Grade, Purpose, Wearing
-from ubrex.server.views.base import Note, OptionOut, Schema, Typed
+from ubrex.server.views.base import Note, Schema, Typed
+from ubrex.server.views.forms import FieldOut
 
 
 class AssemblyIn(Schema):
@@ -75,19 +76,6 @@ class LimitIn(Schema):
     value: Typed
 
 
-class FormFieldOut(Schema):
-    """One field of a record's form, and what it holds."""
-
-    name: str
-    label: str
-    kind: Literal["text", "lines", "number", "choice", "check", "several", "ranges"]
-    unit: str
-    hint: str
-    group: str
-    options: list[OptionOut]
-    value: str
-
-
 class RecordKind(StrEnum):
     """What a person enters."""
 
@@ -109,7 +97,7 @@ class FormOut(Schema):
     version: int
     retired: bool
     can_retire: bool
-    fields: list[FormFieldOut]
+    fields: list[FieldOut]
 
 
 class RecordIn(Schema):

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeAlias
 
 from pydantic import Field, StringConstraints
 
-from ubrex.core.calibrate import Method
-from ubrex.core.chain import Purpose, Step
-from ubrex.core.quantity import Reason, ToolKind, Verdict
+from ubrex.core.chain import Purpose, SetAt, Step
+from ubrex.core.quantity import ToolKind, Verdict
 from ubrex.server.views.base import CautionOut, CellOut, Note, OptionOut, RunState, Schema, Typed
-from ubrex.server.views.pieces import PieceOut
-from ubrex.server.views.towers import TowerOut
+from ubrex.server.views.forms import Answers, FieldOut
+from ubrex.server.views.pieces import PieceOut, PlaceOut
+from ubrex.server.views.towers import TowerBandOut, TowerNextOut, TowerOut
 from ubrex.server.views.values import StripOut, ValueOut
 from ubrex.server.views.workshop import InstrumentOut, SetupOut
 
@@ -36,48 +36,6 @@ class RunsOut(Schema):
     open: list[RunLineOut]
     ended: list[RunLineOut]
     next_cursor: int | None
-
-
-class MethodOut(Schema):
-    method: Method
-    name: str
-    why: list[str]
-    procedure: list[str]
-    reads: str
-    instruments: list[InstrumentOut]
-    missing: str
-
-
-class EStepsStartOut(Schema):
-    """What the start form of an e-steps run offers."""
-
-    setup: SetupOut
-    methods: list[MethodOut]
-    method: Method
-    recorded: ValueOut | None
-    setting_name: str
-    unit_text: str
-    how_to_read: str
-    commanded: str
-    mark: str
-    cautions: dict[Method, list[CautionOut]]
-    open_run_id: int | None
-
-
-class EStepsStartIn(Schema):
-    """A run to start; numbers as typed. ``current_as_typed``: the current setting is right although it looks wrong."""
-
-    setup_id: int
-    method: Method
-    instrument_id: int
-    current: Typed
-    commanded: Typed
-    mark: Typed = ""
-    reference_mass: Typed = ""
-    reference_length: Typed = ""
-    reference_length_instrument_id: int | None = None
-    fed_at: datetime | None = None
-    current_as_typed: bool = False
 
 
 class ReadingIn(Schema):
@@ -112,93 +70,6 @@ class ReadingOut(Schema):
 
 class StrikeIn(Schema):
     reason: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)]
-
-
-class EntryOut(Schema):
-    """How the entry field behaves: what it reads, with which tools, in what, with how many decimals, what comes next; what
-    is set now, and the usual ``slips``, for which a reading is struck out.
-    """
-
-    reads: str
-    unit: str
-    places: int
-    next: int
-    asked: int
-    place: str = ""
-    implied: str = ""
-    current: float = 0.0
-    tools: list[ToolKind]
-    slips: list[str]
-
-
-class ResultOut(Schema):
-    """What readings say. ``further``: fields of the tower that goes where a better one would lie; empty where none does."""
-
-    verdict: Verdict
-    reason: Reason
-    title: str
-    sentence: str
-    limits: str
-    remarks: list[str]
-    so_far: bool
-    blue: bool
-    proposal: str
-    half_width_text: str
-    change: str
-    unit_text: str
-    can_apply: bool
-    can_keep: bool
-    ask_before: str | None
-    keep_text: str
-    further: dict[str, str] = {}
-
-
-class InstructionOut(Schema):
-    text: str
-    send: str | None
-
-
-class DecisionOut(Schema):
-    """What was decided. ``beside``: values that came with the first, as the flow of foam with its temperature.
-
-    ``superseded``: why nothing is to be done at the machine any more.
-    """
-
-    action: Literal["apply", "keep"]
-    sentence: str
-    person: str
-    at: datetime
-    note: str
-    value: ValueOut | None
-    beside: list[ValueOut]
-    instructions: list[InstructionOut]
-    superseded: str
-
-
-class StartFieldOut(Schema):
-    """One field of a start form; ``when`` another field holds a value (``own=no``), or anything (``printed_at``)."""
-
-    name: str
-    label: str
-    unit: str
-    value: str
-    hint: str
-    options: list[OptionOut]
-    when: str = ""
-
-
-class StartMethodOut(Schema):
-    """A way to go through a step: what it is, why, how, with which tools and which fields."""
-
-    method: str
-    name: str
-    why: str
-    procedure: list[str]
-    reads: str
-    fields: list[StartFieldOut]
-    instruments: list[InstrumentOut]
-    missing: str
-    prints: bool
 
 
 class SchoolOut(Schema):
@@ -236,33 +107,112 @@ class WetTestIn(Schema):
     pops: Annotated[int, Field(ge=0, le=999)]
 
 
-class StartOut(Schema):
-    """The start of a run: the ways to go through it, cautions, and what it rests on; the wet test where it comes first."""
+class EntryOut(Schema):
+    """How numbers are read in: what is read, with which tools, in what, with how many decimals, what comes next.
 
-    setup: SetupOut
-    step: Step
+    ``places``: where on the piece to measure. ``slips``: the usual reasons for which a reading is struck out.
+    """
+
+    reads: str
+    unit: str
+    places: int
+    next: int
+    asked: int
+    place: str
+    implied: str
+    tools: list[ToolKind]
+    slips: list[str]
+    spots: list[PlaceOut]
+
+
+class ResultOut(Schema):
+    """What readings say. ``recommended``: the proposal is worth setting now. ``limited_by``: what would make it surer.
+
+    ``next_run``: fields of the run that goes where a better value would lie; empty where none does.
+    """
+
+    verdict: Verdict
+    reason: str
+    title: str
+    sentence: str
+    limited_by: str
+    remarks: list[str]
+    so_far: bool
+    recommended: bool
+    proposal: str
+    half_width_text: str
+    change: str
+    unit_text: str
+    can_apply: bool
+    can_keep: bool
+    ask_before: str | None
+    keep_text: str
+    next_run: dict[str, str] = {}
+
+
+class InstructionOut(Schema):
+    text: str
+    send: str | None
+
+
+class ToSetOut(Schema):
+    """What is left to do with a value that was applied: where it is set, and how. ``superseded``: why nothing any more."""
+
+    value: ValueOut
+    where: SetAt
+    sentence: str
+    instructions: list[InstructionOut]
+    read_back: bool
+    superseded: str
+
+
+class DecisionOut(Schema):
+    """What was decided, and the values it made. ``to_set``: what is left to do with them."""
+
+    action: Literal["apply", "keep"]
+    sentence: str
+    person: str
+    at: datetime
+    note: str
+    values: list[ValueOut]
+    to_set: list[ToSetOut]
+
+
+Action: TypeAlias = Literal[
+    "take", "take_back", "strike", "skip", "band_out", "instrument", "zero", "history", "walked", "list", "early", "rate",
+    "clear", "purpose", "swap", "photos", "apply", "keep", "leave", "reprint",
+]  # fmt: skip
+"""What a person can do with a run as it stands."""
+
+
+class MeasuredBody(Schema):
+    """A run that is read with a tool: its strip."""
+
+    kind: Literal["measured"] = "measured"
+    strip: StripOut
+
+
+class RatedBody(Schema):
+    """A run whose bands are looked at: its tower."""
+
+    kind: Literal["rated"] = "rated"
+    tower: TowerOut
+
+
+class FileOut(Schema):
+    """A file that can be taken along. ``drawn``: it can be looked at layer by layer."""
+
+    key: str
+    label: str
     name: str
-    methods: list[StartMethodOut]
-    cautions: list[CautionOut]
-    rests_on: str
-    wet_test: WetTestOut | None
-    schools: list[SchoolOut]
-    open_run_id: int | None
+    drawn: bool
 
 
-class PieceIn(Schema):
-    """A piece to look at before it is printed; numbers as typed."""
+class ReprintOut(Schema):
+    """The same piece once more, with what was applied: what it is for, and what it is called."""
 
-    method: str
-    values: dict[str, Annotated[str, StringConstraints(max_length=200)]]
-
-
-class RunStartIn(PieceIn):
-    """A run to start."""
-
-    setup_id: int
-    step: Step
-    instrument_id: int
+    sentence: str
+    label: str
 
 
 class RunOut(Schema):
@@ -274,25 +224,114 @@ class RunOut(Schema):
     setup: SetupOut
     method: str
     method_name: str
-    procedure: list[str]
-    cautions: list[CautionOut]
     instrument: InstrumentOut
     cells: list[CellOut]
-    piece: PieceOut | None
-    tower: TowerOut | None
-    file_name: str
-    sliced: str
-    verify: str
     use_history: bool
-    has_history: bool
     started_at: datetime
     person: str
     readings: list[ReadingOut]
-    entry: EntryOut
+    entry: EntryOut | None
     finding: str | None
-    strip: StripOut
     result: ResultOut | None
     decision: DecisionOut | None
+    actions: list[Action]
+    body: Annotated[MeasuredBody | RatedBody, Field(discriminator="kind")]
+    reprint: ReprintOut | None
+
+
+class LiveOut(Schema):
+    """Steps by which the machine's offset is moved while a pad prints, and how long to wait before looking [s]."""
+
+    steps: list[OptionOut]
+    usual: str
+    wait_s: int
+    moved: int
+    now: str
+
+
+class MethodOut(Schema):
+    """What does not change while a run goes on: how it goes, what can hurt, the piece, its files, what is drawn."""
+
+    procedure: list[str]
+    cautions: list[CautionOut]
+    drawing: str
+    piece: PieceOut | None
+    files: list[FileOut]
+    body_note: str
+    rounds: list[OptionOut]
+    live: LiveOut | None
+
+
+class TickIn(Schema):
+    """The machine's offset was moved by a step [mm], negative is lower; None takes the last step back."""
+
+    by: Typed | None = None
+
+
+class RatingOut(Schema):
+    """What one rating changed, and nothing else: bands and readings that are not as they were, and what follows."""
+
+    id: int
+    version: int
+    readings: list[ReadingOut]
+    bands: list[TowerBandOut]
+    waiting: list[TowerNextOut]
+    left: str
+    finding: str | None
+    result: ResultOut | None
+    actions: list[Action]
+
+
+class StartMethodOut(Schema):
+    """A way to go through a step: what it is, why, how, what can hurt, with which tools and which fields."""
+
+    method: str
+    name: str
+    why: list[str]
+    procedure: list[str]
+    reads: str
+    cautions: list[CautionOut]
+    drawing: str
+    fields: list[FieldOut]
+    instruments: list[InstrumentOut]
+    instrument_kind: ToolKind | None
+    missing: str
+    prints: bool
+
+
+class StartOut(Schema):
+    """The start of a run: the ways to go through it, and what it rests on; the wet test where it comes first.
+
+    ``method``: the way that is proposed. ``recorded``: the value on record, where it has to be read from the machine first.
+    """
+
+    setup: SetupOut
+    step: Step
+    name: str
+    methods: list[StartMethodOut]
+    method: str
+    recorded: ValueOut | None
+    how_to_read: str
+    rests_on: str
+    wet_test: WetTestOut | None
+    schools: list[SchoolOut]
+    open_run_id: int | None
+
+
+class PieceIn(Schema):
+    """A piece to look at before it is printed; as typed. ``as_typed``: fields that are right although they look odd."""
+
+    method: str
+    values: Answers
+    as_typed: list[str] = []
+
+
+class RunStartIn(PieceIn):
+    """A run to start; ``instrument_id`` None where it is only looked at."""
+
+    setup_id: int
+    step: Step
+    instrument_id: int | None = None
 
 
 class RunEditIn(Schema):

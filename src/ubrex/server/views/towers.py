@@ -70,10 +70,11 @@ class TowerPurposeOut(Schema):
 
 
 class TowerNextOut(Schema):
-    """The cell that is looked at next."""
+    """A cell that is still looked at. ``last``: it breaks the band, and comes after all others of it."""
 
     band: int
     key: str
+    last: bool
 
 
 class TowerVetoOut(Schema):

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Literal
-
-from pydantic import Field
+from typing import Literal
 
 from ubrex.core.chain import Grade, Kind, Origin, Standing, Step
 from ubrex.core.materials import Liner
 from ubrex.server.views.base import Note, Schema, Typed
+from ubrex.server.views.forms import Answers, FieldOut
 
 
 class StripReadingOut(Schema):
@@ -89,42 +88,22 @@ class ValueOut(Schema):
     read_back: ReadBackOut
 
 
-class TypedValueIn(Schema):
-    """One value as typed; ``second`` is what is really there, of a heat check. Empty ``typed`` leaves the value alone."""
-
-    kind: Kind
-    typed: Typed = ""
-    second: Typed = ""
-
-
 class TypedValuesIn(Schema):
-    """Values typed by hand, off the label or as usual for the family; ``note`` says why one lies outside what is usual."""
+    """Values typed by hand, off the label or as usual for the family, by kind; an empty one is left alone.
 
-    values: Annotated[list[TypedValueIn], Field(max_length=40)]
-    origin: Literal["typed", "label", "family"] = "typed"
-    note: Note = ""
-
-
-class TypedFieldOut(Schema):
-    """One field of the form: what is set now, what is usual, and what must not be exceeded.
-
-    ``default``: the family's number to begin with; empty where nothing is usual, or the label says.
+    ``heat_bias`` is what the display shows, ``heat_bias_true`` what is really there. ``note`` says why one lies outside
+    what is usual.
     """
 
-    kind: Kind
-    name: str
-    unit_text: str
-    now: str
-    second: str
-    usual: str
-    default: str
-    limit: str
+    values: Answers
+    origin: Literal["typed", "label", "family"] = "typed"
+    note: Note = ""
 
 
 class TypedFormOut(Schema):
     step: Step
     name: str
-    fields: list[TypedFieldOut]
+    fields: list[FieldOut]
 
 
 class TickIn(Schema):

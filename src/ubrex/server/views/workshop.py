@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, TypeAlias
+from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints
+from pydantic import StringConstraints
 
-from ubrex.core.chain import Grade, Purpose
-from ubrex.core.materials import Liner
+from ubrex.core.chain import Purpose
 from ubrex.core.quantity import ToolKind
 from ubrex.server.views.base import Name, Schema, Typed
-from ubrex.server.words.machine import Keeping
+from ubrex.server.views.forms import Answers, FieldOut
 
 
 class PersonIn(Schema):
@@ -32,19 +31,6 @@ class WorkshopOut(Schema):
     people: list[PersonOut]
 
 
-MeasuringKind: TypeAlias = Literal[
-    ToolKind.CALLIPER, ToolKind.MICROMETER, ToolKind.RULER, ToolKind.SCALE, ToolKind.THERMOMETER
-]
-"""What can be added as a measuring tool; eyes and fingers are there by themselves."""
-
-
-class InstrumentIn(Schema):
-    name: Name
-    kind: MeasuringKind
-    step: Typed
-    permissible_error: Typed = ""
-
-
 class InstrumentOut(Schema):
     id: int
     name: str
@@ -54,38 +40,23 @@ class InstrumentOut(Schema):
     zero_checked: str | None
 
 
-class SetupIn(Schema):
-    """What the first-setup form holds of machine, hotend, nozzle, surface and filament."""
-
-    machine: Name
-    feed_path: Literal["direct", "remote"]
-    keeps_setting: Keeping
-    setting_places: Annotated[int, Field(ge=0, le=6)] = 2
-    runaway: Grade = Grade.UNKNOWN
-    liner: Liner
-    hotend_max: Typed = ""
-    bore: Typed
-    nozzle_material: Literal["brass", "plated", "steel", "hardened", "other"] = "brass"
-    surface: Name = ""
-    filament: Name
-    family: str
-
-
 class FirstSetupIn(Schema):
     workshop: Name = ""
-    setup: SetupIn
-    instrument: InstrumentIn
+    setup: Answers
+    instrument: Answers
     person: PersonIn
+
+
+class FirstSetupFormOut(Schema):
+    """The forms of an empty workshop: of its first setup, and of a measuring tool."""
+
+    setup: list[FieldOut]
+    instrument: list[FieldOut]
 
 
 class FirstSetupOut(Schema):
     setup_id: int
     person: PersonOut
-
-
-class FamilyOut(Schema):
-    key: str
-    name: str
 
 
 class SetupOut(Schema):
@@ -136,7 +107,7 @@ class SessionOut(Schema):
     signed_in: bool
 
 
-class FieldOut(Schema):
+class FieldProblemOut(Schema):
     field: str
     code: str
     message: str
@@ -152,4 +123,4 @@ class ProblemOut(Schema):
     status: int
     detail: str
     code: str
-    fields: list[FieldOut] = []
+    fields: list[FieldProblemOut] = []

@@ -7,6 +7,8 @@ from typing import Final
 from ubrex.core.gcode import FileFinding, Flaw
 from ubrex.server.words.numbers import NBSP, plain
 
+TAKE_FILE: Final = "Take the file"
+
 _SAID: Final = {
     Flaw.NOZZLE_TOO_HOT: ("Too hot.", "The nozzle is asked for {found} °C; here never above {allowed} °C: {why}."),
     Flaw.BED_TOO_HOT: ("Bed too hot.", "The bed is asked for {found} °C; here never above {allowed} °C: {why}."),

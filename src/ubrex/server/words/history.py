@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from ubrex.core.calibrate import TOLERANCE_PCT
+from typing import Final
+
+from ubrex.core.calibrate import ESTEPS_TOLERANCE_PCT
 from ubrex.core.quantity import decimal_text
 from ubrex.server.words.numbers import percent
 
@@ -32,5 +34,10 @@ def change_real(times: float | None) -> str:
 def change_visible(relative_pct: float, *, visible: bool) -> str:
     """Would one see it in a print?"""
     if visible:
-        return f"You could see it: {percent(relative_pct)}, and a wall shows {percent(TOLERANCE_PCT, 0)}."
-    return f"You would not see it: {percent(relative_pct)} is under the {percent(TOLERANCE_PCT, 0)} a wall shows."
+        return f"You could see it: {percent(relative_pct)}, and a wall shows {percent(ESTEPS_TOLERANCE_PCT, 0)}."
+    return (
+        f"You would not see it: {percent(relative_pct)} is under the {percent(ESTEPS_TOLERANCE_PCT, 0)} a wall shows."
+    )
+
+
+SAME_NUMBER: Final = "the same number"

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Final
 
+from ubrex.core.chain import Kind
 from ubrex.server.words.numbers import NBSP
 
 
@@ -37,24 +40,46 @@ def how_to_read(keeping: Keeping) -> str:
             return "Look in the machine's own menu, where motion settings are, for extruder steps per mm."
 
 
-def how_to_set(keeping: Keeping, setting: str) -> list[Instruction]:
-    """Set, save, cool down, switch off and on: the order in which nothing is lost and nothing is harmed."""
+_SETS: Final[Mapping[Kind, tuple[str, str]]] = {
+    Kind.E_STEPS: ("M92 E{}", "extruder steps per mm"),
+    Kind.Z_OFFSET: ("M851 Z{}", "the Z-offset"),
+    Kind.PRESSURE: ("M900 K{}", "pressure compensation"),
+}
+"""What is set at the machine: the command that sets it, and what its menu or file calls it."""
+
+SAVE: Final = "M500"
+
+
+def command_for(kind: Kind, setting: str) -> str:
+    """The command that sets a value on a machine that takes commands."""
+    return _SETS[kind][0].format(setting.replace("\N{MINUS SIGN}", "-"))
+
+
+def how_to_set(kind: Kind, keeping: Keeping, setting: str) -> list[Instruction]:
+    """Set, save, and for what can be lost: cool down, switch off and on, in the order in which nothing is harmed."""
+    name = "mm per motor turn" if kind is Kind.E_STEPS and keeping is Keeping.TURN_IN_FILE else _SETS[kind][1]
+    plain_setting = setting.replace("\N{MINUS SIGN}", "-")
     match keeping:
         case Keeping.COMMAND_PAIR:
-            first = [
-                Instruction("Set it:", f"M92 E{setting}"),
-                Instruction("Save it:", "M500"),
-            ]
+            first = [Instruction("Set it:", command_for(kind, setting)), Instruction("Save it:", SAVE)]
         case Keeping.TURN_IN_FILE:
+            part = "the extruder's part of " if kind is Kind.E_STEPS else ""
             first = [
-                Instruction("In the extruder's part of the configuration file, set mm per motor turn to", setting),
+                Instruction(f"In {part}the configuration file, set {name} to", plain_setting),
                 Instruction("Save the file and restart the machine's firmware service."),
             ]
         case Keeping.MENU:
             first = [
-                Instruction("In the machine's menu, set extruder steps per mm to", setting),
+                Instruction(f"In the machine's menu, set {name} to", plain_setting),
                 Instruction("Choose the menu's own entry for storing settings; leaving the menu is not enough."),
             ]
+    if kind is Kind.Z_OFFSET:
+        return [
+            *first,
+            Instruction("Check the sign with the nozzle high, a hand on the switch, before the next print."),
+        ]
+    if kind is not Kind.E_STEPS:
+        return first
     return [
         *first,
         Instruction(f"Heaters off. Wait until the hotend is below 50{NBSP}°C: its fan keeps heat from climbing."),
@@ -80,3 +105,24 @@ def read_back_said(*, setting: str, typed: str, matches: bool, is_old: bool, kee
         f"The machine says {typed}, not {setting}. Was the right line read, and the number typed without a slip? "
         f"If so, set {setting} again and save."
     )
+
+
+LOST: Final = "The machine may have lost it: read it back again."
+NOT_READ_BACK: Final = "Not read back from the machine yet."
+READ_WHEN_MEASURED: Final = "Read from the machine when it was measured."
+REPLACED_SINCE: Final = "This value has been replaced since. Read back the newest one."
+ABOVE_ZERO: Final = "A machine that works has a setting above 0. Look again."
+
+
+def no_setting_said(typed: str) -> str:
+    """Text that is no setting."""
+    return (
+        f"“{typed}” is not a number. Type what the machine shows."
+        if typed
+        else "Type the number that the machine shows."
+    )
+
+
+def other_form_said(machine: str) -> str:
+    """A machine that keeps its setting in another form since."""
+    return f"{machine} keeps its setting in another form since: measure it again."

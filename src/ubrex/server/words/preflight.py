@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from ubrex.core.materials import Enclosure, Family
+from ubrex.core.materials import Enclosure, Family, Window
 from ubrex.server.words.numbers import DASH, NBSP, ago, plain
 
 
@@ -125,3 +125,18 @@ def filament_said(kind: str | None, number: float, *, wet: bool) -> str:
     if kind == "dried" and not wet:
         return "Filament: dried"
     return "Filament: wet" if wet else "Filament: not listened to"
+
+
+def wet_test_said(dry: str) -> str:
+    """Why a run opens with the wet test."""
+    return (
+        "Feed 50 mm into the air, hot, before anything is printed. Smooth and silent: go on. Pops, bubbles or steam: it is "
+        f"wet, and a tower of wet filament measures the water. {dry}"
+    )
+
+
+def dry_first_said(celsius: Window | None, hours: Window | None) -> str:
+    """How filament is dried before it is tested again."""
+    if celsius is None or hours is None:
+        return "Dry it as its maker says, then test again."
+    return f"Dry it at {plain(celsius.low)} °C for {plain(hours.low)} h, or as its maker says, then test again."

@@ -14,11 +14,13 @@ from ubrex.server.words.standing import STEP_NAMES
 
 LIMITS: Final = {
     HeatLimit.HOTEND: "the stated maximum of the hotend",
+    HeatLimit.HOTEND_UNSTATED: "no limit of this hotend was entered",
     HeatLimit.LINER: "the limit of its liner",
     HeatLimit.LINER_UNKNOWN: "the limit of a liner, and where this one ends is not known",
     HeatLimit.PRINTED_PARTS: "the printed parts round the hotend",
     HeatLimit.FAMILY: "what any school gives this family",
     HeatLimit.BED: "the stated maximum of the bed",
+    HeatLimit.BED_UNSTATED: "no limit of this bed was entered",
     HeatLimit.SURFACE: "what the build surface stands",
     HeatLimit.ENCLOSURE: "the stated maximum of the chamber",
 }

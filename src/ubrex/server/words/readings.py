@@ -1,22 +1,94 @@
-"""What goes wrong with a reading, in the words in which it is struck out."""
+"""What is said of readings, whatever is measured: odd ones, bare strips, verdicts that all calibrations share."""
 
 from __future__ import annotations
 
+from enum import StrEnum
 from typing import Final
 
-_WALL: Final = ("on the seam", "on a blob", "jaws not square", "other wall measured")
+from ubrex.core.quantity import Reason, Unit, Verdict, decimal_text
+from ubrex.server.words.numbers import plain, signed, unit_text
 
-_SLIPS: Final = {
-    "open_air": ("cut at an angle", "filament snagged", "gear slipped", "other piece measured"),
-    "marked": ("mark smeared", "filament snagged", "gear slipped", "read from an angle"),
-    "weighed": ("an end got lost", "filament snagged", "scale drifted", "other piece weighed"),
-    "box": _WALL,
-    "foam": _WALL,
-    "patches": ("edge curled up", "patch torn off", "jaws not square", "other patch measured"),
-    "diameter": ("pressed too hard", "strand not straight", "jaws not square", "other place measured"),
+BARE: Final = "The strip stays bare until the first readings asked for are in."
+
+NOT_HERE: Final = {
+    "zero": ("no_zero", "Here a zero that is a few hundredths off does not count."),
+    "purpose": ("no_tower", "This run has no tower."),
+    "swap": ("no_tower", "This run has no tower."),
+    "walked": ("no_walls", "This run has no walls to go round."),
+    "skip": ("all_needed", "Here every place is needed, or there is none to pass over."),
 }
+"""What not every run has: code and sentence where it is asked for all the same."""
+
+PLACE_DONE: Final = "This place was measured or passed over meanwhile."
+ZERO: Final = "The zero"
+TOOLS_MIXED: Final = "Readings of different tools: judged by the coarser one."
+NOT_A_DATE: Final = "That is not a day and time."
+UNUSABLE: Final = "A reading cannot be used: strike it and measure again."
+SOMETHING_WRONG: Final = "Something is wrong"
+LEAVE_IT: Final = "Leave it alone"
+CANNOT_TELL: Final = "These readings cannot tell"
 
 
-def usual_slips(method: str) -> tuple[str, ...]:
-    """The usual reasons to strike out a reading of this method; none where readings are ratings."""
-    return _SLIPS.get(method, ())
+def zero_why(most_mm: float) -> str:
+    """Why a zero is no more than so much."""
+    return f"more than {plain(most_mm)} mm off, the tool is broken or not closed"
+
+
+def zero_said(zero_mm: float) -> str:
+    """A zero that was found wrong afterwards: the readings stay as they were read."""
+    return (
+        f"Closed, the tool read {signed(zero_mm, 3)} mm: that is taken off every reading, which stay as they were read."
+    )
+
+
+def slip_said(shown: str, suggested: float, unit: Unit) -> str:
+    """A number that looks like another with its point elsewhere."""
+    return f"{shown} looks like a slipped point. Did you mean {plain(suggested)} {unit_text(unit.value)}?"
+
+
+def not_above_zero_said(noun: str) -> str:
+    """What every size is."""
+    return f"A {noun} is above 0."
+
+
+def struck_said(text: str, reason: str) -> str:
+    """A reading that was struck out, and why."""
+    return f"{text} struck out: {reason}"
+
+
+def title_said(verdict: Verdict, reason: StrEnum, proposal: str, more: int | None) -> str:
+    """A verdict in a few words; ``more``: readings that would settle it."""
+    match verdict:
+        case Verdict.APPLY:
+            return f"Apply {proposal}"
+        case Verdict.TRY:
+            return f"Try {proposal}"
+        case Verdict.KEEP:
+            return LEAVE_IT
+        case Verdict.REPEAT if reason is Reason.MORE_REPEATS and more:
+            return f"Measure {more} more"
+        case Verdict.REPEAT:
+            return CANNOT_TELL
+    return SOMETHING_WRONG
+
+
+def change_said(old: float, new: float, places: int, up: str = "up", down: str = "down") -> str:
+    """What a proposal replaces, for the plate."""
+    moved = decimal_text(abs(new - old), places)
+    if float(moved) == 0:
+        return f"is {decimal_text(old, places)}, unchanged"
+    return f"was {decimal_text(old, places)}, {up if new > old else down} {moved}"
+
+
+def before_proof_said(verdict: Verdict, proposal: str) -> str | None:
+    """What is asked before something is applied that is not proven; None where the verdict itself says so."""
+    if verdict in {Verdict.APPLY, Verdict.TRY, Verdict.REFUSE}:
+        return None
+    return f"{proposal} is not proven to be better than what is set. Apply it anyway? The record will say so."
+
+
+def not_a_number_said(typed: str) -> str:
+    """Text that is no number, or none at all."""
+    if not typed:
+        return "Type what the tool shows, then Enter."
+    return f"“{typed}” is not a number Ubrex can read. Type what the tool shows, like 98.4 or 98,4."

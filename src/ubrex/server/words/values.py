@@ -49,3 +49,8 @@ def diameter_said(flow_pct: float, before_mm: float, after_mm: float) -> str:
         f"Was {decimal_text(flow_pct, 1)} %; with {plain(after_mm)} mm entered, not {plain(before_mm)}, it feeds as much "
         "as before."
     )
+
+
+def before_proof_too(sentence: str) -> str:
+    """A provenance of a value that was applied before it was proven."""
+    return f"{sentence}, applied before it was proven"

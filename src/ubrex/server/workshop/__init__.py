@@ -3,7 +3,7 @@
 from ubrex.server.workshop._assembly import Pickable, assemble_setup, list_picks
 from ubrex.server.workshop._backup import UnusableBackup, backup_bytes, read_backup, restore_bytes, write_backup
 from ubrex.server.workshop._forms import screw_places
-from ubrex.server.workshop._instruments import add_instrument, all_instruments, check_zero, instrument_out
+from ubrex.server.workshop._instruments import add_instrument, all_instruments, check_zero, instrument_out, length_tools
 from ubrex.server.workshop._inventory import (
     add_record,
     add_spool_entry,
@@ -25,7 +25,7 @@ from ubrex.server.workshop._setups import (
     create_setup,
     first_setup,
     get_setup,
-    list_families,
+    list_setups,
     nozzle_text,
     places_of,
     remove_setup,
@@ -33,6 +33,7 @@ from ubrex.server.workshop._setups import (
     setup_out,
     setup_title,
     setups_in_use,
+    show_first_setup,
     show_setup,
     show_workshop,
     unit_of,
@@ -60,12 +61,13 @@ __all__ = [
     "first_setup",
     "get_setup",
     "instrument_out",
-    "list_families",
+    "length_tools",
     "list_filaments",
     "list_limits",
     "list_machines",
     "list_picks",
     "list_schools",
+    "list_setups",
     "list_tools",
     "log_print",
     "nozzle_text",
@@ -85,6 +87,7 @@ __all__ = [
     "setup_title",
     "setups_in_use",
     "show_counters",
+    "show_first_setup",
     "show_form",
     "show_room",
     "show_setup",

@@ -7,6 +7,7 @@ import json
 import tempfile
 import uuid
 import zipfile
+from collections.abc import Collection
 from datetime import datetime
 from pathlib import Path
 from typing import Any, Final
@@ -17,6 +18,7 @@ from ubrex.core.errors import UbrexError
 from ubrex.server.desk import FieldProblem, Refused, Work
 from ubrex.server.store.database import applied_migrations, database
 from ubrex.server.store.records import WORKSHOP_TABLES, Record, Workshop
+from ubrex.server.store.upgrades import upgraded
 from ubrex.server.views.workshop import WorkshopOut
 from ubrex.server.workshop._setups import show_workshop
 
@@ -98,7 +100,7 @@ def read_backup(_work: Work, path: Path, *, applied: list[str]) -> int:
                 raise UnusableBackup(f"{path.name} unpacks to more than any workshop holds.")
             head = json.loads(file.read("backup.json"))
             _check(head, applied)
-            return sum(_restore_table(table, file) for table in WORKSHOP_TABLES)
+            return sum(_restore_table(table, file, head["migrations"]) for table in WORKSHOP_TABLES)
     except (OSError, zipfile.BadZipFile, KeyError, ValueError, TypeError, AttributeError, PeeweeException) as error:
         if isinstance(error, UnusableBackup):
             raise
@@ -112,11 +114,12 @@ def _check(head: dict[str, Any], applied: list[str]) -> None:
         raise UnusableBackup("This backup was made by a newer Ubrex. Update first, then restore.")
 
 
-def _restore_table(table: type[Record], file: zipfile.ZipFile) -> int:
+def _restore_table(table: type[Record], file: zipfile.ZipFile, made_by: Collection[str]) -> int:
     name = f"{table._meta.table_name}.json"
     if name not in file.namelist():
         return 0
-    rows = [{key: _typed(table, key, value) for key, value in row.items()} for row in json.loads(file.read(name))]
+    older = [upgraded(table._meta.table_name, row, made_by) for row in json.loads(file.read(name))]
+    rows = [{key: _typed(table, key, value) for key, value in row.items()} for row in older]
     for start in range(0, len(rows), BATCH):
         table.insert_many(rows[start : start + BATCH]).execute()
     if rows and "id" in rows[0] and isinstance(rows[0]["id"], int):

@@ -4,27 +4,31 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
-from typing import Any, Final, Literal
+from dataclasses import dataclass, field, replace
+from typing import Any, Final
 
 from ubrex.core.chain import Grade, Step
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.gcode import Heat, HeatCap, MachineLimits, RefusedFile, Volume, fill_block
-from ubrex.core.materials import FAMILIES, LINED_LIMIT_C, Liner
-from ubrex.core.quantity import ToolKind, Unit, parse_entry
+from ubrex.core.materials import FAMILIES, LINED_LIMIT_C, UNSTATED_BED_C, UNSTATED_NOZZLE_C, Liner
+from ubrex.core.quantity import MOST_ERROR, USUAL_STEP, ToolKind, Unit, parse_entry, usual_error
 from ubrex.server.desk import FieldProblem, TypedFields
 from ubrex.server.store.records import Entered, Filament, Hotend, Instrument, Machine, Nozzle, Record, Spool, Surface
+from ubrex.server.views.forms import FieldKind, FieldOut, FormOptionOut
 from ubrex.server.views.records import RecordKind
+from ubrex.server.words import forms as words
+from ubrex.server.words.forms import TOOL_NAMES, USUAL_PLACES
 from ubrex.server.words.machine import Keeping
-from ubrex.server.words.numbers import plain
+from ubrex.server.words.numbers import plain, unit_text
 from ubrex.server.words.standing import STEP_NAMES
-
-FieldKind = Literal["text", "lines", "number", "choice", "check", "several", "ranges"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FormField:
-    """One field. Numbers have bounds and their reason; ``needed``: it must not be empty."""
+    """One field. Numbers have bounds and their reason; ``needed``: it must not be empty.
+
+    ``sets``: what other fields are filled with once one of its options is chosen.
+    """
 
     name: str
     label: str
@@ -34,6 +38,7 @@ class FormField:
     high: float = 0.0
     why: str = ""
     options: Mapping[str, str] = field(default_factory=dict)
+    sets: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
     hint: str = ""
     needed: bool = False
     usual: str = ""
@@ -41,14 +46,20 @@ class FormField:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class RecordForm:
-    """A kind of record: its table, what it hangs on, its fields, and what has to hold between them."""
+class Form:
+    """Fields, and what has to hold between them; ``judge`` notes what does not, and fills in what follows."""
+
+    fields: tuple[FormField, ...]
+    judge: Callable[[dict[str, Any], TypedFields], None] | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RecordForm(Form):
+    """A kind of record: its table, and what it hangs on."""
 
     model: type[Entered]
     noun: str
     parent: str | None = None
-    fields: tuple[FormField, ...]
-    judge: Callable[[Mapping[str, Any], TypedFields], None] | None = None
 
 
 def _number(name: str, label: str, unit: Unit | None, low: float, high: float, why: str, **more: Any) -> FormField:
@@ -70,7 +81,7 @@ _C: Final = Unit.CELSIUS
 _MAY_LACK: Final = (Step.HEAT, Step.E_STEPS, Step.LEVEL, Step.Z_OFFSET, Step.FLOW, Step.PRESSURE)
 
 
-def _judge_hotend(values: Mapping[str, Any], fields: TypedFields) -> None:
+def _judge_hotend(values: dict[str, Any], fields: TypedFields) -> None:
     limit = values["max_c"]
     if values["liner"] == Liner.LINED.value and limit is not None and limit > LINED_LIMIT_C:
         said = f"A liner in the hot zone stands {plain(LINED_LIMIT_C)} °C for long, whatever the hotend is sold for. "
@@ -79,7 +90,7 @@ def _judge_hotend(values: Mapping[str, Any], fields: TypedFields) -> None:
         )
 
 
-def _judge_machine(values: Mapping[str, Any], fields: TypedFields) -> None:
+def _judge_machine(values: dict[str, Any], fields: TypedFields) -> None:
     if values["chamber_max_c"] is not None and values["enclosure"] != "heated":
         fields.add(FieldProblem("chamber_max_c", "no_heated_chamber", "Only a heated chamber has a limit of its own."))
     if values["runaway"] == Grade.MAKER_SAYS.value and not values["runaway_note"]:
@@ -126,7 +137,14 @@ def screw_places(text: str) -> list[tuple[float, float]]:
     return places
 
 
-def _judge_filament(values: Mapping[str, Any], fields: TypedFields) -> None:
+def _judge_instrument(values: dict[str, Any], fields: TypedFields) -> None:
+    if values["max_permissible_error"] is None:
+        values["max_permissible_error"] = usual_error(ToolKind(values["kind"]), values["resolution"])
+    if values["max_permissible_error"] is None:
+        fields.add(FieldProblem("max_permissible_error", "empty", words.COARSE_TOOL))
+
+
+def _judge_filament(values: dict[str, Any], fields: TypedFields) -> None:
     low, high = values["bed_low_c"], values["bed_high_c"]
     if (low is None) != (high is None):
         fields.add(FieldProblem("bed_high_c", "half", "Type both ends of the label's bed range, or neither."))
@@ -161,7 +179,7 @@ FORMS: Final[Mapping[RecordKind, RecordForm]] = {
             ),
             FormField(name="runaway_note", label="Where that is written, or how it was tested"),
             _choice("feed_path", "How filament is fed",
-                    {"direct": "Direct: on the hotend", "remote": "Remote: through a tube"}, group="Feed and settings"),
+                    {"direct": "Direct: on the hotend", "bowden": "Bowden: through a tube"}, group="Feed and settings"),
             _number("tube_mm", "Length of the tube", _MM, 0, 3000, "tubes are up to 3000 mm long"),
             _check("bypass_for_soft", "Soft filament has to bypass a feeder"),
             _choice(
@@ -171,8 +189,11 @@ FORMS: Final[Mapping[RecordKind, RecordForm]] = {
                     Keeping.TURN_IN_FILE.value: "In a file, mm per motor turn",
                     Keeping.MENU.value: "Only in its own menu",
                 },
+                sets={keeping.value: {"setting_places": str(places)} for keeping, places in USUAL_PLACES.items()},
+                hint="Decides what you are told to type. The machine's manual says it.",
             ),
-            _choice("setting_places", "Decimals it keeps", {str(n): str(n) for n in range(7)}, usual="2"),
+            _choice("setting_places", "Decimals it keeps", {str(n): str(n) for n in range(7)}, usual="2",
+                    hint="Values are rounded to what the machine can hold."),
             _check("measures_offset", "It measures its Z-offset with the nozzle itself"),
             _number("max_speed_mm_s", "Highest speed", Unit.MM_PER_S, 5, 1000, "machines move at 5 to 1000 mm/s",
                     group="Files written for it", hint="Empty: 150 mm/s."),
@@ -288,15 +309,86 @@ FORMS: Final[Mapping[RecordKind, RecordForm]] = {
         noun="measuring tool",
         fields=(
             _NAME,
-            _choice("kind", "Kind", {kind.value: kind.value for kind in ToolKind if kind is not ToolKind.EYES}),
-            _number("resolution", "Step it shows, in its unit", _MM, 0.0001, 10, "tools show steps of 0.001 to 1",
-                    needed=True, usual="0.01"),
-            _number("max_permissible_error", "Permissible error, in its unit", _MM, 0, 10, "even a ruler is good to 1 mm",
-                    needed=True, usual="0.03"),
+            _choice("kind", "Kind", {kind.value: TOOL_NAMES[kind] for kind in USUAL_STEP},
+                    sets={kind.value: {"resolution": plain(step)} for kind, step in USUAL_STEP.items()}),
+            _number("resolution", "Its step", None, 0.0001, 10, "tools show steps of 0.001 to 1", needed=True, usual="0.01",
+                    hint="The smallest difference its display or scale shows, in its unit."),
+            _number("max_permissible_error", "Permissible error, if the maker says one", None, 0, MOST_ERROR,
+                    "even a ruler is good to 1 mm",
+                    hint="Left empty: three steps for a calliper, two for a scale, one for a ruler."),
         ),
+        judge=_judge_instrument,
     ),
 }  # fmt: skip
 """Every kind of record a person enters."""
+
+
+def _of(kind: RecordKind, column: str, **other: Any) -> FormField:
+    """A field of a record, as another form asks for it."""
+    return replace(next(row for row in FORMS[kind].fields if row.name == column), **other)
+
+
+SETUP_FORM: Final = Form(
+    fields=(
+        _of(RecordKind.MACHINE, "name", name="machine", group="Machine"),
+        _of(RecordKind.MACHINE, "feed_path", group=""),
+        _of(RecordKind.MACHINE, "keeps_setting"),
+        _of(RecordKind.MACHINE, "setting_places"),
+        _of(RecordKind.MACHINE, "runaway"),
+        _of(
+            RecordKind.HOTEND, "liner", label="Where the hotend's liner ends", group="Hotend and nozzle",
+            hint=f"One that reaches into the hot zone: never above {plain(LINED_LIMIT_C)} °C.",
+        ),
+        _of(
+            RecordKind.HOTEND, "max_c", name="hotend_max", label="Maker's limit of the hotend, if you know it",
+            hint=f"Left empty: never above {plain(UNSTATED_NOZZLE_C)} °C.",
+        ),
+        _of(
+            RecordKind.MACHINE, "bed_max_c", name="bed_max", label="Maker's limit of the bed, if you know it",
+            hint=f"Left empty: never above {plain(UNSTATED_BED_C)} °C.",
+        ),
+        _of(RecordKind.NOZZLE, "bore_mm", name="bore", label="Nozzle bore", hint="0.4 is what most machines come with."),
+        _of(RecordKind.NOZZLE, "material", name="nozzle_material", label="Nozzle material"),
+        _of(
+            RecordKind.SURFACE, "name", name="surface", label="Build surface, if you like", needed=False,
+            hint="Z-offset and bed temperature belong to it.",
+        ),
+        _of(
+            RecordKind.FILAMENT, "name", name="filament", label="Maker, kind and colour", group="Filament",
+        ),
+        _of(
+            RecordKind.FILAMENT, "family", label="Family", usual="pla",
+            hint="Gives the temperature for feeding; the spool's label wins.",
+        ),
+    ),
+)  # fmt: skip
+"""A setup in one go: machine, hotend, nozzle, surface and filament."""
+
+
+def fields_out(form: Form, values: Mapping[str, str]) -> list[FieldOut]:
+    """The fields of a form as a screen draws them, with what they hold."""
+    return [
+        FieldOut(
+            name=row.name,
+            label=row.label,
+            kind=row.kind,
+            unit=_unit_of(row),
+            hint=row.hint,
+            group=row.group,
+            options=[
+                FormOptionOut(value=value, text=text, sets=dict(row.sets.get(value, {})))
+                for value, text in row.options.items()
+            ],
+            value=values[row.name],
+        )
+        for row in form.fields
+    ]
+
+
+def _unit_of(row: FormField) -> str:
+    """The unit beside a field; where the label says it, none."""
+    return "" if row.kind != "number" or row.unit is None or "," in row.label else unit_text(row.unit.value)
+
 
 LONGEST: Final = {"lines": 4000}
 """Most characters of a field that is not a line."""
@@ -309,15 +401,17 @@ LABEL_LOW_C: Final = 120.0
 LABEL_HIGH_C: Final = 450.0
 
 
-def read_form(form: RecordForm, typed: Mapping[str, str], fields: TypedFields) -> dict[str, Any]:
-    """What a form says, by column; problems are noted in ``fields``."""
-    found = {row.name: _read_field(row, typed.get(row.name, "").strip(), fields) for row in form.fields}
-    if form.judge is not None and not any(fields.has(row.name) for row in form.fields):
-        form.judge(found, fields)
+def read_form(form: Form, typed: Mapping[str, str], fields: TypedFields, *, prefix: str = "") -> dict[str, Any]:
+    """What a form says, by the name of its fields; problems are noted in ``fields``, their names after ``prefix``."""
+    own = TypedFields()
+    found = {row.name: _read_field(row, typed.get(row.name, "").strip(), own) for row in form.fields}
+    if form.judge is not None and not own.any:
+        form.judge(found, own)
+    fields.take(own, prefix)
     return found
 
 
-def form_values(form: RecordForm, record: Record | None) -> dict[str, str]:
+def form_values(form: Form, record: Record | None) -> dict[str, str]:
     """What the fields hold: a record's values as they would be typed, or what is usual."""
     if record is None:
         return {row.name: row.usual or next(iter(row.options), "") * (row.kind == "choice") for row in form.fields}

@@ -4,25 +4,16 @@ from __future__ import annotations
 
 from typing import Final
 
-from ubrex.core.quantity import ToolKind
+from ubrex.core.quantity import ToolKind, Unit
 from ubrex.server.desk import FieldProblem, TypedFields, Work, find
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Instrument
-from ubrex.server.views.workshop import InstrumentIn, InstrumentOut
+from ubrex.server.views.forms import Answers
+from ubrex.server.views.records import RecordKind
+from ubrex.server.views.workshop import InstrumentOut
+from ubrex.server.words.forms import name_taken_said
 from ubrex.server.words.numbers import ago, plain, plus_minus, unit_text
-
-USUAL_ERROR_STEPS: Final = {
-    ToolKind.CALLIPER: 3.0,
-    ToolKind.MICROMETER: 4.0,
-    ToolKind.RULER: 1.0,
-    ToolKind.SCALE: 2.0,
-    ToolKind.THERMOMETER: 20.0,
-    ToolKind.EYES: 1.0,
-}
-"""Permissible error in steps where the maker says none: usual for hobby tools; the one typed wins."""
-
-MOST_ERROR: Final = 10.0
-"""Largest permissible error of any tool, in its unit."""
+from ubrex.server.workshop._forms import FORMS, read_form
 
 _ALL: Final[Prepared[Instrument]] = Prepared(
     lambda: (
@@ -46,9 +37,14 @@ def instrument_out(instrument: Instrument, work: Work) -> InstrumentOut:
         name=instrument.name,
         kind=kind,
         unit=unit_text(kind.unit),
-        detail=f"{plain(instrument.resolution)} {unit_text(kind.unit)} step, {plus_minus(instrument.max_permissible_error)}",
+        detail=_detail(instrument),
         zero_checked=None if checked is None else f"zero checked {ago((work.now - checked).total_seconds() / 86400)}",
     )
+
+
+def _detail(instrument: Instrument) -> str:
+    unit = unit_text(ToolKind(instrument.kind).unit)
+    return f"{plain(instrument.resolution)} {unit} step, {plus_minus(instrument.max_permissible_error)}"
 
 
 def all_instruments(work: Work) -> list[InstrumentOut]:
@@ -56,46 +52,26 @@ def all_instruments(work: Work) -> list[InstrumentOut]:
     return [instrument_out(row, work) for row in _ALL.rows()]
 
 
-def create_instrument(form: InstrumentIn, fields: TypedFields, *, prefix: str = "") -> Instrument:
-    """A tool from its form; the caller asks ``fields`` whether anything was wrong before this is kept."""
-    unit = form.kind.unit
-    name = fields.text(f"{prefix}name", form.name, what="The name of the tool")
-    step = fields.number(
-        f"{prefix}step",
-        form.step,
-        what="The step",
-        low=0.0001,
-        high=10,
-        why="tools show steps of 0.001 to 1",
-        unit=unit,
-    )
-    error = USUAL_ERROR_STEPS[form.kind] * step
-    if form.permissible_error.strip():
-        error = fields.number(
-            f"{prefix}permissible_error",
-            form.permissible_error,
-            what="The permissible error",
-            low=0,
-            high=MOST_ERROR,
-            why="even a ruler is good to 1 mm",
-            unit=unit,
-        )
-    elif error > MOST_ERROR:
-        said = "With a step this coarse nothing is usual: type the permissible error that the maker states."
-        fields.add(FieldProblem(f"{prefix}permissible_error", "empty", said))
-    if name and Instrument.select().where(Instrument.name == name).exists():
-        fields.add(FieldProblem(f"{prefix}name", "taken", f"There is a tool named {name} already."))
+def length_tools() -> dict[str, str]:
+    """Tools that read a length, by name: their ids, and what a choice says of them."""
+    rows = (row for row in _ALL.rows() if ToolKind(row.kind).unit is Unit.MM)
+    return {str(row.id): f"{row.name}, {_detail(row)}" for row in rows}
+
+
+def create_instrument(typed: Answers, fields: TypedFields, *, prefix: str = "") -> Instrument:
+    """A tool from its form; everything noted in ``fields`` is refused before it is kept."""
+    values = read_form(FORMS[RecordKind.INSTRUMENT], typed, fields, prefix=prefix)
+    if Instrument.select().where(Instrument.name == values["name"]).exists():
+        fields.add(FieldProblem(f"{prefix}name", "taken", name_taken_said("tool", values["name"])))
     fields.refuse_if_any()
-    instrument: Instrument = Instrument.create(
-        name=name, kind=form.kind.value, resolution=step, max_permissible_error=error
-    )
+    instrument: Instrument = Instrument.create(**values)
     return instrument
 
 
-def add_instrument(work: Work, form: InstrumentIn) -> InstrumentOut:
+def add_instrument(work: Work, typed: Answers) -> InstrumentOut:
     """A tool added to the workshop."""
     work.person()
-    return instrument_out(create_instrument(form, TypedFields()), work)
+    return instrument_out(create_instrument(typed, TypedFields()), work)
 
 
 def check_zero(work: Work, instrument_id: int) -> InstrumentOut:

@@ -28,11 +28,9 @@ from ubrex.server.store.records import (
     Toolhead,
     TunedValue,
 )
-from ubrex.server.views.base import OptionOut
 from ubrex.server.views.records import (
     FilamentOut,
     FilamentsOut,
-    FormFieldOut,
     FormOut,
     MachineOut,
     PartOut,
@@ -44,11 +42,11 @@ from ubrex.server.views.records import (
 )
 from ubrex.server.views.workshop import RoomIn, RoomOut
 from ubrex.server.words.inventory import ENTRIES, entry_said, label_said, left_said, machine_said
-from ubrex.server.words.numbers import ago, day, plain, unit_text
+from ubrex.server.words.numbers import ago, day, plain
 from ubrex.server.words.profile import window_said
-from ubrex.server.workshop._forms import FORMS, FormField, RecordForm, form_values, read_form
+from ubrex.server.workshop._forms import FORMS, RecordForm, fields_out, form_values, read_form
 from ubrex.server.workshop._instruments import all_instruments
-from ubrex.server.workshop._setups import nozzle_text, setup_title, setups_in_use, strands_of, surface_detail
+from ubrex.server.workshop._setups import diameters_of, nozzle_text, setup_title, setups_in_use, surface_detail
 
 RESERVE_G: Final = 10.0
 """A weighed spool may hold so much more [g] than it was sold with: makers wind generously."""
@@ -68,25 +66,8 @@ def show_form(_work: Work, kind: RecordKind, record_id: int | None) -> FormOut:
         version=1 if record is None else record.version,
         retired=record is not None and getattr(record, "retired_at", None) is not None,
         can_retire=record is not None and "retired_at" in form.model._meta.fields,
-        fields=[
-            FormFieldOut(
-                name=row.name,
-                label=row.label,
-                kind=row.kind,
-                unit=_unit_of(row),
-                hint=row.hint,
-                group=row.group,
-                options=[OptionOut(value=value, text=text) for value, text in row.options.items()],
-                value=values[row.name],
-            )
-            for row in form.fields
-        ],
+        fields=fields_out(form, values),
     )
-
-
-def _unit_of(row: FormField) -> str:
-    """The unit beside a field; where the label says it, none."""
-    return "" if row.unit is None or "," in row.label else unit_text(row.unit.value)
 
 
 def add_record(work: Work, kind: RecordKind, typed: RecordIn) -> FormOut:
@@ -171,7 +152,7 @@ def _judge_strand(filament_id: int, stated_mm: float, fields: TypedFields) -> No
         .order_by(TunedValue.id.desc())
         .first()
     )
-    low, high = strands_of(stated_mm)
+    low, high = diameters_of(stated_mm)
     if known is not None and not low <= known.number <= high:
         said = f"{plain(known.number)} mm is on record for it: add filament of {plain(stated_mm)} mm as another one."
         fields.add(FieldProblem("diameter_mm", "other_strand", said))
@@ -346,13 +327,14 @@ def add_spool_entry(work: Work, spool_id: int, form: SpoolEntryIn) -> FilamentsO
     at = form.at or work.now
     if at > work.now:
         fields.add(FieldProblem("at", "in_future", "That lies in the future: when was it?"))
-    if form.kind == "weighed" and number > spool.full_g + RESERVE_G and not fields.has("number"):
+    if form.kind == "weighed" and number is not None and number > spool.full_g + RESERVE_G:
         said = (
             f"{plain(number)} g is more than this spool holds when full, {plain(spool.full_g)} g. "
             "Was the empty spool weighed with it?"
         )
         fields.add(FieldProblem("number", "heavier_than_full", said))
     fields.refuse_if_any()
+    assert number is not None
     SpoolEntry.create(
         spool=spool, kind=form.kind, number=number, second=second, note=form.note.strip(), at=at, person=person,
         logged_at=work.now,

@@ -9,7 +9,7 @@ from typing import Any, Final
 from peewee import JOIN
 
 from ubrex.core.chain import KINDS, Kind, Purpose
-from ubrex.core.materials import FAMILIES, Liner, family
+from ubrex.core.materials import Liner, family
 from ubrex.core.quantity import Unit
 from ubrex.server.desk import Clash, FieldProblem, Missing, Outdated, TypedFields, Work
 from ubrex.server.store.prepared import Prepared
@@ -25,14 +25,18 @@ from ubrex.server.store.records import (
     Toolhead,
     Workshop,
 )
-from ubrex.server.views.workshop import FamilyOut, FirstSetupIn, FirstSetupOut, SetupIn, SetupOut, WorkshopOut
+from ubrex.server.views.forms import Answers
+from ubrex.server.views.records import RecordKind
+from ubrex.server.views.workshop import FirstSetupFormOut, FirstSetupIn, FirstSetupOut, SetupOut, WorkshopOut
+from ubrex.server.words import setups as words
 from ubrex.server.words.machine import Keeping
 from ubrex.server.words.numbers import plain
 from ubrex.server.words.profile import PURPOSES
+from ubrex.server.workshop._forms import FORMS, SETUP_FORM, fields_out, form_values, read_form
 from ubrex.server.workshop._instruments import create_instrument
 from ubrex.server.workshop._people import add_person, all_people
 
-STRAND_VARIES: Final = 0.1
+DIAMETER_VARIES: Final = 0.1
 """Share of its stated diameter by which filament is thicker or thinner at most; makers promise a fiftieth."""
 
 MM_PER_TURN_BOUNDS: Final = (0.5, 200.0)
@@ -53,7 +57,7 @@ _KEEPS = {
     Keeping.TURN_IN_FILE: "keeps its setting in a file",
     Keeping.MENU: "keeps its setting in a menu",
 }
-_FEED = {"direct": "direct feed", "remote": "feed through a tube"}
+_FEED = {"direct": "direct feed", "bowden": "Bowden feed"}
 
 
 def select_setups() -> Any:
@@ -105,7 +109,7 @@ def get_setup(setup_id: int) -> Setup:
     """
     setup = _ONE.first(setup_id)
     if setup is None:
-        raise Missing(f"There is no setup {setup_id} in this workshop.", id=setup_id)
+        raise Missing(words.no_setup_said(setup_id), id=setup_id)
     return setup
 
 
@@ -114,7 +118,7 @@ def usable_setup(setup_id: int) -> Setup:
     setup = get_setup(setup_id)
     if setup.removed_at is not None:
         raise Clash(
-            f"{setup_title(setup)} was removed from the workshop. Its record is kept; nothing new can be measured on it.",
+            words.setup_removed_said(setup_title(setup)),
             code="setup_removed",
         )
     return setup
@@ -173,6 +177,11 @@ SURFACES: Final = {
 """Kinds of build surface, in words."""
 
 
+def list_setups(_work: Work) -> list[SetupOut]:
+    """Setups in use."""
+    return [setup_out(setup) for setup in setups_in_use()]
+
+
 def show_setup(_work: Work, setup_id: int) -> SetupOut:
     """One setup."""
     return setup_out(get_setup(setup_id))
@@ -191,15 +200,19 @@ def show_workshop(work: Work) -> WorkshopOut:
     )
 
 
-def list_families(_work: Work) -> list[FamilyOut]:
-    """The filament families, the commonest first."""
-    return [FamilyOut(key=row.key, name=row.name) for row in FAMILIES]
-
-
 def ensure_workshop(work: Work, name: str) -> None:
     """Give the workshop its identity, once."""
     if not Workshop.select().exists():
         Workshop.create(id=uuid.uuid4(), name=name.strip() or DEFAULT_WORKSHOP_NAME, created_at=work.now)
+
+
+def show_first_setup(_work: Work) -> FirstSetupFormOut:
+    """The forms of an empty workshop."""
+    tool = FORMS[RecordKind.INSTRUMENT]
+    named = form_values(tool, None) | {"name": "Calliper"}
+    return FirstSetupFormOut(
+        setup=fields_out(SETUP_FORM, form_values(SETUP_FORM, None)), instrument=fields_out(tool, named)
+    )
 
 
 def first_setup(work: Work, form: FirstSetupIn) -> FirstSetupOut:
@@ -207,44 +220,37 @@ def first_setup(work: Work, form: FirstSetupIn) -> FirstSetupOut:
     fields = TypedFields()
     parts = _read(form.setup, fields, prefix="setup.")
     if not form.person.name:
-        fields.add(FieldProblem("person.name", "empty", "Your name is still empty: every entry carries one."))
+        fields.add(FieldProblem("person.name", "empty", words.NAME_EMPTY))
     create_instrument(form.instrument, fields, prefix="instrument.")
     ensure_workshop(work, form.workshop)
-    return FirstSetupOut(setup_id=_create_setup(work, form.setup, parts).id, person=add_person(work, form.person))
+    return FirstSetupOut(setup_id=_create_setup(work, parts).id, person=add_person(work, form.person))
 
 
-def create_setup(work: Work, form: SetupIn) -> SetupOut:
+def create_setup(work: Work, typed: Answers) -> SetupOut:
     """A setup added; machine, hotend and filament of the same name are the ones already there, and must be the same."""
     fields = TypedFields()
-    parts = _read(form, fields, prefix="")
-    _judge_known(form, fields)
+    parts = _read(typed, fields, prefix="")
+    if not fields.any:
+        _judge_known(parts, fields)
     fields.refuse_if_any()
-    return setup_out(get_setup(_create_setup(work, form, parts).id))
+    return setup_out(get_setup(_create_setup(work, parts).id))
 
 
-def _judge_known(form: SetupIn, fields: TypedFields) -> None:
+def _read(typed: Answers, fields: TypedFields, *, prefix: str) -> dict[str, Any]:
+    """The parts of a setup as they were typed; what was left out is as usual."""
+    return read_form(SETUP_FORM, form_values(SETUP_FORM, None) | typed, fields, prefix=prefix)
+
+
+def _judge_known(parts: Mapping[str, Any], fields: TypedFields) -> None:
     """Refuse a form that says something else about a machine or filament of that name: it would be ignored."""
-    machine = Machine.get_or_none(Machine.name == form.machine)
-    typed = (form.feed_path, form.keeps_setting.value, form.setting_places)
-    if machine is not None and (machine.feed_path, machine.keeps_setting, machine.setting_places) != typed:
-        fields.add(
-            FieldProblem(
-                "machine",
-                "known_otherwise",
-                f"{form.machine} is known with another feed path, or another way to keep its e-steps. Give this machine "
-                "a name of its own, or change that one with Save.",
-            )
-        )
-    filament = Filament.get_or_none(Filament.name == form.filament)
-    if filament is not None and filament.family != form.family:
-        fields.add(
-            FieldProblem(
-                "filament",
-                "known_otherwise",
-                f"{form.filament} is known as {family(filament.family).name}. Give this one a name of its own, or change "
-                "that one with Save.",
-            )
-        )
+    machine = Machine.get_or_none(Machine.name == parts["machine"])
+    said = tuple(parts[name] for name in ("feed_path", "keeps_setting", "setting_places"))
+    if machine is not None and (machine.feed_path, machine.keeps_setting, machine.setting_places) != said:
+        fields.add(FieldProblem("machine", "known_otherwise", words.machine_known_said(parts["machine"])))
+    filament = Filament.get_or_none(Filament.name == parts["filament"])
+    if filament is not None and filament.family != parts["family"]:
+        known = words.filament_known_said(parts["filament"], family(filament.family).name)
+        fields.add(FieldProblem("filament", "known_otherwise", known))
 
 
 def remove_setup(work: Work, setup_id: int, version: int) -> SetupOut:
@@ -252,68 +258,48 @@ def remove_setup(work: Work, setup_id: int, version: int) -> SetupOut:
     work.person()
     setup = usable_setup(setup_id)
     if setup.version != version:
-        raise Outdated("Somebody changed this setup since you opened it. Look again before you remove it.")
+        raise Outdated(words.SETUP_CHANGED)
     Setup.update(removed_at=work.now, version=Setup.version + 1).where(Setup.id == setup_id).execute()
     return setup_out(get_setup(setup_id))
 
 
-def _read(form: SetupIn, fields: TypedFields, *, prefix: str) -> tuple[float, float | None]:
-    """Bore [mm] and hotend limit [°C] of a setup form, its problems noted under ``prefix``."""
-    fields.text(f"{prefix}machine", form.machine, what="The name of the machine")
-    fields.text(f"{prefix}filament", form.filament, what="The name of the filament")
-    bore = fields.number(f"{prefix}bore", form.bore, what="The bore", low=0.1, high=2.0, why="nozzles have 0.1 to 2 mm")
-    max_c = None
-    if form.hotend_max.strip():
-        max_c = fields.number(
-            f"{prefix}hotend_max",
-            form.hotend_max,
-            what="The limit",
-            low=150,
-            high=600,
-            why="makers state 150 to 600 °C",
-        )
-    if form.family not in {row.key for row in FAMILIES}:
-        fields.add(FieldProblem(f"{prefix}family", "unknown", "Choose a family from the list; Other is one."))
-    return bore, max_c
-
-
-def _create_setup(work: Work, form: SetupIn, parts: tuple[float, float | None]) -> Setup:
-    bore, max_c = parts
-    machine, _ = Machine.get_or_create(
-        name=form.machine,
-        defaults={
-            "feed_path": form.feed_path,
-            "keeps_setting": form.keeps_setting.value,
-            "setting_places": form.setting_places,
-            "runaway": form.runaway.value,
-        },
+def _create_setup(work: Work, parts: Mapping[str, Any]) -> Setup:
+    own = ("feed_path", "keeps_setting", "setting_places", "runaway")
+    machine, made = Machine.get_or_create(
+        name=parts["machine"], defaults={name: parts[name] for name in own} | {"bed_max_c": parts["bed_max"]}
     )
-    filament, _ = Filament.get_or_create(name=form.filament, defaults={"family": form.family})
+    if not made and parts["bed_max"] is not None and machine.bed_max_c is None:
+        Machine.update(bed_max_c=parts["bed_max"], version=Machine.version + 1).where(
+            Machine.id == machine.id
+        ).execute()
+    filament, _ = Filament.get_or_create(name=parts["filament"], defaults={"family": parts["family"]})
+    max_c, liner = parts["hotend_max"], Liner(parts["liner"])
     toolhead = (
         Toolhead.select()
         .join(Hotend)
         .where(
             Toolhead.machine == machine,
-            Hotend.liner == form.liner.value,
+            Hotend.liner == liner.value,
             Hotend.max_c.is_null() if max_c is None else Hotend.max_c == max_c,
         )
         .first()
     )
     if toolhead is None:
-        hotend = Hotend.create(name=LINER_NAMES[form.liner], liner=form.liner.value, max_c=max_c)
+        hotend = Hotend.create(name=LINER_NAMES[liner], liner=liner.value, max_c=max_c)
         toolhead = Toolhead.create(machine=machine, hotend=hotend)
+    bore, material = parts["bore"], parts["nozzle_material"]
     nozzle = (
         Nozzle.select()
         .join(Setup)
-        .where(Setup.toolhead == toolhead, Nozzle.bore_mm == bore, Nozzle.material == form.nozzle_material)
+        .where(Setup.toolhead == toolhead, Nozzle.bore_mm == bore, Nozzle.material == material)
         .first()
-    ) or Nozzle.create(bore_mm=bore, material=form.nozzle_material, toolhead=toolhead)
+    ) or Nozzle.create(bore_mm=bore, material=material, toolhead=toolhead)
     setup: Setup
     setup, _ = Setup.get_or_create(
         toolhead=toolhead,
         nozzle=nozzle,
         filament=filament,
-        surface=_surface(machine, form.surface),
+        surface=_surface(machine, parts["surface"]),
         defaults={"created_at": work.now},
     )
     if setup.removed_at is not None:
@@ -347,9 +333,9 @@ def places_of(kind: Kind, machine: Machine) -> int:
     return machine.setting_places if kind is Kind.E_STEPS else KINDS[kind].places
 
 
-def strands_of(stated_mm: float) -> tuple[float, float]:
+def diameters_of(stated_mm: float) -> tuple[float, float]:
     """Diameters [mm] that filament of a stated one has; what is thicker or thinner is of the other kind."""
-    return round((1 - STRAND_VARIES) * stated_mm, 3), round((1 + STRAND_VARIES) * stated_mm, 3)
+    return round((1 - DIAMETER_VARIES) * stated_mm, 3), round((1 + DIAMETER_VARIES) * stated_mm, 3)
 
 
 def bounds_of(kind: Kind, setup: Setup) -> tuple[float, float]:
@@ -357,5 +343,5 @@ def bounds_of(kind: Kind, setup: Setup) -> tuple[float, float]:
     if unit_of(kind, setup.toolhead.machine) is Unit.MM_PER_TURN:
         return MM_PER_TURN_BOUNDS
     if kind is Kind.DIAMETER:
-        return strands_of(setup.filament.diameter_mm)
+        return diameters_of(setup.filament.diameter_mm)
     return KINDS[kind].low, KINDS[kind].high

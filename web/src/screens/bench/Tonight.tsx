@@ -48,7 +48,7 @@ export function Tonight({ bench }: { bench: Schemas["BenchOut"] }) {
   );
 }
 
-function CribLine({ line }: { line: Schemas["CribLineOut"] }) {
+function CribLine({ line }: { line: Schemas["TonightLineOut"] }) {
   const [clicked, setClicked] = useState<boolean | null>(null);
   const tick = useWrite((ticked: boolean) =>
     answer(

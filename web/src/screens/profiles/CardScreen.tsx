@@ -50,7 +50,7 @@ export function CardScreen() {
             </tbody>
           </table>
           <p className="mt-2 text-small">
-            {bench.data.crib
+            {bench.data.tonight
               .filter((line) => line.value)
               .map((line) => `${line.name} ${line.text} ${line.unit_text}`)
               .join("; ")}

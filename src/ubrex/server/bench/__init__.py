@@ -1,0 +1,5 @@
+"""The bench: tonight's numbers, what they are good enough for, where each row stands, what is next, and why."""
+
+from ubrex.server.bench._bench import add_note, show_bench
+
+__all__ = ["add_note", "show_bench"]

@@ -1,0 +1,120 @@
+"""The cards that stand before the numbers, and what has to pass before something can go on."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import UTC, datetime, timedelta
+from typing import Final
+
+from ubrex.core.chain import (
+    Change,
+    Grade,
+    Standing,
+    Step,
+)
+from ubrex.core.materials import Liner, family
+from ubrex.core.quantity import decimal_text
+from ubrex.server.desk import Work
+from ubrex.server.profile import (
+    DAY_S,
+    Standings,
+    StepFacts,
+)
+from ubrex.server.store.facts import DryerRow, MarginRows
+from ubrex.server.views.base import CautionOut
+from ubrex.server.views.bench import (
+    BeforeOut,
+    SafetyOut,
+    WaitingOut,
+)
+from ubrex.server.words.changes import change_said
+from ubrex.server.words.inventory import drying_said
+from ubrex.server.words.numbers import ago
+from ubrex.server.words.preflight import MECHANICS, WET_TEST, filament_said, mechanics_said
+from ubrex.server.words.standing import (
+    STEP_NAMES,
+    standing_word,
+)
+
+MECHANICS_HOLD_DAYS: Final = 90.0
+"""So long a machine whose mechanics were gone through counts as sound (E)."""
+
+
+def safety_out(found: Standings, work: Work) -> SafetyOut:
+    machine, hotend = found.setup.toolhead.machine, found.setup.toolhead.hotend
+    facts = found.steps[Step.SAFETY]
+    days = days_since(work, facts.shown_at_s)
+    cause = f"gone through {ago(days)}" if facts.shown_at_s is not None else "nobody has gone through this card yet"
+    if facts.asked is not None and is_cause(facts):
+        cause = change_said(facts.asked.change, work.now.timestamp() / DAY_S - facts.asked.at_day)
+    return SafetyOut(
+        standing=facts.standing,
+        standing_word="Not gone through" if facts.standing is Standing.NEVER else standing_word(facts.standing),
+        cause=cause,
+        runaway=Grade(machine.runaway),
+        liner=Liner(hotend.liner),
+        note=machine.runaway_note,
+    )
+
+
+def mechanics_card(found: Standings, work: Work) -> BeforeOut:
+    """The card of everything that may be loose."""
+    done_at_s = found.done_at_s(Change.MECHANICS)
+    days = None if done_at_s is None else days_since(work, done_at_s)
+    return BeforeOut(
+        key="mechanics",
+        said=mechanics_said(days),
+        why=MECHANICS,
+        good=days is not None and days <= MECHANICS_HOLD_DAYS,
+    )
+
+
+def filament_card(found: Standings, margin: MarginRows, work: Work) -> list[BeforeOut]:
+    """The card of the wet test, where the filament drinks or was found wet."""
+    dry, row = margin.dry, family(found.setup.filament.family)
+    wet = any(facts.standing is Standing.HOLD for facts in found.steps.values())
+    if not (row.hygroscopic or wet or dry is not None):
+        return []
+    said = filament_said(None if dry is None else dry.kind, 0 if dry is None else dry.number, wet=wet)
+    why = WET_TEST if dry is None else f"Found {ago(days_since(work, dry.at_s))}. {WET_TEST}"
+    silent = dry is not None and (dry.kind == "dried" or dry.number == 0)
+    return [BeforeOut(key="filament", said=said, why=why, good=silent and not wet)]
+
+
+def drying_lines(dryer: DryerRow | None, work: Work) -> list[WaitingOut]:
+    """What lies in the dryer, or has lain there long enough and was not said to be dry."""
+    if dryer is None or dryer.kind != "drying":
+        return []
+    until = datetime.fromtimestamp(dryer.at_s, UTC) + timedelta(hours=dryer.hours)
+    over = until <= work.now
+    said = drying_said(dryer.spool, dryer.hours, dryer.celsius, over=over)
+    return [WaitingOut(sentence=said, until=None if over else until)]
+
+
+def waiting_lines(found: Standings) -> list[WaitingOut]:
+    """What has to pass before something can go on."""
+    held = [STEP_NAMES[step] for step, facts in found.steps.items() if facts.standing is Standing.HOLD]
+    wet = next((facts.asked for facts in found.steps.values() if facts.standing is Standing.HOLD), None)
+    if wet is None or wet.change is not Change.WET:
+        return []
+    row = family(found.setup.filament.family)
+    how = "as its maker says"
+    if row.dry_c is not None and row.dry_h is not None:
+        how = f"at {decimal_text(row.dry_c.low, 0)} °C for {decimal_text(row.dry_h.low, 0)} h or more"
+    said = (
+        f"{', '.join(held)} wait until the filament is dry: {how}, until 2 h more take no more than 1 g off the spool."
+    )
+    return [WaitingOut(sentence=said)]
+
+
+def days_since(work: Work, since_s: float | None) -> float:
+    return 0.0 if since_s is None else work.now.timestamp() / DAY_S - since_s / DAY_S
+
+
+def first_words(rows: Sequence[CautionOut]) -> list[str]:
+    return [row.lead.removesuffix(".").lower() for row in rows]
+
+
+def is_cause(facts: StepFacts) -> bool:
+    """Whether the change is what made the standing, and not something that an assumed or missing value outlasts."""
+    return facts.standing in {Standing.HOLD, Standing.STALE, Standing.RE_ENTER, Standing.CHECK}

@@ -1,0 +1,40 @@
+"""``ubrex calc``: the rules by themselves, JSON in and JSON out, for scripts."""
+
+from __future__ import annotations
+
+import json
+
+from pydantic import ValidationError
+
+from ubrex.core.errors import OutOfRange
+from ubrex.server.calibrations import CALIBRATIONS, UnusableInput
+
+
+def calc(name: str, text: str) -> str:
+    """Result of a rule as JSON text.
+
+    Raises
+    ------
+    UnusableInput
+        With one line that says what is wrong: unknown name, no JSON, a key or a value that cannot be used.
+    """
+    rules = CALIBRATIONS.rules
+    rule = rules.get(name)
+    if rule is None:
+        raise UnusableInput(f"no rule is named {name!r}; there is: {', '.join(sorted(rules))}")
+    try:
+        inputs = json.loads(text, parse_constant=_no_constant)
+    except ValueError as error:
+        raise UnusableInput(f"not JSON: {error}") from error
+    try:
+        return json.dumps(rule(inputs), allow_nan=False)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(part) for part in first["loc"]) or "input"
+        raise UnusableInput(f"{where}: {first['msg']}".replace("\n", " ")) from error
+    except OutOfRange as error:
+        raise UnusableInput(f"{error.details.get('name', 'input')}: {error}") from error
+
+
+def _no_constant(name: str) -> float:
+    raise ValueError(f"{name} is not a number")

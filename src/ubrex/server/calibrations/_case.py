@@ -1,0 +1,226 @@
+"""A run with its readings, as the one frame that all runs go through sees it."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import TYPE_CHECKING, Any, ClassVar, Generic, Self, TypeVar, cast
+
+from ubrex.core.chain import Kind, Origin
+from ubrex.core.gcode import Manner
+from ubrex.core.gcode.pieces import Piece
+from ubrex.core.quantity import Tool, ToolKind, Unit
+from ubrex.server.calibrations._calibration import Calibration, RunInputs
+from ubrex.server.desk import FieldProblem, Work
+from ubrex.server.profile import NewValue, Tuned, counting, tuned_of
+from ubrex.server.store.records import Decision, Reading, Run
+from ubrex.server.views.base import CautionOut, CellOut
+from ubrex.server.views.pieces import PlaceOut
+from ubrex.server.views.runs import Action, MeasuredBody, RatedBody, ResultOut, RunEditIn
+from ubrex.server.words.files import TAKE_FILE
+
+if TYPE_CHECKING:
+    from ubrex.server.calibrations._tower import Tower
+
+Inputs = TypeVar("Inputs", bound=RunInputs)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class File:
+    """A file that a run offers. ``write``: its content. ``drawn``: it is moves, and can be looked at layer by layer."""
+
+    key: str
+    label: str
+    ending: str
+    write: Callable[[], str | bytes]
+    media: str
+    drawn: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Again:
+    """The same piece once more, to see whether what was applied is right."""
+
+    inputs: RunInputs
+    label: str
+    sentence: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Entry:
+    """How numbers are read in for a run as it stands.
+
+    ``implied``: what stands before digits without a point, "0." for walls. ``place``: where the next one is read; None
+    where there are no places. ``full``: every place has its reading.
+    """
+
+    reads: str
+    unit: Unit
+    asked: int
+    question: Callable[[float], FieldProblem | None]
+    implied: str = ""
+    place: str | None = None
+    full: bool = False
+    spots: Callable[[], list[PlaceOut]] = list
+
+
+@dataclass(frozen=True)
+class Case(ABC, Generic[Inputs]):
+    """A run with its readings, and everything its calibration makes of them."""
+
+    calibration: Calibration
+    run: Run
+    rows: Sequence[Reading]
+    work: Work
+
+    inputs_type: ClassVar[type[RunInputs]]
+    edits: ClassVar[tuple[Action, ...]] = ()
+    rounds: ClassVar[tuple[str, ...]] = ()
+    """Orders in which somebody can go round its piece; none where that makes no difference."""
+
+    @cached_property
+    def readings(self) -> Sequence[Reading]:
+        """The readings that count."""
+        return counting(self.rows)
+
+    @cached_property
+    def inputs(self) -> Inputs:
+        """Its inputs, typed."""
+        return cast("Inputs", self.inputs_type.model_validate(self.run.inputs))
+
+    @cached_property
+    def tuned(self) -> Tuned:
+        """The setup with its newest values."""
+        return tuned_of(self.run.setup)
+
+    @cached_property
+    def made(self) -> tuple[Piece, Manner]:
+        """The piece, and how it is printed; only where there is one.
+
+        Raises
+        ------
+        OutOfRange
+            If its numbers do not go with the nozzle or the machine.
+        """
+        assert self.calibration.piece is not None
+        return self.calibration.piece(self.tuned, self.inputs)
+
+    def with_reading(self, reading: Reading) -> Self:
+        """The same run with one more reading."""
+        return replace(self, rows=[*self.rows, reading])
+
+    @property
+    def entry(self) -> Entry | None:
+        """How numbers are read in; None where nothing is measured."""
+        return None
+
+    @property
+    def tower(self) -> Tower[Any] | None:
+        """The run as a tower whose bands are rated or marked; None where it has no bands."""
+        return None
+
+    @abstractmethod
+    def body(self, shown: ResultOut | None) -> MeasuredBody | RatedBody:
+        """What is drawn of the run beside the result that is shown: a strip, or a tower."""
+
+    @abstractmethod
+    def result(self, *, early: bool) -> ResultOut | None:
+        """The result; None before the readings first asked for are in, unless it was asked for early."""
+
+    @property
+    @abstractmethod
+    def proven(self) -> bool:
+        """Whether the readings prove that a change is worth making."""
+
+    @abstractmethod
+    def cells(self) -> list[CellOut]:
+        """What stands in the title block beside name and tool."""
+
+    @abstractmethod
+    def figures(self) -> dict[str, Any]:
+        """The numbers a decision is kept with."""
+
+    @abstractmethod
+    def decided(self, decision: Decision) -> list[NewValue]:
+        """The values a decision makes."""
+
+    @property
+    def tools(self) -> tuple[ToolKind, ...]:
+        """What can read it; eyes where it is looked at."""
+        return self.calibration.tools or (ToolKind.EYES,)
+
+    @property
+    def has_history(self) -> bool:
+        """Whether earlier scatter is there to be pooled in."""
+        return False
+
+    def method_name(self) -> str:
+        """How it is measured, in a few words."""
+        return self.calibration.words.short
+
+    def cautions(self) -> list[CautionOut]:
+        """What can hurt."""
+        return self.calibration.cautions(self.tuned)
+
+    def finding(self) -> str | None:
+        """A remark beside the verdict."""
+        return None
+
+    def overtaken(self) -> str:
+        """Why its readings no longer count for a decision; empty if they do."""
+        return ""
+
+    def place_text(self, reading: Reading) -> str:
+        """Where a reading belongs, as the list of readings says it; "" where there are no places."""
+        return reading.place or ""
+
+    def actions(self) -> Sequence[Action]:
+        """What can be done with it while it is open, beside what all runs share."""
+        return [edit for edit in self.edits if self.allows(edit)]
+
+    def allows(self, edit: Action) -> bool:
+        """Whether something that it has can be done as it stands."""
+        del edit
+        return True
+
+    def edited(self, form: RunEditIn) -> Mapping[str, Any]:
+        """The inputs that an edit changes; the tool of the run is the new one already."""
+        del form
+        return {}
+
+    def again(self) -> Again | None:
+        """What would show whether the value that was applied is right; None where nothing was, or nothing would."""
+        return None
+
+    def files(self) -> list[File]:
+        """Files that it offers."""
+        return []
+
+    def piece_file(self, write: Callable[[], str]) -> File:
+        """The file that prints the piece of a run."""
+        return File(
+            key="piece", label=TAKE_FILE, ending="gcode", write=write, media="text/x-gcode; charset=utf-8",
+            drawn=self.calibration.piece is not None,
+        )  # fmt: skip
+
+    def new_value(
+        self, kind: Kind, number: float, half_width_95: float | None, decision: Decision, unit: Unit
+    ) -> NewValue:
+        """A value as this run measured it."""
+        return NewValue(
+            kind=kind,
+            number=number,
+            unit=unit,
+            half_width_95=half_width_95,
+            origin=Origin.MEASURED,
+            run_id=self.run.id,
+            decision_id=decision.id,
+        )
+
+
+def coarsest(taken: Sequence[Reading], run: Run) -> Tool:
+    """The tool that readings of several are judged by; that of the run while there are none."""
+    tools = [Tool(resolution=row.resolution, max_permissible_error=row.max_permissible_error) for row in taken]
+    return max(tools or [run.instrument.to_core()], key=lambda tool: tool.std)

@@ -1,0 +1,28 @@
+"""How hot filament is fed on a setup, and what can hurt while it is."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from ubrex.core.calibrate import EStepsMethod
+from ubrex.core.chain import Kind
+from ubrex.core.materials import FeedHeat, family, feed_heat
+from ubrex.server.calibrations.e_steps import _words as words
+from ubrex.server.profile import Tuned, nozzle_limits_of
+from ubrex.server.views.base import CautionOut
+
+
+def feed_heat_of(tuned: Tuned) -> FeedHeat:
+    """How hot the hotend of a setup may be made to feed its filament."""
+    setup = tuned.setup
+    return feed_heat(family(setup.filament.family), nozzle_limits_of(setup, tuned.values.get(Kind.HEAT_BIAS)))
+
+
+def feed_cautions(tuned: Tuned, method: EStepsMethod) -> list[CautionOut]:
+    """Cautions for feeding by ``method`` on a setup."""
+    return list(_cautions(feed_heat_of(tuned), method))
+
+
+@lru_cache(maxsize=64)
+def _cautions(heat: FeedHeat, method: EStepsMethod) -> tuple[CautionOut, ...]:
+    return tuple(CautionOut(lead=row.lead, text=row.text) for row in words.cautions(heat, method))

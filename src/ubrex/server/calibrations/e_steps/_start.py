@@ -1,0 +1,136 @@
+"""The start form of an e-steps run: the setting read from the machine, what is fed, and when."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Final
+
+from ubrex.core.calibrate import DEFAULT_COMMANDED_MM, EStepsMethod
+from ubrex.core.chain import Kind
+from ubrex.core.quantity import ToolKind, Unit
+from ubrex.server.calibrations._calibration import Begun, Filled
+from ubrex.server.calibrations._moments import read_moment
+from ubrex.server.calibrations.e_steps import _words as words
+from ubrex.server.calibrations.e_steps._run import NO_RUN, EStepsInputs, Reference, scatter_of
+from ubrex.server.desk import FieldProblem
+from ubrex.server.printing import choice_field, moment_field, number_field
+from ubrex.server.profile import Tuned
+from ubrex.server.store.records import Instrument
+from ubrex.server.views.forms import FieldOut
+from ubrex.server.words.numbers import day, plain, unit_text
+from ubrex.server.workshop import length_tools, unit_of_setting
+
+DEFAULT_MARK_MM: Final = 120.0
+"""Mark a fifth farther than what is fed, so that the remainder can be read with a calliper."""
+
+MARK_BEYOND: Final = 1.2
+"""Where a mark is proposed, times the length commanded."""
+
+SHORTEST_FEED_MM: Final = 10.0
+LONGEST_FEED_MM: Final = 2000.0
+"""Lengths [mm] a person would feed for one reading."""
+
+SETTING_RANGE: Final = {Unit.STEPS_PER_MM: (5.0, 20000.0), Unit.MM_PER_TURN: (0.5, 200.0)}
+"""Extruder settings that are possible at all: geared and ungeared motors at every common microstep."""
+
+SETTING_NEAR: Final = 0.20
+"""A typed current setting farther (relative) than this from the record is asked about."""
+
+SLIPS: Final = (10, 100, 1000, 0.1, 0.01, 0.001)
+"""What a slip of the point multiplies a number by."""
+
+
+def offer(tuned: Tuned, method: EStepsMethod) -> list[FieldOut]:
+    """What is asked before filament is fed."""
+    machine = tuned.setup.toolhead.machine
+    unit = unit_of_setting(machine)
+    fields = [
+        number_field("current", words.CURRENT[unit], unit_text(unit.value), "", words.READ_FIRST),
+        number_field("commanded", words.COMMANDED, "mm", DEFAULT_COMMANDED_MM),
+    ]
+    if method is EStepsMethod.MARKED:
+        fields.append(number_field("mark", words.MARK, "mm", DEFAULT_MARK_MM, words.MARK_HINT))
+    if method is EStepsMethod.WEIGHED:
+        tools = length_tools()
+        fields += [
+            number_field("reference_mass", words.REFERENCE_MASS, "g", ""),
+            number_field("reference_length", words.REFERENCE_LENGTH, "mm", ""),
+            choice_field("reference_tool", words.REFERENCE_TOOL, tools, next(iter(tools), "")),
+        ]
+    return [*fields, moment_field("fed_at", words.FED_EARLIER)]
+
+
+def read(form: Filled) -> Begun | None:
+    """The inputs of a run to start, every field judged."""
+    method, machine = EStepsMethod(form.method), form.tuned.setup.toolhead.machine
+    recorded, unit = form.tuned.values.get(Kind.E_STEPS), unit_of_setting(machine)
+    current = _read_current(form, unit, recorded.number if recorded and recorded.unit == unit.value else None)
+    commanded = form.fields.number(
+        "commanded", form.typed.get("commanded", ""), what=words.COMMANDED_WHAT, low=SHORTEST_FEED_MM,
+        high=LONGEST_FEED_MM, why=words.COMMANDED_WHY,
+    )  # fmt: skip
+    mark = _read_mark(form, commanded) if method is EStepsMethod.MARKED else None
+    reference = _read_reference(form) if method is EStepsMethod.WEIGHED else None
+    fed_at = read_moment(form, "fed_at", words.IN_FUTURE)
+    if fed_at is not None and recorded is not None and fed_at.timestamp() < recorded.at_s:
+        changed = day(datetime.fromtimestamp(recorded.at_s, UTC))
+        form.fields.add(FieldProblem("fed_at", "sample_too_old", words.fed_before_said(changed)))
+    if current is None or commanded is None or form.instrument is None or form.fields.any:
+        return None
+    setup, tool = form.tuned.setup, form.instrument
+    inputs = EStepsInputs(
+        current=current,
+        unit=unit,
+        places=machine.setting_places,
+        commanded_mm=commanded,
+        mark_at_mm=mark,
+        reference=reference,
+        scatter=scatter_of(setup, form.method, tool.id, commanded, NO_RUN),
+    )
+    return Begun(inputs=inputs, made_at=fed_at)
+
+
+def _read_current(form: Filled, unit: Unit, recorded: float | None) -> float | None:
+    low, high = SETTING_RANGE[unit]
+    current = form.fields.number(
+        "current", form.typed.get("current", ""), what=words.CURRENT_WHAT, low=low, high=high, unit=unit,
+        why=words.setting_why(low, high, unit),
+    )  # fmt: skip
+    if current is None or recorded is None or "current" in form.as_typed or abs(current / recorded - 1) <= SETTING_NEAR:
+        return current
+    slip = next((plain(s) for by in SLIPS if abs((s := current * by) / recorded - 1) < SETTING_NEAR), None)
+    said = words.far_from_record_said(current, recorded, slip)
+    form.fields.add(FieldProblem("current", "unit_slip" if slip else "far_off", said, suggested=slip, confirmable=True))
+    return None
+
+
+def _read_mark(form: Filled, commanded: float | None) -> float | None:
+    mark = form.fields.number(
+        "mark", form.typed.get("mark", ""), what=words.MARK_WHAT, low=1, high=LONGEST_FEED_MM + 500, why=words.MARK_WHY
+    )
+    if mark is not None and commanded is not None and mark <= commanded:
+        farther = plain(commanded * MARK_BEYOND)
+        said = words.mark_inside_said(mark, commanded, farther)
+        form.fields.add(FieldProblem("mark", "nearer_than_commanded", said, suggested=farther))
+    return mark
+
+
+def _read_reference(form: Filled) -> Reference | None:
+    mass = form.fields.number(
+        "reference_mass", form.typed.get("reference_mass", ""), what=words.REFERENCE_MASS_WHAT, low=0.01, high=50,
+        why=words.REFERENCE_MASS_WHY, unit=Unit.G,
+    )  # fmt: skip
+    length = form.fields.number(
+        "reference_length", form.typed.get("reference_length", ""), what=words.REFERENCE_LENGTH_WHAT, low=20, high=5000,
+        why=words.REFERENCE_LENGTH_WHY,
+    )  # fmt: skip
+    chosen = form.typed.get("reference_tool", "")
+    tool = Instrument.get_or_none(Instrument.id == int(chosen)) if chosen.isdecimal() else None
+    if tool is None or ToolKind(tool.kind).unit is not Unit.MM:
+        form.fields.add(FieldProblem("reference_tool", "missing", words.REFERENCE_TOOL_MISSING))
+        return None
+    if mass is None or length is None:
+        return None
+    return Reference(
+        mass_g=mass, length_mm=length, length_step_mm=tool.resolution, length_error_mm=tool.max_permissible_error
+    )

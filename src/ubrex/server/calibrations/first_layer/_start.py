@@ -1,0 +1,66 @@
+"""The start form of a first-layer run."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from ubrex.core.calibrate import offset_for_surface
+from ubrex.core.chain import Kind
+from ubrex.server.calibrations._calibration import Begun, Filled, Sides
+from ubrex.server.calibrations.first_layer import _words as words
+from ubrex.server.calibrations.first_layer._run import PatchInputs
+from ubrex.server.desk import all_of
+from ubrex.server.printing import Offer, StartReader, number_field, printed_on
+from ubrex.server.profile import Tuned
+from ubrex.server.views.forms import FieldOut
+
+MOST_DIFFERENCE_MM: Final = 5.0
+"""By how much two sheets differ at most."""
+
+
+def offer(tuned: Tuned, _sides: Sides) -> list[FieldOut]:
+    """What is asked before patches are printed, filled in with what the setup has."""
+    filled = Offer(tuned)
+    offset = filled.own(Kind.Z_OFFSET, usual=0.0)
+    return [
+        number_field("current", "Offset it is printed with", "mm", offset, "As the machine has it now."),
+        filled.line_width(),
+        filled.first_layer("layer"),
+        filled.nozzle(Kind.NOZZLE_FIRST, Kind.NOZZLE),
+        filled.bed(Kind.BED_FIRST, Kind.BED),
+        number_field("thinner", "Another sheet, thinner by", "mm", "", words.OTHER_SHEET),
+    ]
+
+
+def read(form: Filled) -> Begun | None:
+    """Inputs of a run from its start form; None where a field needs another look."""
+    reader = StartReader(form.tuned, form.typed, form.fields)
+    given = all_of(
+        reader.value("current", "The offset", Kind.Z_OFFSET),
+        reader.line_width(),
+        reader.layer("layer", "The layer"),
+        reader.nozzle("nozzle", "The nozzle"),
+        reader.bed(),
+    )
+    thinner = None
+    if form.typed.get("thinner", "").strip():
+        most = MOST_DIFFERENCE_MM
+        thinner = reader.number("thinner", "The difference", -most, most, "sheets differ by a few mm")
+    if given is None or form.fields.any:
+        return None
+    current, width, layer, nozzle, bed = given
+    moved = ""
+    if thinner is not None:
+        moved = words.moved_for_sheet_said(current)
+        current = offset_for_surface(current, thinner_mm=thinner)
+    return Begun(
+        inputs=PatchInputs(
+            current=current,
+            line_width_mm=width,
+            layer_mm=layer,
+            nozzle_c=nozzle,
+            bed_c=bed or None,
+            moved=moved,
+            on=printed_on(form.tuned),
+        )
+    )

@@ -1,0 +1,413 @@
+"""A flow run: walls of a hollow box by place, and what they say."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+from functools import cached_property, partial
+from typing import Any, ClassVar, Final
+
+from ubrex.core.calibrate import (
+    FLOW_TOLERANCE_PCT,
+    ZERO_CHECKED_ERROR_MM,
+    FlowResult,
+    PairResult,
+    Reprint,
+    WallSample,
+    evaluate_flow,
+    evaluate_pair,
+    half_width_of_width,
+    judge_reprint,
+)
+from ubrex.core.chain import Kind
+from ubrex.core.errors import OutOfRange
+from ubrex.core.gcode.pieces import WALLS, box_bodies
+from ubrex.core.materials import foams
+from ubrex.core.quantity import Reason, Tool, Unit, Verdict, decimal_text
+from ubrex.server.calibrations._bodies import written
+from ubrex.server.calibrations._case import Again, Entry, File
+from ubrex.server.calibrations._edits import read_skip
+from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured
+from ubrex.server.calibrations._places import first_open, places_out
+from ubrex.server.calibrations.flow import _words as words
+from ubrex.server.calibrations.flow._inputs import GROUP_NAMES, FlowInputs, options_of, spots_of
+from ubrex.server.desk import FieldProblem, Refused
+from ubrex.server.printing import printed_on, write_piece
+from ubrex.server.profile import NewValue, newest_revision, readings_of
+from ubrex.server.store.records import Decision, Instrument, Reading, Run
+from ubrex.server.views.base import CellOut
+from ubrex.server.views.pieces import PlaceOut
+from ubrex.server.views.runs import Action, RunEditIn
+from ubrex.server.words.numbers import day, plain, plus_minus, step_places
+from ubrex.server.words.readings import title_said, zero_said
+
+ZERO_HOLDS: Final = timedelta(hours=12)
+"""A zero that was checked counts for the evening."""
+
+STUCK: Final = 8
+"""So many readings that are all the same are a stuck calliper rather than a perfect wall."""
+
+ROUNDS: Final = tuple(
+    "".join(way[(start + step) % len(way)] for step in range(len(way)))
+    for way in (WALLS, WALLS[::-1])
+    for start in range(len(way))
+)
+"""Orders in which somebody can go round a box: from any wall, either way."""
+
+
+@dataclass(frozen=True)
+class FlowCase(Measured[FlowInputs]):
+    """A flow run with its readings."""
+
+    inputs_type = FlowInputs
+    noun = "wall"
+    edits: ClassVar[tuple[Action, ...]] = ("zero", "walked", "skip")
+    rounds: ClassVar[tuple[str, ...]] = ROUNDS
+
+    @property
+    def asked(self) -> int:
+        """Readings asked for before a result is shown."""
+        first = self.inputs.order[: self.inputs.asked]
+        return self.inputs.asked - len(set(first) & set(self.inputs.skipped))
+
+    @property
+    def blind(self) -> bool:
+        """Whether the readings first asked for are not in yet: whoever knows the wanted width squeezes until it fits."""
+        return self.run.state == "open" and len(self.readings) < self.asked
+
+    def allows(self, edit: Action) -> bool:
+        """A wall can be passed over while one is next; another order matters once something was read."""
+        if edit == "skip":
+            return self.next_place() is not None
+        return edit != "walked" or bool(self.readings)
+
+    def edited(self, form: RunEditIn) -> dict[str, Any]:
+        """A zero, a wall passed over, or the order in which somebody went round until now."""
+        edit = super().edited(form) | read_skip(form, self.next_place(), self.inputs.skipped)
+        if form.walked is not None:
+            if form.walked not in ROUNDS:
+                raise Refused(FieldProblem("walked", "no_such_order", words.NO_SUCH_ORDER))
+            edit |= {"walked": form.walked, "walked_to": self.inputs.walked_to or len(self.rows)}
+        return edit
+
+    def place_of(self, reading: Reading) -> str:
+        """Where a reading was really taken: not where it was asked for, if somebody went round in another order."""
+        place = reading.place or ""
+        if not place or reading.position > self.inputs.walked_to:
+            return place
+        return place[0] + self.inputs.walked[WALLS.index(place[1])] + place[2:]
+
+    def place_text(self, reading: Reading) -> str:
+        """The wall and which time round; how many lines it has is told by the drawing."""
+        place = self.place_of(reading)
+        return place[1:] if len(place) == len("1A1") else place
+
+    def sample(self, lines: int) -> WallSample:
+        """The walls of so many lines, as the core judges them; the coarsest tool counts."""
+        rows: dict[str, list[float]] = {wall: [] for wall in WALLS}
+        tools = []
+        for reading in self.readings:
+            place = self.place_of(reading)
+            if place.startswith(str(lines)):
+                rows[place[1]].append(self.at(reading))
+                tools.append(_tool(reading, self.run.instrument))
+        filament = self.run.setup.filament
+        return WallSample(
+            readings=tuple(tuple(row) for row in rows.values()),
+            bead=self.inputs.bead,
+            tool=max(tools or [self.run.instrument.to_core()], key=lambda tool: tool.std),
+            lines=lines,
+            spacing_mm=self.inputs.bead.solid_mm if self.inputs.own else self.inputs.spacing_mm,
+            foaming=foams(filament.family, filament.flags),
+        )
+
+    @cached_property
+    def pair(self) -> PairResult | None:
+        """What one and two lines say together, where both were printed."""
+        if self.inputs.walls != "both":
+            return None
+        return evaluate_pair(self.sample(1), self.sample(2), tolerance_pct=self.inputs.tolerance_pct)
+
+    @cached_property
+    def single(self) -> FlowResult:
+        """What the walls of the group that is shown say."""
+        return evaluate_flow(self.sample(self.shown), tolerance_pct=self.inputs.tolerance_pct)
+
+    @property
+    def shown(self) -> int:
+        """Lines of the walls that the strip shows: those of the last reading."""
+        last = next(reversed(self.readings), None)
+        return self.inputs.groups[0] if last is None or not last.place else int(last.place[0])
+
+    @property
+    def factor(self) -> float:
+        """What multiplies the flow."""
+        if self.pair is not None and self.pair.both is not None:
+            return self.pair.both.factor
+        return 1.0 if self.single.figures is None else self.single.figures.factor
+
+    @property
+    def half_width_pct(self) -> float | None:
+        """95 % half-width of the proposal [% of flow]."""
+        if self.pair is not None:
+            return None if self.pair.both is None else self.inputs.current * self.pair.half_width_95_pct / 100
+        figures = self.single.figures
+        return None if figures is None else self.inputs.current * figures.half_width_95_pct / 100
+
+    @property
+    def proposal(self) -> float:
+        """Flow to apply [%], as it is typed."""
+        return round(self.inputs.current * self.factor, 1)
+
+    @property
+    def more(self) -> int | None:
+        """Readings that would settle it."""
+        if self.pair is None:
+            return self.single.more_readings
+        wanted = [found.more_readings for found in (self.pair.single, self.pair.double)]
+        return None if None in wanted else sum(count or 0 for count in wanted)
+
+    @cached_property
+    def reprint(self) -> Reprint | None:
+        """What this reprint says of the value it was printed with; None for a first print."""
+        if self.inputs.verifies is None or self.pair is not None:
+            return None
+        before = Run.get_or_none(Run.id == self.inputs.verifies)
+        if before is None:
+            return None
+        earlier = FlowCase(self.calibration, before, readings_of(before.id), self.work)
+        if earlier.inputs.walls != self.inputs.walls:
+            return None
+        ratio = self.inputs.current / earlier.inputs.current
+        return judge_reprint(evaluate_flow(earlier.sample(self.shown)), self.sample(self.shown), ratio)
+
+    def method_name(self) -> str:
+        """How it is measured."""
+        return words.method_said(self.inputs.walls, self.inputs.verifies)
+
+    def reads(self) -> str:
+        """What is read next."""
+        place = self.next_place()
+        return self.calibration.words.reads if place is None else place_said(place, both=self.inputs.walls == "both")
+
+    def next_place(self) -> str | None:
+        """The place that is measured next."""
+        return first_open(self.inputs.order, map(self.place_of, self.readings), self.inputs.skipped)
+
+    @property
+    def entry(self) -> Entry:
+        """How the next wall is read in."""
+        place = self.next_place()
+        return Entry(
+            reads=self.reads(), unit=self.read_in, asked=self.asked, question=self.question, implied=self.implied,
+            place=place, full=place is None, spots=self._spots,
+        )  # fmt: skip
+
+    def _spots(self) -> list[PlaceOut]:
+        try:
+            spots = spots_of(self.made[0])
+        except OutOfRange:
+            return []
+        inputs = self.inputs
+        texts = {self.place_of(row): decimal_text(row.number, step_places(row.resolution)) for row in self.readings}
+        return places_out(spots, inputs.order[: inputs.asked], texts, self.next_place(), inputs.skipped)
+
+    def cells(self) -> list[CellOut]:
+        """Flow it was printed with, line, heat; the width of a line only when nobody can aim for it any more."""
+        inputs = self.inputs
+        line = f"{plain(inputs.layer_mm)} mm"
+        if not self.blind:
+            line = f"{plain(inputs.line_width_mm)} x {line}"
+        return [
+            CellOut(label="Printed with flow", value=f"{decimal_text(inputs.current, 1)} %", detail=inputs.rescaled),
+            CellOut(
+                label="Layer" if self.blind else "Line",
+                value=line,
+                detail=words.heat_said(inputs.nozzle_c, inputs.bed_c),
+            ),
+        ]
+
+    def doubt(self) -> Doubt:
+        """The width a wall should have; nearer to the other box is asked about as such."""
+        place = self.next_place() or self.inputs.order[0]
+        lines = int(place[0])
+        expected, other = self.sample(lines).expected_mm, self.sample(3 - lines).expected_mm
+
+        def far(number: float) -> str:
+            mixed_up = abs(number - other) < abs(number - expected)
+            return words.far_said(number, GROUP_NAMES[lines], GROUP_NAMES[3 - lines] if mixed_up else "")
+
+        return Doubt(
+            noun="width", usual=expected, low=expected / 5, high=expected * 5, impossible=words.NO_WALL, far=far,
+            keeps_slips=False,
+        )  # fmt: skip
+
+    def finding(self) -> str | None:
+        """One reading far from the rest, or readings that are too much alike; told by the place."""
+        numbers = [reading.number for reading in self.readings]
+        if len(numbers) >= STUCK and len(set(numbers)) == 1 and self.inputs.walls != "both":
+            return words.stuck_said(len(numbers), numbers[0])
+        figures = self.single.figures
+        if figures is None or not figures.flagged or len(self.readings) < self.asked:
+            return None
+        sample = self.sample(self.shown)
+        flat = [(wall, index) for wall, row in zip(WALLS, sample.readings, strict=True) for index in range(len(row))]
+        wall, index = flat[figures.flagged[0]]
+        off = sample.readings[WALLS.index(wall)][index] - figures.wall.mean_mm
+        return words.off_said(f"{wall}{index + 1}", off)
+
+    def answer(self) -> Answer | None:
+        """The flow at which walls are as wide as they should be."""
+        found = self.pair or self.single
+        verdict, reason, figures = found.verdict, found.reason, self.single.figures
+        proposal = decimal_text(self.proposal, 1)
+        return Answer(
+            verdict=verdict,
+            reason=reason,
+            title=title_said(verdict, reason, proposal, self.more),
+            sentence=self._sentence(proposal),
+            number=self.proposal,
+            half_width=self.half_width_pct,
+            limited_by=words.NARROWER if reason is Reason.CHANGE_METHOD else "",
+            remarks=self._remarks(),
+            refused=verdict is Verdict.REFUSE or figures is None,
+        )
+
+    def _sentence(self, proposal: str) -> str:
+        found, figures = self.pair or self.single, self.single.figures
+        if found.verdict is Verdict.REFUSE or figures is None:
+            return words.REFUSALS[found.reason]
+        low, high = (decimal_text(self.proposal + sign * (self.half_width_pct or 0.0), 1) for sign in (-1, 1))
+        return words.flow_said(
+            found.verdict,
+            found.reason,
+            figures,
+            wanted_mm=self.sample(self.shown).width_at(1.0),
+            tolerance_pct=self.inputs.tolerance_pct,
+            proposal=proposal,
+            low=low,
+            high=high,
+            more=self.more,
+        )
+
+    def _remarks(self) -> list[str]:
+        inputs = self.inputs
+        remarks = [words.reprint_said(self.reprint)] if self.reprint is not None else []
+        if inputs.tolerance_pct != FLOW_TOLERANCE_PCT:
+            remarks.append(words.tolerance_said(inputs.tolerance_pct))
+        if inputs.rescaled:
+            remarks.append(inputs.rescaled)
+        if inputs.walked_to:
+            remarks.append(words.walked_said(inputs.walked))
+        if inputs.zero_mm:
+            remarks.append(zero_said(inputs.zero_mm))
+        if self.pair is not None and self.pair.both is not None:
+            single, double = (
+                None if found.figures is None else inputs.current * found.figures.factor
+                for found in (self.pair.single, self.pair.double)
+            )
+            remarks.append(words.both_said(single, double))
+        return remarks
+
+    def gauge(self) -> Gauge | None:
+        """The walls against the width they should have."""
+        sample, figures = self.sample(self.shown), self.single.figures
+        if figures is None:
+            return None
+        places, group = max(2, step_places(sample.tool.resolution)), str(self.shown)
+        target, half = sample.width_at(1.0), half_width_of_width(figures, sample)
+        tolerance = self.inputs.tolerance_pct / 100
+        taken = [row for row in self.readings if (row.place or "").startswith(group)]
+        return Gauge(
+            target=round(target, 3),
+            low=sample.width_at(1 / (1 + tolerance)),
+            high=sample.width_at(1 / (1 - tolerance)),
+            mean=figures.wall.mean_mm,
+            half_width=half,
+            step=sample.tool.resolution,
+            places=places,
+            at=self.at,
+            taken=taken,
+            rows=[row for row in self.rows if (row.place or "").startswith(group)],
+            mean_note=f"mean {decimal_text(figures.wall.mean_mm, 3)} {plus_minus(half)}",
+            move_note=words.moved_said(figures.wall.mean_mm - target),
+            proposal_name="Flow to set, %",
+            measured_name="wall, mm",
+            reading_places=places,
+            sentence=words.strip_said(len(taken), GROUP_NAMES[self.shown], figures.wall.mean_mm, half, target),
+        )
+
+    def files(self) -> list[File]:
+        """The file that prints the box, or the box as a body for a person's own slicing program."""
+        if self.inputs.own:
+            return [self.piece_file(self._file)]
+        return [
+            File(key=form, label=label, ending=form, write=partial(self._body, form), media=f"model/{form}")
+            for form, label in words.BODIES.items()
+        ]
+
+    def _file(self) -> str:
+        made, manner = self.made
+        head = [("piece", self.method_name()), ("run", str(self.run.id)), *words.heading(made)]
+        revision = newest_revision(self.run.setup_id)
+        return write_piece(self.tuned, made, self.inputs.printing, manner, head, revision=revision)
+
+    def _body(self, form: str) -> bytes:
+        return written(box_bodies(options_of(self.tuned, self.inputs)), form)
+
+    def again(self) -> Again | None:
+        """The box printed with the new flow, once one was applied."""
+        flow = self.tuned.values.get(Kind.FLOW)
+        applied = flow is not None and flow.number != self.inputs.current
+        if self.run.state != "decided" or flow is None or not applied:
+            return None
+        first = {"skipped": [], "rescaled": "", "walked_to": 0, "zero_mm": 0.0}
+        with_new = {"current": flow.number, "verifies": self.run.id, "own": True, "on": printed_on(self.tuned)}
+        text = decimal_text(flow.number, 1)
+        return Again(
+            inputs=self.inputs.model_copy(update=first | with_new),
+            label=words.reprint_label(text),
+            sentence=words.reprint_why(text),
+        )
+
+    def figures(self) -> dict[str, Any]:
+        """The numbers a decision is kept with."""
+        figures = self.single.figures
+        kept: dict[str, Any] = {"count": len(self.readings), "factor": self.factor}
+        if figures is not None:
+            kept |= {
+                "wall_mm": figures.wall.mean_mm, "expected_mm": figures.expected_mm, "error_pct": figures.error_pct,
+                "half_width_95_pct": figures.half_width_95_pct,
+            }  # fmt: skip
+        if self.reprint is not None:
+            kept["reprint"] = self.reprint.value
+        return kept
+
+    def decided(self, decision: Decision) -> list[NewValue]:
+        """The flow, applied or kept: measured here either way."""
+        number = self.proposal if decision.action == "apply" else self.inputs.current
+        return [self.new_value(Kind.FLOW, number, self.half_width_pct, decision, Unit.PERCENT)]
+
+    def overtaken(self) -> str:
+        """Whether the e-steps were changed since the piece was printed."""
+        recorded = self.tuned.values.get(Kind.E_STEPS)
+        since: datetime = self.run.fed_at or self.run.started_at
+        if recorded is None or recorded.at_s <= since.timestamp():
+            return ""
+        changed = day(datetime.fromtimestamp(recorded.at_s, UTC))
+        return words.changed_since_said(self.run.setup.toolhead.machine.name, changed)
+
+
+def _tool(reading: Reading, instrument: Instrument) -> Tool:
+    """What a reading can be trusted with: on thin walls only the zero matters, once it was checked that evening."""
+    error = reading.max_permissible_error
+    checked = instrument.zero_checked_at
+    if reading.instrument_id == instrument.id and checked is not None and abs(reading.taken_at - checked) <= ZERO_HOLDS:
+        error = min(error, ZERO_CHECKED_ERROR_MM)
+    return Tool(resolution=reading.resolution, max_permissible_error=error)
+
+
+def place_said(place: str, *, both: bool) -> str:
+    """A place in words."""
+    lines = f", {GROUP_NAMES[int(place[0])]}" if both else ""
+    return f"wall {place[1]}, {words.SPANS[place[2]]}{lines}"

@@ -1,0 +1,159 @@
+"""What is said about temperature towers."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Final
+
+from ubrex.core.calibrate import TowerVerdict
+from ubrex.core.chain import Purpose
+from ubrex.server.calibrations._calibration import MethodWords
+from ubrex.server.calibrations._tower_words import PURPOSE_NAMES
+from ubrex.server.words.numbers import DASH, NBSP, plain
+
+TOWER: Final = MethodWords(
+    name="Temperature tower, rated",
+    short="temperature tower, rated",
+    why=("Bands from cold to hot, each with a bridge, overhangs, a tip, a gap and a tab to snap.",),
+    procedure=(
+        "Print the tower with the numbers it was written for. Stay for the first layers, air the room.",
+        "Let it cool on the plate, then take it off whole. Do not snap anything yet.",
+        "Rate what you see, the ends first: 0 to 4, the word stands under the figure. Slanting light helps.",
+        "Last of all snap the tabs at the back, coldest first, over a cloth and with eyes covered, and rate how each broke.",
+    ),
+    reads="ratings of 0 to 4",
+)
+
+SAFER: Final[Mapping[str, str]] = {
+    "abs": "Between two, take the hotter: ugly but whole. A cold bond splits years later.",
+    "asa": "Between two, take the hotter: ugly but whole. A cold bond splits years later.",
+    "pc": "Between two, take the hotter: ugly but whole.",
+    "nylon": "Between two, take the hotter: layers that do not hold are the commoner fault.",
+    "pla": "Between two, take the cooler: heat breaks it down, and strings.",
+    "tpu": "Between two, take the cooler: heat costs spring and gloss.",
+    "foaming_pla": "Between two, take the cooler: past its peak it turns brittle.",
+}
+"""Which error is safer, by family."""
+"""Which error is safer, by family."""
+
+OVERRIDE: Final = (
+    "A temperature turned on the machine while it prints lasts until the print ends: it is no value of this profile. What "
+    "you apply here is."
+)
+
+NOT_RATED_FOR: Final = "A tower like this is not rated for that."
+WAITS: Final = f"At each border the nozzle waits 10{NBSP}s beside the tower for its new temperature."
+UPSIDE_DOWN: Final = "The hottest band has to be hotter than the coldest."
+AS_THE_PART: Final = "as the part will have it"
+SPEED_HINT: Final = "What you want to print at: a faster line wants it hotter."
+ONE_SPEED_HINT: Final = "The same in all bands."
+ORDERS: Final = {"below": "hottest first", "above": "coldest first"}
+ORDER_HINT: Final = (
+    "Hottest first: the nozzle only ever cools, and a cold band that fails takes no good one with it. Coldest first, if the "
+    "hottest may sag."
+)
+
+
+def method_said(count: int) -> str:
+    """How it is found."""
+    return f"temperature tower, {count} bands"
+
+
+def counts_said(weight: float) -> str:
+    """How much a criterion counts."""
+    return f"counts {plain(weight)}×" if weight else "counts for nothing here"
+
+
+def elsewhere_said(celsius: float) -> str:
+    """What is asked before a temperature is set although the best lies elsewhere."""
+    return f"The tower says the best is elsewhere. Set {plain(celsius)} °C until then?"
+
+
+def as_good_said(in_use_c: float) -> str:
+    """What is asked before a change that gains nothing."""
+    return f"{plain(in_use_c)} °C is as good, and a change costs flow, retraction and top speed. Change it?"
+
+
+def too_few_said(count: int, fewest: int) -> str:
+    """A tower from which nothing can be told."""
+    return f"That makes {count} band{'s' if count > 1 else ''}: nothing can be told from fewer than {fewest}. Widen it."
+
+
+def too_many_said(count: int, most: int) -> str:
+    """A tower of more bands than there can be."""
+    return f"That makes {count} bands; a tower has {most} at most."
+
+
+def from_said(whose: str, window: str, mm_s: float) -> str:
+    """Where the bands come from."""
+    return f"From {whose}, {window} at {plain(mm_s)}{NBSP}mm/s."
+
+
+def whose_said(family: str) -> str:
+    """Whose window it is; "" for the label's."""
+    return f"what is usual for {family}" if family else "the spool's label"
+
+
+def moved_said(bias_c: float) -> str:
+    """That the bands are moved by what the hotend shows too much."""
+    return f"This hotend shows {plain(abs(bias_c))} too {'much' if bias_c > 0 else 'little'}: moved."
+
+
+def suspect_said(bias_c: float) -> str:
+    """That a heat check is too far off to move anything yet."""
+    return f"Its heat check of {plain(bias_c)} °C is suspect: it moves nothing until it is confirmed."
+
+
+def cut_said(max_c: float, why: str) -> str:
+    """Which limit cuts the tower short."""
+    return f"Cut short at {plain(max_c)}{NBSP}°C: {why}. A better one may lie beyond, and this hotend may not go there."
+
+
+def own_ends_said(low_c: float, high_c: float) -> str:
+    """What would have been proposed instead of the ends that were typed."""
+    return f"That would be {plain(low_c)}{DASH}{plain(high_c)}{NBSP}°C; you chose the ends yourself."
+
+
+def temperature_said(
+    verdict: TowerVerdict,
+    *,
+    offered_c: float,
+    low_c: float,
+    high_c: float,
+    direction: int,
+    ends_c: tuple[float, float],
+    purpose: Purpose,
+    in_use_c: float | None,
+) -> str:
+    """A temperature tower in a sentence or two."""  # fmt: skip
+    aim = PURPOSE_NAMES[purpose].lower()
+    will_do = f"{plain(low_c)}{DASH}{plain(high_c)}{NBSP}°C"
+    hot, cold = f"{plain(ends_c[1])}{NBSP}°C", f"{plain(ends_c[0])}{NBSP}°C"
+    match verdict:
+        case TowerVerdict.EXTEND_HOTTER:
+            return f"Scores still rise at {hot}: print a hotter tower, if hotend and filament allow it."
+        case TowerVerdict.EXTEND_COOLER:
+            return f"Scores still rise at {cold}: print a cooler tower."
+        case TowerVerdict.MINIMUM_NOT_MET:
+            way = "hotter" if direction > 0 else "cooler"
+            return f"No band bonded well enough for strength; go {way}, inside every limit. Or dry the filament and repeat."
+        case TowerVerdict.DOES_NOT_DISCRIMINATE:
+            return (
+                f"This tower does not tell the temperatures apart for {aim}: {will_do} are about as good. Spend the effort "
+                "elsewhere."
+            )
+        case TowerVerdict.PICK if in_use_c == offered_c:
+            return f"For {aim} {plain(offered_c)}{NBSP}°C, in use, is the best printed band; {will_do} will do as well."
+        case TowerVerdict.PICK if in_use_c is not None and low_c <= in_use_c <= high_c:
+            return (
+                f"For {aim} the best band is {plain(offered_c)}{NBSP}°C, and {plain(in_use_c)} is as good: {will_do} will "
+                "do. A change would cost flow, retraction and top speed."
+            )
+        case TowerVerdict.PICK:
+            others = "no other band will do as well" if low_c == high_c else f"{will_do} will do as well"
+            return f"{plain(offered_c)}{NBSP}°C is the best printed band for {aim}; {others}."
+        case TowerVerdict.NO_BAND_LEFT:
+            return "Every band is taken out: print another tower."
+        case TowerVerdict.TOO_FEW_BANDS:
+            return "From fewer than three bands nothing can be told: print a tower with more."
+    return "Rate the coldest and the hottest band first."

@@ -1,0 +1,260 @@
+"""The start of a run: the ways to go through a step, the piece before it is printed, the run itself."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import timedelta
+from typing import Final
+
+from ubrex.core.chain import KINDS as VALUE_KINDS
+from ubrex.core.chain import MAIN_KIND, SetAt, Step, rests_on
+from ubrex.core.errors import OutOfRange
+from ubrex.core.materials import family
+from ubrex.core.quantity import ToolKind
+from ubrex.server.calibrations import CALIBRATIONS, Begun, Calibration, Filled
+from ubrex.server.desk import Clash, FieldProblem, Missing, Refused, TypedFields, Work, find
+from ubrex.server.printing import piece_out
+from ubrex.server.profile import (
+    Tuned,
+    done_on,
+    evidence_of,
+    lock_toolhead,
+    newest_value,
+    refuse_danger,
+    standing_of,
+    tuned_of,
+    value_out,
+)
+from ubrex.server.runs._rate import eyes
+from ubrex.server.runs._records import get_run, load_case, open_run_of
+from ubrex.server.runs._view import show_run
+from ubrex.server.store.records import Instrument, Run, Setup, SpoolEntry
+from ubrex.server.views.pieces import PieceOut
+from ubrex.server.views.records import SpoolEntryIn
+from ubrex.server.views.runs import PieceIn, RunOut, RunStartIn, StartMethodOut, StartOut, WetTestIn, WetTestOut
+from ubrex.server.views.values import ValueOut
+from ubrex.server.views.workshop import InstrumentOut
+from ubrex.server.words import runs as words
+from ubrex.server.words.inventory import entry_said
+from ubrex.server.words.machine import Keeping, how_to_read
+from ubrex.server.words.numbers import day
+from ubrex.server.words.preflight import dry_first_said, wet_test_said
+from ubrex.server.words.standing import STEP_NAMES, rests_said
+from ubrex.server.workshop import (
+    add_spool_entry,
+    all_instruments,
+    schools_out,
+    setup_out,
+    sides_of,
+    usable_setup,
+)
+
+TEST_HOLDS: Final = timedelta(days=7)
+"""So long a spool that was dried, or silent in the air, counts as dry (rules, E)."""
+
+
+def start_form(work: Work, setup_id: int, step: Step) -> StartOut:
+    """What the start form of a step offers."""
+    setup = usable_setup(setup_id)
+    standing = standing_of(setup, work.now)
+    sides, tools = sides_of(work.person_id), all_instruments(work)
+    ways = _ways(step, setup)
+    methods = [_method(way, standing, tools, sides) for way in ways]
+    open_run = open_run_of(setup.id, step)
+    machine = setup.toolhead.machine
+    at_machine = VALUE_KINDS[MAIN_KIND[step]].set_at is SetAt.MACHINE
+    return StartOut(
+        setup=setup_out(setup),
+        step=step,
+        name=STEP_NAMES[step],
+        methods=methods,
+        method=_usual_method(work, step, methods),
+        recorded=_recorded(work, setup, step) if at_machine else None,
+        how_to_read=how_to_read(Keeping(machine.keeps_setting)) if step is Step.E_STEPS else "",
+        rests_on=rests_said(rests_on(step, standing.states)),
+        wet_test=_wet_test(setup, work) if any(way.dry_first for way in ways) else None,
+        schools=schools_out(tuple(dict.fromkeys(key for way in ways for key in way.schools)), sides),
+        open_run_id=None if open_run is None else open_run.id,
+    )
+
+
+def _method(way: Calibration, tuned: Tuned, tools: Sequence[InstrumentOut], sides: object) -> StartMethodOut:
+    usable = [tool for tool in tools if tool.kind in way.tools]
+    needs = "" if usable or not way.tools else words.needs_tool_said(" or ".join(kind.value for kind in way.tools))
+    return StartMethodOut(
+        method=way.method,
+        name=way.words.name,
+        why=list(way.words.why),
+        procedure=list(way.words.procedure),
+        reads=way.words.reads,
+        cautions=way.cautions(tuned),
+        drawing=way.drawing,
+        fields=way.offer(tuned, sides),  # type: ignore[arg-type]
+        instruments=usable,
+        instrument_kind=next(iter(way.tools), None),
+        missing=needs,
+        prints=way.piece is not None,
+    )
+
+
+def _usual_method(work: Work, step: Step, methods: Sequence[StartMethodOut]) -> str:
+    """The way this person went last, else the first; never one there is no tool for."""
+    last = (
+        Run.select(Run.method)
+        .where(Run.step == step.value, Run.person == work.person_id)
+        .order_by(Run.id.desc())
+        .first()
+    )
+    usable = [row.method for row in methods if not row.missing] or [row.method for row in methods]
+    return last.method if last is not None and last.method in usable and step is Step.E_STEPS else usable[0]
+
+
+def _recorded(work: Work, setup: Setup, step: Step) -> ValueOut | None:
+    """The value on record, with what it rests on."""
+    value, machine = newest_value(MAIN_KIND[step], setup), setup.toolhead.machine
+    return None if value is None else value_out(evidence_of(value, machine, done=done_on(machine.id)), machine, work)
+
+
+def _ways(step: Step, setup: Setup) -> tuple[Calibration, ...]:
+    """Ways to go through a step on a setup."""
+    ways = CALIBRATIONS.of_step(step)
+    if not ways:
+        raise Missing(words.no_calibration(STEP_NAMES[step]), step=step.value)
+    return tuple(way for way in ways if way.fits(setup))
+
+
+def _wet_test(setup: Setup, work: Work) -> WetTestOut | None:
+    """The test that comes before a tower of thirsty filament; None where it is dry, or does not drink."""
+    row = family(setup.filament.family)
+    if not row.hygroscopic:
+        return None
+    last = None
+    if setup.spool_id is not None:
+        last = (
+            SpoolEntry.select()
+            .where(SpoolEntry.spool == setup.spool_id, SpoolEntry.kind.in_(("wet_test", "dried")))
+            .order_by(SpoolEntry.at.desc(), SpoolEntry.id.desc())
+            .first()
+        )
+    wet = last is not None and last.kind == "wet_test" and last.number > 0
+    if last is not None and not wet and work.now - last.at <= TEST_HOLDS:
+        return None
+    dry = dry_first_said(row.dry_c, row.dry_h)
+    found = "" if last is None else f"{entry_said(last.kind, last.number, last.second)}, {day(last.at)}"
+    return WetTestOut(sentence=wet_test_said(dry), wet=wet, found=found, spool_id=setup.spool_id)
+
+
+def note_wet_test(work: Work, setup_id: int, form: WetTestIn, step: Step = Step.TEMPERATURE) -> StartOut:
+    """Write down what 50 mm in the air sounded like; pops hold everything until it is dry."""
+    setup = usable_setup(setup_id)
+    if setup.spool_id is None:
+        raise Clash(words.NO_SPOOL, code="no_spool")
+    add_spool_entry(work, setup.spool_id, SpoolEntryIn(kind="wet_test", number=str(form.pops)))
+    return start_form(work, setup_id, step)
+
+
+def _filled(work: Work, tuned: Tuned, form: PieceIn, instrument: Instrument | None) -> Filled:
+    return Filled(
+        tuned=tuned,
+        method=form.method,
+        typed=form.values,
+        fields=TypedFields(),
+        sides=sides_of(work.person_id),
+        now=work.now,
+        as_typed=frozenset(form.as_typed),
+        instrument=instrument,
+    )
+
+
+def show_piece(work: Work, setup_id: int, form: PieceIn) -> PieceOut:
+    """A piece before it is printed: its drawing, size, minutes and grams; or the limit that keeps it from being written."""
+    way = CALIBRATIONS.get(form.method)
+    if way is None:
+        raise Missing(words.no_method(form.method), method=form.method)
+    filled = _filled(work, tuned_of(usable_setup(setup_id)), form, None)
+    begun = way.read(filled)
+    filled.fields.refuse_if_any()
+    if way.piece is None or begun is None:
+        raise Clash(words.NOTHING_PRINTED, code="no_file")
+    return _drawn(way, filled.tuned, begun)
+
+
+def _drawn(way: Calibration, tuned: Tuned, begun: Begun) -> PieceOut:
+    assert way.piece is not None
+    try:
+        piece, manner = way.piece(tuned, begun.inputs)
+    except OutOfRange as error:
+        said = f"{str(error)[:1].upper()}{str(error)[1:]}."
+        raise Refused(FieldProblem(_field_of(error), "out_of_range", said)) from error
+    return piece_out(piece, tuned, manner, [] if way.remarks is None else way.remarks(tuned, begun.inputs))
+
+
+_FIELDS: Final = {
+    "line_width_mm": "line_width", "width_mm": "line_width", "layer_mm": "layer", "height_mm": "layer", "bands": "hottest",
+}  # fmt: skip
+"""Fields at which it is said what a piece cannot be, by what the core calls it."""
+
+
+def _field_of(error: OutOfRange) -> str:
+    return _FIELDS.get(str(error.details.get("name", "")), "line_width")
+
+
+def start_run(work: Work, form: RunStartIn) -> RunOut:
+    """Start a run of a step; there is one open run for each step of a setup."""
+    person = work.person()
+    setup = usable_setup(form.setup_id)
+    way = next((one for one in _ways(form.step, setup) if one.method == form.method), None)
+    if way is None:
+        raise Missing(words.no_method(form.method), method=form.method)
+    if way.heats:
+        refuse_danger(setup)
+    lock_toolhead(setup.toolhead_id)
+    instrument = _instrument(way, form)
+    filled = _filled(work, tuned_of(setup), form, instrument)
+    if way.tools and ToolKind(instrument.kind) not in way.tools:
+        said = words.wrong_tool_said(instrument.name)
+        filled.fields.add(FieldProblem("instrument_id", "wrong_kind", said))
+    begun = way.read(filled)
+    if way.needs_surface and setup.surface_id is None:
+        filled.fields.add(FieldProblem("current", "no_surface", words.NO_SURFACE))
+    filled.fields.refuse_if_any()
+    if begun is None:
+        raise Clash(words.NOTHING_PRINTED, code="empty")
+    if way.piece is not None:
+        _drawn(way, filled.tuned, begun)
+    run = Run(setup=setup, step=form.step.value, method=form.method, instrument=instrument)
+    return _create(work, run, begun, person.id)
+
+
+def _instrument(way: Calibration, form: RunStartIn) -> Instrument:
+    """The tool it is read with; eyes where it is looked at."""
+    if not way.tools:
+        return eyes()
+    if form.instrument_id is None:
+        raise Refused(FieldProblem("instrument_id", "missing", words.needs_tool_said(way.tools[0].value)))
+    return find(Instrument, form.instrument_id, "measuring tool")
+
+
+def start_reprint(work: Work, run_id: int) -> RunOut:
+    """Start the reprint that shows whether an applied value is right."""
+    person = work.person()
+    before = get_run(run_id)
+    setup = usable_setup(before.setup_id)
+    refuse_danger(setup)
+    lock_toolhead(setup.toolhead_id)
+    again = load_case(before, work).again()
+    if again is None:
+        raise Clash(words.NOTHING_TO_VERIFY, code="nothing_to_verify")
+    run = Run(setup=setup, step=before.step, method=before.method, instrument=before.instrument)
+    return _create(work, run, Begun(inputs=again.inputs), person.id)
+
+
+def _create(work: Work, run: Run, begun: Begun, person_id: int) -> RunOut:
+    open_run = open_run_of(run.setup_id, Step(run.step))
+    if open_run is not None:
+        raise Clash(words.still_open_said(open_run.id), code="run_open", run_id=open_run.id)
+    run.inputs = begun.inputs.model_dump(mode="json")
+    run.fed_at = begun.made_at
+    run.person_id, run.started_at = person_id, work.now
+    run.save(force_insert=True)
+    return show_run(work, run.id)

@@ -1,0 +1,173 @@
+"""Readings of a run: taken, taken from a list, struck out, taken back; and what may be changed while it is open."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Final
+
+from ubrex.core.errors import UnreadableEntry
+from ubrex.core.quantity import ToolKind, Unit, parse_entry
+from ubrex.server.calibrations import refuse_others
+from ubrex.server.desk import Clash, FieldProblem, Missing, Refused, Work, find
+from ubrex.server.profile import counting, readings_of
+from ubrex.server.runs._pasted import read_list
+from ubrex.server.runs._records import (
+    READINGS,
+    check_version,
+    get_run,
+    load_case,
+    open_run,
+    refuse_overtaken,
+    save,
+)
+from ubrex.server.runs._view import live_out, run_out, show_run
+from ubrex.server.store.records import Instrument, Reading, Strike
+from ubrex.server.views.runs import LiveOut, ReadingIn, ReadingListIn, RunEditIn, RunOut, StrikeIn, TickIn
+from ubrex.server.words import runs as words
+from ubrex.server.words.numbers import plain
+from ubrex.server.words.readings import not_a_number_said
+
+TAKEN_BACK: Final = "taken back at once"
+"""Why a reading is struck that was taken back right after it was taken."""
+
+
+def edit_run(work: Work, run_id: int, version: int, form: RunEditIn) -> RunOut:
+    """Use another tool from here on, leave earlier scatter out, pass a place over."""
+    work.person()
+    run = open_run(run_id)
+    check_version(run, version)
+    case = load_case(run, work)
+    refuse_others(form, case.edits)
+    if form.instrument_id is not None:
+        instrument = find(Instrument, form.instrument_id, "measuring tool")
+        if ToolKind(instrument.kind) not in case.tools:
+            raise Refused(FieldProblem("instrument_id", "wrong_kind", words.wrong_tool_said(instrument.name)))
+        run.instrument = instrument
+    if form.use_history is not None:
+        run.use_history = form.use_history
+    run.inputs = run.inputs | dict(case.edited(form))
+    save(run)
+    return show_run(work, run_id)
+
+
+def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
+    """Take a reading as typed; anything odd is asked about first and taken only ``as_typed``."""
+    person = work.person()
+    run = open_run(run_id)
+    case = load_case(run, work)
+    refuse_overtaken(case)
+    entry = case.entry
+    if entry is None:
+        raise Clash(words.NOT_MEASURED, code="not_measured")
+    if entry.full:
+        raise Clash(words.ALL_MEASURED, code="all_measured")
+    typed = form.typed.strip()
+    try:
+        number = parse_entry(_with_point(form.typed, entry.implied), entry.unit)
+    except UnreadableEntry as error:
+        code = "not_a_number" if typed else "empty"
+        raise Refused(FieldProblem("typed", code, not_a_number_said(typed))) from error
+    problem = entry.question(number)
+    if problem is not None and (not problem.confirmable or form.as_typed != problem.code):
+        raise Refused(problem)
+    taken = READINGS.add(
+        run=run,
+        position=len(case.rows) + 1,
+        typed=typed,
+        number=number,
+        unit=entry.unit.value,
+        instrument=run.instrument,
+        resolution=run.instrument.resolution,
+        max_permissible_error=run.instrument.max_permissible_error,
+        taken_as_typed=form.as_typed if problem is not None else None,
+        place=entry.place,
+        person=person,
+        taken_at=min(form.taken_at, work.now),
+        received_at=work.now,
+    )
+    run.version += 1
+    return run_out(work, case.with_reading(taken))
+
+
+def take_list(work: Work, run_id: int, form: ReadingListIn) -> RunOut:
+    """Take readings that were written down elsewhere, in walking order: all of them, or none."""
+    entry = load_case(open_run(run_id), work).entry
+    if entry is None:
+        raise Clash(words.NOT_MEASURED, code="not_measured")
+    shown = show_run(work, run_id)
+    for row in read_list(form.text, entry.unit):
+        one = ReadingIn(typed=row.text, taken_at=form.taken_at, as_typed=form.as_typed)
+        try:
+            shown = take_reading(work, run_id, one)
+        except Refused as error:
+            problem = error.problems[0]
+            said = words.line_said(row.line, row.text, problem.message)
+            raise Refused(replace(problem, field="text", message=said)) from error
+    return shown
+
+
+def _with_point(typed: str, implied: str) -> str:
+    """What a display shows: digits alone mean what stands behind the point, where the calibration says which point."""
+    text = typed.strip()
+    if not implied or not text.isdigit() or len(text) < 2 or text.startswith("0"):
+        return typed
+    whole = implied.rstrip(".")
+    return f"{implied}{text.removeprefix(whole) if whole != '0' else text}"
+
+
+def strike_reading(work: Work, run_id: int, reading_id: int, form: StrikeIn) -> RunOut:
+    """Strike a reading out, with its reason. It stays on record."""
+    if not form.reason:
+        raise Refused(FieldProblem("reason", "empty", words.NO_REASON))
+    return _strike(work, run_id, reading_id, form.reason, at_once=False)
+
+
+def take_back(work: Work, run_id: int) -> RunOut:
+    """Take back the last reading that counts."""
+    last = next(reversed(counting(readings_of(open_run(run_id).id))), None)
+    if last is None:
+        raise Clash(words.NOTHING_TO_TAKE_BACK, code="nothing_to_take_back")
+    return _strike(work, run_id, last.id, TAKEN_BACK, at_once=True)
+
+
+def _strike(work: Work, run_id: int, reading_id: int, reason: str, *, at_once: bool) -> RunOut:
+    person = work.person()
+    run = open_run(run_id)
+    reading = Reading.get_or_none(Reading.id == reading_id, Reading.run == run.id)
+    if reading is None:
+        raise Missing(words.no_reading(run_id, reading_id), id=reading_id)
+    if Strike.select().where(Strike.reading == reading.id).exists():
+        raise Clash(words.STRUCK_ALREADY, code="struck_already")
+    Strike.create(reading=reading, reason=reason, at_once=at_once, person=person, at=work.now)
+    save(run)
+    return show_run(work, run_id)
+
+
+def tick(work: Work, run_id: int, form: TickIn) -> LiveOut:
+    """Write down that the machine was moved by a step while a piece prints, or take the last step back."""
+    work.person()
+    run = open_run(run_id)
+    case = load_case(run, work)
+    live, ticks = case.calibration.live, case.inputs.ticks
+    if live is None:
+        raise Clash(words.NO_LIVE, code="no_live")
+    if form.by is None and not ticks:
+        raise Clash(words.NO_STEP, code="nothing_to_take_back")
+    if form.by is None:
+        ticks = ticks[:-1]
+    else:
+        by = _step_of(form.by)
+        if by is None or abs(by) not in live.steps_mm:
+            steps = ", ".join(plain(step) for step in live.steps_mm)
+            raise Refused(FieldProblem("by", "no_such_step", words.no_such_step_said(steps)))
+        ticks = [*ticks, by]
+    run.inputs = run.inputs | {"ticks": ticks}
+    save(run)
+    return live_out(load_case(get_run(run_id), work), live)
+
+
+def _step_of(typed: str) -> float | None:
+    try:
+        return round(parse_entry(typed, Unit.MM), 3)
+    except UnreadableEntry:
+        return None

@@ -1,0 +1,21 @@
+"""What is said about requests, whatever they ask."""
+
+from __future__ import annotations
+
+from typing import Final
+
+WHO_IS_IT: Final = "Say who you are first: every entry carries a name."
+KEY_REUSED: Final = "This idempotency key was used for another request."
+DONE_BEFORE: Final = "This was done before Ubrex was updated: look whether it is there before you send it again."
+TOO_MANY_TRIES: Final = "Too many wrong passphrases from here. Wait a minute."
+WRONG_PASSPHRASE: Final = "That is not the passphrase of this workshop."
+
+
+def too_short_said(least: int) -> str:
+    """A passphrase that is too short."""
+    return f"Use at least {least} characters; a few words are easy to type on a phone."
+
+
+def not_there_said(what: str, key: int) -> str:
+    """A record that is not there."""
+    return f"There is no {what} {key} in this workshop."
