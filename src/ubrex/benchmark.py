@@ -241,7 +241,7 @@ def _requests(port: int) -> dict[str, Times]:
             now = json.loads(send("GET", f"/api/v1/runs/{run['id']}"))
             write(f"/runs/{now['id']}/leave", **{"If-Match": f'"{now["version"]}"'})
         form = {"setup_id": 1, "method": "open_air", "instrument_id": 1, "current": "410.45", "commanded": "100"}
-        run.update(write("/e-steps-runs", form))
+        run.update(write("/runs", form))
 
     def stored() -> None:
         body = {"typed": "98.4", "taken_at": utc_now().isoformat()}

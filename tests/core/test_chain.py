@@ -66,6 +66,9 @@ done_lists = st.lists(
     max_size=8,
     unique_by=lambda row: row.key,
 )
+RUNS = frozenset(Step) - {Step.HEAT, Step.PRESSURE}
+"""Steps whose calibration exists, in these tests."""
+
 states = st.dictionaries(
     st.sampled_from(Step),
     st.builds(
@@ -73,7 +76,6 @@ states = st.dictionaries(
         standing=st.sampled_from(Standing),
         verified=st.booleans(),
         run_open=st.booleans(),
-        can_run=st.booleans(),
     ),
 )
 
@@ -261,7 +263,7 @@ def test_a_kind_of_value_has_bounds_a_reason_and_a_home(kind: Kind) -> None:
 @given(found=states)
 def test_next_never_rests_on_a_stale_value_without_saying_so(found: dict[Step, StepState]) -> None:
     """An open run goes on whatever it rests on, and says on what; all else rests only on what carries it."""
-    chosen = next_step(found)
+    chosen = next_step(found, can_run=RUNS)
     if chosen.step is None:
         return
     shaky = {base for base in BASES[chosen.step] if base in found and found[base].standing not in CARRIES}
@@ -269,7 +271,7 @@ def test_next_never_rests_on_a_stale_value_without_saying_so(found: dict[Step, S
         assert shaky <= set(chosen.rests_on)
     else:
         assert not shaky
-        assert found[chosen.step].can_run
+        assert chosen.step in RUNS
         assert found[chosen.step].standing not in SETTLED or not found[chosen.step].verified
         assert not any(state.run_open for state in found.values())
 
@@ -278,7 +280,7 @@ def test_next_never_rests_on_a_stale_value_without_saying_so(found: dict[Step, S
 def test_doing_what_is_next_until_nothing_is_due_ends(found: dict[Step, StepState]) -> None:
     """Each step done is fresh and read back; the chain never asks twice for the same one."""
     seen = []
-    while (chosen := next_step(found)).step is not None:
+    while (chosen := next_step(found, can_run=RUNS)).step is not None:
         assert chosen.step not in seen
         seen.append(chosen.step)
         found = found | {chosen.step: StepState(standing=Standing.FRESH)}
@@ -290,32 +292,32 @@ def test_danger_comes_before_an_open_run_and_precision_never_blocks() -> None:
     open_run = {Step.E_STEPS: StepState(standing=Standing.NEVER, run_open=True)}
     held = dangers(runaway=Grade.UNKNOWN, liner_known=False)
     assert held == (Danger.RUNAWAY_UNKNOWN, Danger.LINER_UNKNOWN)
-    assert next_step(open_run, held=held).reason is NextReason.DANGER
+    assert next_step(open_run, can_run=RUNS, held=held).reason is NextReason.DANGER
     assert dangers(runaway=Grade.MAKER_SAYS, liner_known=True) == ()
-    assert next_step(open_run).reason is NextReason.RUN_OPEN
+    assert next_step(open_run, can_run=RUNS).reason is NextReason.RUN_OPEN
 
 
 def test_next_passes_over_what_is_held_fresh_or_cannot_be_measured_yet() -> None:
     """The first in order that is due, whose bases carry it and whose calibration exists."""
     found = {
-        Step.HEAT: StepState(standing=Standing.NEVER, can_run=False),
+        Step.HEAT: StepState(standing=Standing.NEVER),
         Step.E_STEPS: StepState(standing=Standing.FRESH),
         Step.TEMPERATURE: StepState(standing=Standing.HOLD),
         Step.FLOW: StepState(standing=Standing.STALE),
         Step.SIZE: StepState(standing=Standing.NEVER),
     }
-    assert next_step(found).step is None
-    chosen = next_step(found | {Step.TEMPERATURE: StepState(standing=Standing.ASSUMED, can_run=False)})
+    assert next_step(found, can_run=RUNS).step is None
+    chosen = next_step(found | {Step.TEMPERATURE: StepState(standing=Standing.ASSUMED)}, can_run={Step.FLOW})
     assert (chosen.step, chosen.reason, chosen.rests_on) == (Step.FLOW, NextReason.CHANGED, (Step.TEMPERATURE,))
 
 
 def test_a_value_not_read_back_is_due_and_an_old_one_only_when_nothing_else_is() -> None:
     """A value that the machine may have lost is not fresh enough to rest on; age alone can wait."""
     ageing = {Step.E_STEPS: StepState(standing=Standing.AGEING)}
-    assert next_step(ageing).reason is NextReason.OLD
+    assert next_step(ageing, can_run=RUNS).reason is NextReason.OLD
     lost = {Step.FLOW: StepState(standing=Standing.FRESH, verified=False)}
-    assert next_step(ageing | lost).reason is NextReason.NOT_READ_BACK
-    assert next_step(ageing | {Step.FLOW: StepState(standing=Standing.OUT)}).reason is NextReason.OUT
+    assert next_step(ageing | lost, can_run=RUNS).reason is NextReason.NOT_READ_BACK
+    assert next_step(ageing | {Step.FLOW: StepState(standing=Standing.OUT)}, can_run=RUNS).reason is NextReason.OUT
 
 
 @given(found=states)

@@ -11,6 +11,7 @@ from ubrex.core.materials import (
     FAMILIES,
     LINED_LIMIT_C,
     SCHOOLS,
+    UNSTATED_NOZZLE_C,
     Family,
     Hazard,
     HeatLimit,
@@ -34,9 +35,9 @@ def test_nothing_is_fed_beyond_the_strictest_limit(row: Family, liner: Liner, ma
     """Burnt liners kill birds: a liner that is not known counts as one in the hot zone."""
     heat = feed_heat(row, nozzle_limits(liner=liner, hotend_max_c=maximum))
     lined = LINED_LIMIT_C if liner in {Liner.LINED, Liner.UNKNOWN} else None
-    limits = [limit for limit in (maximum, lined) if limit is not None]
-    assert heat.limit_c == min(limits, default=None)
-    assert heat.target_c is None or heat.target_c <= min(limits, default=1000.0)
+    limits = [limit for limit in (maximum, lined) if limit is not None] or [UNSTATED_NOZZLE_C]
+    assert heat.limit_c == min(limits)
+    assert heat.target_c is None or heat.target_c <= min(limits)
 
 
 @given(
@@ -57,11 +58,11 @@ def test_the_strictest_limit_is_below_every_other_and_allows_for_a_sensor_that_r
     stated = [limit for limit in (hotend, parts, row.ceiling_c) if limit is not None]
     if liner in {Liner.LINED, Liner.UNKNOWN}:
         stated.append(LINED_LIMIT_C)
-    if held is None:
-        assert not stated
-    else:
-        assert held.max_c == pytest.approx(min(stated) - max(0.0, reads_low))
-        assert held in limits
+    elif hotend is None:
+        stated.append(UNSTATED_NOZZLE_C)
+    assert held is not None
+    assert held.max_c == pytest.approx(min(stated) - max(0.0, reads_low))
+    assert held in limits
 
 
 def test_the_limit_that_holds_is_named() -> None:

@@ -22,13 +22,13 @@ from ubrex.server.store import database as store
 _KEYS = itertools.count()
 
 MACHINE = {
-    "machine": "Heron", "feed_path": "remote", "keeps_setting": "command_pair", "setting_places": 2, "runaway": "tested",
+    "machine": "Heron", "feed_path": "bowden", "keeps_setting": "command_pair", "setting_places": "2", "runaway": "tested",
     "liner": "lined", "hotend_max": "", "bore": "0.4", "nozzle_material": "brass", "filament": "Fallow PLA oat",
     "family": "pla",
 }  # fmt: skip
 """A setup form as typed."""
 
-CALLIPER = {"name": "Calliper 2", "kind": "calliper", "step": "0.01", "permissible_error": "0.03"}
+CALLIPER = {"name": "Calliper 2", "kind": "calliper", "resolution": "0.01", "max_permissible_error": "0.03"}
 
 
 @dataclass
@@ -84,14 +84,15 @@ class Person:
 
     def start(self, current: str = "412.6", **typed: Any) -> Any:
         """Start an e-steps run; the run, or the problem."""
-        form = {
-            "setup_id": self.setup_id,
-            "method": "open_air",
-            "instrument_id": 1,
-            "current": current,
-            "commanded": "100",
-        }
-        return self.post("/e-steps-runs", form | typed).json()
+        return self.post("/runs", self.esteps_form(current, **typed)).json()
+
+    def esteps_form(self, current: str = "412.6", **typed: Any) -> dict[str, Any]:
+        """The start form of an e-steps run; what is no part of a run itself is a field of it."""
+        own = ("setup_id", "method", "instrument_id", "as_typed")
+        form = {"setup_id": self.setup_id, "step": "e_steps", "method": "open_air", "instrument_id": 1}
+        values = {name: value for name, value in typed.items() if name not in own}
+        form |= {name: value for name, value in typed.items() if name in own}
+        return form | {"values": {"current": current, "commanded": "100"} | values}
 
     def read(self, run_id: int, typed: str, **more: Any) -> Any:
         """The response to a reading."""

@@ -12,10 +12,10 @@ from ubrex.core.chain import KINDS, Kind, Step
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode import RefusedFile
 from ubrex.core.quantity import ToolKind
+from ubrex.server import runs
 from ubrex.server.desk import Clash, Desk, Refused, Work
 from ubrex.server.printing import show_file_check
 from ubrex.server.profile import export_profile, preview_import, tuned_of
-from ubrex.server.runs import runs, starts
 from ubrex.server.store import database as store
 from ubrex.server.store.records import Decision, Instrument
 from ubrex.server.views.profiles import ImportIn
@@ -29,7 +29,7 @@ TONIGHT = {
     "box": {Kind.NOZZLE_FIRST, Kind.NOZZLE, Kind.BED_FIRST, Kind.BED},
     "patches": {Kind.NOZZLE_FIRST, Kind.BED_FIRST},
 }
-TONIGHT["pulls"] = TONIGHT["box"]
+TONIGHT["retraction"] = TONIGHT["box"]
 """Heat that a piece has from tonight's numbers; towers that vary the nozzle's have only the bed's."""
 
 
@@ -43,7 +43,7 @@ def as_offered(setup_id: int, step: Step, way: StartMethodOut) -> RunStartIn:
 def started(work: Work, form: RunStartIn) -> RunOut | None:
     """The run; None where something has to be typed first, or nothing may be heated."""
     try:
-        return starts.start_run(work, form)
+        return runs.start_run(work, form)
     except (Refused, Clash):
         return None
 
@@ -54,17 +54,22 @@ def test_a_piece_is_printed_as_it_was_shown_and_its_file_passes_our_own_check(sa
     def tried(work: Work) -> set[tuple[int, str]]:
         done = set()
         for setup, step in product(setups_in_use(), PRINTED):
-            for way in starts.start_form(work, setup.id, step).methods:
+            for way in runs.start_form(work, setup.id, step).methods:
                 form = as_offered(setup.id, step, way)
                 with store.database.atomic() as undone:
                     run = started(work, form)
                     if run is not None:
-                        assert bool(run.entry.slips) == (run.instrument.kind is not ToolKind.EYES), way.method
-                    if run is not None and run.piece is not None and run.file_name:
-                        shown = starts.show_piece(work, setup.id, form)
+                        assert (run.entry is None) == (run.instrument.kind is ToolKind.EYES), way.method
+                        assert run.entry is None or run.entry.slips
+                        assert bool(run.entry and run.entry.slips) == (run.instrument.kind is not ToolKind.EYES), (
+                            way.method
+                        )
+                    method = None if run is None else runs.show_method(work, run.id)
+                    if run is not None and method and method.piece and method.files:
+                        shown = runs.show_piece(work, setup.id, form)
                         told = (shown.size, shown.minutes, shown.grams, shown.refused)
-                        assert told == (run.piece.size, run.piece.minutes, run.piece.grams, "")
-                        held = show_file_check(work, setup.id, runs.file_of(work, run.id)[1])
+                        assert told == (method.piece.size, method.piece.minutes, method.piece.grams, "")
+                        held = show_file_check(work, setup.id, str(runs.file_of(work, run.id).content))
                         assert held.findings == []
                         others = {row.kind for row in held.matches if row.known and not row.same}
                         assert not others & TONIGHT.get(way.method, {Kind.BED_FIRST, Kind.BED}), (
@@ -76,7 +81,7 @@ def test_a_piece_is_printed_as_it_was_shown_and_its_file_passes_our_own_check(sa
         return done
 
     done = sample.do(tried, 1)
-    assert {method for _, method in done} == {"box", "patches", "tower", "pulls", "foam"}, sorted(done)
+    assert {method for _, method in done} == {"box", "patches", "temperature", "retraction", "foaming"}, sorted(done)
     assert len(done) >= 12, sorted(done)
 
 
@@ -105,17 +110,20 @@ def test_a_run_is_looked_at_whatever_is_entered_of_its_machine_later(sample: Des
                 RecordKind.NOZZLE: setup.nozzle_id,
                 RecordKind.HOTEND: head.hotend_id,
             }
-            for way in starts.start_form(work, setup.id, step).methods:
+            for way in runs.start_form(work, setup.id, step).methods:
                 with store.database.atomic() as undone:
                     run = started(work, as_offered(setup.id, step, way))
                     for kind, typed in edits:
-                        if run is None or run.piece is None or way.method == "diameter":
+                        if run is None or not way.prints:
                             continue
+                        before = runs.show_method(work, run.id).piece
                         with store.database.atomic() as put_back:
                             entered(work, kind, records[kind], typed)
-                            shown = runs.show_run(work, run.id, early=True).piece
+                            runs.show_run(work, run.id, early=True)
+                            shown = runs.show_method(work, run.id).piece
                             assert shown is not None
-                            assert (shown.outlines, shown.refused) == (run.piece.outlines, "")
+                            assert before is not None
+                            assert (shown.outlines, shown.refused) == (before.outlines, "")
                             with pytest.raises((RefusedFile, OutOfRange, Clash)):
                                 runs.file_of(work, run.id)
                             done.add((way.method, kind))
@@ -178,7 +186,7 @@ def test_a_decided_run_still_says_what_was_decided_on_it(sample: Desk) -> None:
             assert shown.result is not None
             assert shown.decision is not None
             assert (shown.result.verdict, shown.result.reason) == (decision.verdict, decision.reason)
-            value = shown.decision.value
+            value = next(iter(shown.decision.values), None)
             if decision.action == "apply" and value is not None:
                 assert float(shown.result.proposal) == pytest.approx(value.number, abs=0.006), decision.run_id
         return len(decisions)

@@ -86,7 +86,7 @@ class Bench(RuleBasedStateMachine):
         assert answer.status_code == 201, answer.text
         decided = answer.json()
         if action == "apply":
-            self.setting = decided["decision"]["value"]["setting"]
+            self.setting = decided["decision"]["values"][0]["setting"]
         if action == "apply" or not self.recorded:
             self.revisions += 1
         self.recorded = True

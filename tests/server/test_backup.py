@@ -14,10 +14,9 @@ from PIL import Image
 
 from tests.server.conftest import Person
 from ubrex.demo import load_demo
-from ubrex.server import bench
+from ubrex.server import bench, runs
 from ubrex.server.desk import Desk, utc_now
 from ubrex.server.profile import export_profile, show_history
-from ubrex.server.runs import photos, runs
 from ubrex.server.runtime.cluster import APP, DATABASE, OWNER, Cluster
 from ubrex.server.store import database as store
 from ubrex.server.store.records import WORKSHOP_TABLES
@@ -38,7 +37,7 @@ def _seen(now: datetime) -> list[object]:
         desk.do(show_history, None, 1, None, None),
         desk.do(runs.list_runs, None),
         desk.do(runs.show_run, None, TOWER_RUN),
-        desk.do(photos.show_photo, None, 1),
+        desk.do(runs.show_photo, None, 1),
         *(desk.do(export_profile, None, 1, shape) for shape in ("json", "csv", "commands")),
     ]
 
@@ -50,7 +49,7 @@ def test_a_workshop_comes_back_from_its_backup_as_it_was(workshop_url: str, clus
     load_demo(now)
     picture = io.BytesIO()
     Image.new("RGB", (300, 200), (90, 60, 30)).save(picture, "PNG")
-    Desk().do(photos.add_photo, 1, TOWER_RUN, picture.getvalue(), band=3, note="underside")
+    Desk().do(runs.add_photo, 1, TOWER_RUN, picture.getvalue(), band=3, note="underside")
     before = _seen(now)
     file = tmp_path / "lanternfold.zip"
     assert Desk().do(lambda work: write_backup(work, file, applied=APPLIED), None) > 50

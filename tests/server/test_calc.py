@@ -10,7 +10,7 @@ from typing import Any
 
 import pytest
 
-from ubrex.server.calc.calc import calc
+from ubrex.server.calc import calc
 
 VECTORS = [
     (path.stem, case)

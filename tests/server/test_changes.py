@@ -23,7 +23,7 @@ def log(ines: Person, kind: str, **more: Any) -> Any:
 
 def verified(ines: Person) -> Any:
     """A value applied and read back; its row is fresh."""
-    value = ines.applied("98.4", "98.1", "98.6")["decision"]["value"]
+    value = ines.applied("98.4", "98.1", "98.6")["decision"]["values"][0]
     ines.post(f"/setups/{ines.setup_id}/values/{value['id']}/read-backs", {"typed": value["setting"]})
     assert step_of(ines)["standing"] == "fresh"
     return value
@@ -120,7 +120,7 @@ def test_a_flashed_firmware_says_nothing_of_a_value_that_was_replaced_before(ine
     left = ines.get(f"/setups/{ines.setup_id}/history")["differences"][0]["left"]
     assert (left["setting"], left["read_back"]["state"]) == (old["setting"], "verified")
     run = ines.get("/runs")["ended"][0]
-    assert ines.get(f"/runs/{run['id']}")["decision"]["value"]["read_back"]["sentence"].startswith(
+    assert ines.get(f"/runs/{run['id']}")["decision"]["values"][0]["read_back"]["sentence"].startswith(
         "The machine may have"
     )
 

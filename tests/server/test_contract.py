@@ -193,7 +193,7 @@ def test_a_start_form_typed_over_anywhere_shows_its_piece_or_says_why_not(bo: Pe
         if told(started) == 201:
             run = started.json()
             assert bo.get(f"/runs/{run['id']}")["step"] == step
-            told(bo.client.get(f"/api/v1/runs/{run['id']}/file"))
+            told(bo.client.get(f"/api/v1/runs/{run['id']}/files/piece"))
             assert told(bo.post(f"/runs/{run['id']}/leave", version=run["version"])) == 201
 
     tried()

@@ -18,9 +18,9 @@ def test_three_readings_become_a_value_that_stays_unverified_until_read_back(ine
     assert run["result"]["verdict"] == "apply"
     assert run["result"]["proposal"] == "419.45"
     decided = ines.decide(run, "apply", note="elbows were loose").json()
-    value = decided["decision"]["value"]
+    value = decided["decision"]["values"][0]
     assert (value["number"], value["read_back"]["state"]) == (419.45, "unverified")
-    assert [row["send"] for row in decided["decision"]["instructions"]][:2] == ["M92 E419.45", "M500"]
+    assert [row["send"] for row in decided["decision"]["to_set"][0]["instructions"]][:2] == ["M92 E419.45", "M500"]
 
     path = f"/setups/{ines.setup_id}/values/{value['id']}/read-backs"
     old = ines.post(path, {"typed": "412.6"}).json()
@@ -35,10 +35,10 @@ def test_nothing_is_shown_before_the_readings_first_asked_for_are_in(ines: Perso
     """Whoever knows the wanted number squeezes until it fits; a person who insists may look."""
     run = ines.measured("98.4", "98.1")
     assert run["result"] is None
-    assert (run["strip"]["target"], run["strip"]["readings"]) == (None, [])
+    assert (run["body"]["strip"]["target"], run["body"]["strip"]["readings"]) == (None, [])
     early = ines.get(f"/runs/{run['id']}?early=true")
     assert early["result"]["proposal"] == "419.95"
-    assert early["strip"]["usual_scatter"] is True
+    assert early["body"]["strip"]["usual_scatter"] is True
 
 
 @pytest.mark.parametrize(
@@ -141,7 +141,7 @@ def test_a_current_setting_far_from_the_record_is_asked_about(ines: Person) -> N
     slip = problem_at(ines.start("4194.5"), "current")
     assert (slip["code"], slip["suggested"]) == ("unit_slip", "419.45")
     assert problem_at(ines.start("80"), "current")["code"] == "far_off"
-    assert ines.start("80", current_as_typed=True)["state"] == "open"
+    assert ines.start("80", as_typed=["current"])["state"] == "open"
 
 
 def test_there_is_one_open_run_for_a_step_of_a_setup(ines: Person) -> None:
@@ -176,7 +176,7 @@ def test_an_unproven_value_is_applied_only_after_one_question_and_says_so_for_ev
     asked = ines.decide(run, "apply").json()
     assert problem_at(asked, "before_proof")["confirmable"] is True
     decided = ines.decide(run, "apply", before_proof=True).json()
-    assert "applied before it was proven" in decided["decision"]["value"]["provenance"]["sentence"]
+    assert "applied before it was proven" in decided["decision"]["values"][0]["provenance"]["sentence"]
 
 
 def test_a_reading_that_cannot_be_true_can_be_neither_applied_nor_kept(ines: Person) -> None:
@@ -200,7 +200,7 @@ def test_a_sample_fed_before_the_last_change_is_refused(ines: Person) -> None:
 
 
 MACHINE_OTHER_FILAMENT = {
-    "machine": "Heron", "feed_path": "remote", "keeps_setting": "command_pair", "setting_places": 2, "liner": "lined",
+    "machine": "Heron", "feed_path": "bowden", "keeps_setting": "command_pair", "setting_places": "2", "liner": "lined",
     "runaway": "tested",
     "hotend_max": "", "bore": "0.4", "nozzle_material": "brass", "filament": "Tarn PETG smoke", "family": "petg",
 }  # fmt: skip
@@ -268,10 +268,10 @@ def test_every_way_a_machine_keeps_its_setting_gets_its_own_instructions(ines: P
     """A configuration file holds mm per turn: 4.6 x 98.3667 / 100 = 4.525 with three decimals."""
     for keeping, current, sent in (("turn_in_file", "4.6", "4.525"), ("menu", "93", "94.5")):
         form = MACHINE | {"machine": keeping, "keeps_setting": keeping}
-        form["setting_places"] = 3 if keeping == "turn_in_file" else 1
+        form["setting_places"] = "3" if keeping == "turn_in_file" else "1"
         ines.setup_id = ines.post("/setups", form).json()["id"]
         run = ines.applied("98.4", "98.1", "98.6", current=current)
-        instructions = run["decision"]["instructions"]
+        instructions = run["decision"]["to_set"][0]["instructions"]
         assert instructions[0]["send"] == sent
         texts = " ".join(row["text"] for row in instructions)
         assert texts.index("below 50") < texts.index("Switch off, wait 10 seconds")
@@ -280,14 +280,14 @@ def test_every_way_a_machine_keeps_its_setting_gets_its_own_instructions(ines: P
 
 def test_a_weighed_run_compares_with_a_piece_of_the_same_spool(ines: Person) -> None:
     """1000 mm commanded, 2.95 g fed, reference 2.98 g a metre: 989.9 mm fed."""
-    scale = ines.post("/instruments", {"name": "Glue-pot scale", "kind": "scale", "step": "0.01"}).json()
+    scale = ines.post("/instruments", {"name": "Glue-pot scale", "kind": "scale", "resolution": "0.01"}).json()
     run = ines.start(
         method="weighed", instrument_id=scale["id"], commanded="1000", reference_mass="2.98", reference_length="1000",
-        reference_length_instrument_id=1,
+        reference_tool="1",
     )  # fmt: skip
     for typed in ("2.95", "2.96", "2.94"):
         run = ines.read(run["id"], typed).json()
-    assert run["strip"]["mean"] == pytest.approx(989.93, abs=0.01)
+    assert run["body"]["strip"]["mean"] == pytest.approx(989.93, abs=0.01)
     assert run["entry"]["unit"] == "g"
 
 
@@ -295,7 +295,7 @@ def test_scatter_of_earlier_runs_is_counted_and_can_be_left_out(ines: Person) ->
     """The same tool and method have a history; a person who knows it does not hold can forget it."""
     ines.applied("98.4", "98.1", "98.6")
     run = ines.measured("98.9", "99.0", "99.1", current="419.45")
-    assert run["has_history"] is True
+    assert "history" in run["actions"]
     edited = ines.client.patch(
         f"/api/v1/runs/{run['id']}", json={"use_history": False}, headers=ines.headers(run["version"])
     ).json()
@@ -307,12 +307,12 @@ def test_a_run_counts_the_scatter_that_was_known_when_it_began(ines: Person) -> 
     other = ines.post("/setups", MACHINE | {"filament": "Reed PLA"}).json()["id"]
     meanwhile = ines.start(setup_id=other)
     ines.decide(ines.measured("98.4", "98.1", "98.6"), "keep")
-    assert ines.get(f"/runs/{meanwhile['id']}")["has_history"] is False
+    assert ines.get(f"/runs/{meanwhile['id']}")["actions"].count("history") == 0
     ines.post(f"/runs/{meanwhile['id']}/leave", version=meanwhile["version"])
     run = ines.start(setup_id=other)
-    assert run["has_history"] is True
-    ruler = ines.post("/instruments", {"name": "Ruler", "kind": "ruler", "step": "0.5"}).json()["id"]
+    assert "history" in run["actions"]
+    ruler = ines.post("/instruments", {"name": "Ruler", "kind": "ruler", "resolution": "0.5"}).json()["id"]
     for tool, known in ((ruler, False), (1, True)):
         headers = ines.headers(version=run["version"])
         run = ines.client.patch(f"/api/v1/runs/{run['id']}", json={"instrument_id": tool}, headers=headers).json()
-        assert (run["instrument"]["id"], run["has_history"]) == (tool, known)
+        assert (run["instrument"]["id"], "history" in run["actions"]) == (tool, known)

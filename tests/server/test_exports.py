@@ -118,7 +118,7 @@ def test_e_steps_that_cannot_be_are_left_out_of_a_file(tuned: Person, number: st
 
 def test_a_heat_check_in_a_file_limits_the_temperature_beside_it(tuned: Person) -> None:
     """Shown 205 and really 240: 210 shown would be 245 in a hotend whose liner stands 240."""
-    heat = {"values": [{"kind": "heat_bias", "typed": "205", "second": "240"}]}
+    heat = {"values": {"heat_bias": "205", "heat_bias_true": "240"}}
     assert tuned.post(f"/setups/{tuned.setup_id}/values", heat).status_code == 201
     other = another(tuned, machine="Egret")
     lines = {
@@ -186,7 +186,7 @@ def test_the_lines_for_the_machine_say_what_they_do_and_heat_nothing(tuned: Pers
 
 def test_a_machine_that_keeps_its_values_in_a_file_gets_no_commands(ines: Person) -> None:
     """They would do nothing, or harm."""
-    form = MACHINE | {"machine": "Kestrel", "keeps_setting": "turn_in_file", "setting_places": 3}
+    form = MACHINE | {"machine": "Kestrel", "keeps_setting": "turn_in_file", "setting_places": "3"}
     ines.setup_id = ines.post("/setups", form).json()["id"]
     ines.applied("98.4", "98.1", "98.6", current="4.6")
     text = exported(ines, "commands")

@@ -56,11 +56,11 @@ def test_an_unknown_id_and_an_empty_body_get_a_problem(ines: Person, method: str
     ("path", "good"),
     [
         (
-            "/e-steps-runs",
+            "/runs",
             {"setup_id": 1, "method": "open_air", "instrument_id": 1, "current": "412.6", "commanded": "100"},
         ),
         ("/setups", MACHINE | {"machine": "Wren"}),
-        ("/instruments", {"name": "Tape", "kind": "ruler", "step": "1"}),
+        ("/instruments", {"name": "Tape", "kind": "ruler", "resolution": "1"}),
         ("/people", {"name": "Bo"}),
     ],
     ids=lambda value: value if isinstance(value, str) else "",
@@ -131,7 +131,7 @@ def test_ids_beyond_what_the_database_holds_are_not_found(ines: Person) -> None:
         answer = ines.client.get(f"/api/v1{path}")
         assert answer.status_code in {404, 422}
         assert is_problem(answer)
-    answer = ines.post("/e-steps-runs", {
+    answer = ines.post("/runs", {
         "setup_id": 2**63, "method": "open_air", "instrument_id": 1, "current": "412.6", "commanded": "100",
     })  # fmt: skip
     assert answer.status_code in {404, 422}
@@ -142,7 +142,7 @@ def test_the_contract_names_every_answer(app: FastAPI) -> None:
     for path, methods in app.openapi()["paths"].items():
         for method, operation in methods.items():
             for status, answer in operation["responses"].items():
-                if path.endswith(("/backup", "/file", "/body", "/photos/{photo_id}")) and status == "200":
+                if path.endswith(("/backup", "/files/{key}", "/photos/{photo_id}")) and status == "200":
                     continue
                 (content,) = answer["content"].values()
                 shape = content["schema"]

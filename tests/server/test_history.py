@@ -58,14 +58,14 @@ def test_what_may_not_be_set_any_more_is_left_alone_when_going_back(ines: Person
 def test_a_setting_that_the_machine_keeps_in_another_form_is_measured_again(ines: Person) -> None:
     """419.45 steps per mm in a file that holds mm per turn would feed a hundred times too much: never told to type it."""
     applied = ines.applied("98.4", "98.1", "98.6")
-    value = applied["decision"]["value"]["id"]
+    value = applied["decision"]["values"][0]["id"]
     run = ines.measured("98.4", "98.1", "98.6", current="419.45")
     assert edit(ines, "machine", 1, keeps_setting="turn_in_file", setting_places="3").status_code == 200
     bench = ines.get(f"/setups/{ines.setup_id}/bench")
     assert (bench["steps"][1]["standing"], bench["next"]["step"]) == ("stale", "e_steps")
     assert "in another form since" in bench["steps"][1]["cause"]
-    decision = ines.get(f"/runs/{applied['id']}")["decision"]
-    assert (decision["instructions"], "in another form since" in decision["superseded"]) == ([], True)
+    (left,) = ines.get(f"/runs/{applied['id']}")["decision"]["to_set"]
+    assert (left["instructions"], "in another form since" in left["superseded"]) == ([], True)
     read = ines.post(f"/setups/{ines.setup_id}/values/{value}/read-backs", {"typed": "4.6"})
     assert (read.status_code, read.json()["code"]) == (409, "other_form")
     refused = ines.decide(run, "apply")
@@ -73,7 +73,7 @@ def test_a_setting_that_the_machine_keeps_in_another_form_is_measured_again(ines
     assert "in another form since" in refused.json()["detail"]
     ines.post(f"/runs/{run['id']}/leave", version=run["version"])
     new = ines.applied("98.4", "98.1", "98.6", current="4.6")
-    assert new["decision"]["instructions"][0]["send"] == "4.525"
+    assert new["decision"]["to_set"][0]["instructions"][0]["send"] == "4.525"
     assert ines.get(f"/setups/{ines.setup_id}/bench")["steps"][1]["standing"] == "fresh"
     (row,) = ines.get(f"/setups/{ines.setup_id}/history")["differences"]
     assert "another form" in row["real_sentence"]

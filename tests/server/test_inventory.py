@@ -83,7 +83,7 @@ def test_a_label_in_several_rows_sets_what_may_be_typed_without_a_note(ines: Per
     assert edit(ines, "filament", 1, label="383-428 F; 210-235 from 80 mm/s").status_code == 200
     (filament,) = ines.get("/filaments")
     assert filament["label"] == "195–220 °C; 210–235 °C from 80 mm/s"
-    body = {"values": [{"kind": "nozzle", "typed": "230"}]}
+    body = {"values": {"nozzle": "230"}}
     assert ines.post(f"/setups/{ines.setup_id}/values", body).status_code == 201
     assert form_of(ines, "filament", 1)["fields"][6]["value"] == "195-220; 210-235 from 80 mm/s"
 
@@ -119,8 +119,8 @@ def test_a_row_the_machine_does_not_offer_is_passed_over(ines: Person) -> None:
         "never",
     )
     assert shown["next"]["step"] == "z_offset"
-    body = {"values": [{"kind": "pressure", "typed": "0.04"}]}
-    assert code_at(ines.post(f"/setups/{ines.setup_id}/values", body), "values.pressure") == "not_on_machine"
+    body = {"values": {"pressure": "0.04"}}
+    assert code_at(ines.post(f"/setups/{ines.setup_id}/values", body), "pressure") == "not_on_machine"
 
 
 @pytest.mark.parametrize(
@@ -161,7 +161,7 @@ def test_a_spool_keeps_what_was_found_on_it_newest_first(ines: Person) -> None:
 
 def test_what_is_found_on_a_spool_holds_its_filament_and_drying_lets_it_go(ines: Person) -> None:
     """Nobody has to say the same thing twice, on the spool and in the log."""
-    ines.post(f"/setups/{ines.setup_id}/values", {"values": [{"kind": "nozzle", "typed": "210"}]})
+    ines.post(f"/setups/{ines.setup_id}/values", {"values": {"nozzle": "210"}})
     spool = add(ines, "spool", 1, name="14").json()["id"]
 
     def standing() -> str:
@@ -240,9 +240,9 @@ def test_every_part_can_be_picked_and_the_machine_brings_its_own_nozzle_and_plat
 
 def test_another_strand_is_another_filament(ines: Person) -> None:
     """1.75 measured, 2.85 entered afterwards: files would push it two and a half times as fast as it melts."""
-    value = {"values": [{"kind": "diameter", "typed": "2.84"}], "note": ""}
+    value = {"values": {"diameter": "2.84"}, "note": ""}
     wrong = ines.post(f"/setups/{ines.setup_id}/values", value)
-    assert code_at(wrong, "values.diameter") == "out_of_range"
+    assert code_at(wrong, "diameter") == "out_of_range"
     assert edit(ines, "filament", 1, diameter_mm="2.85").status_code == 200, "nothing is known of it yet"
     assert ines.post(f"/setups/{ines.setup_id}/values", value).status_code == 201
     back = edit(ines, "filament", 1, diameter_mm="1.75")

@@ -7,6 +7,7 @@ import pytest
 from ubrex.core.bead import Bead
 from ubrex.core.calibrate import (
     DiameterSample,
+    FlowReason,
     PatchSample,
     Reprint,
     Tilt,
@@ -17,7 +18,10 @@ from ubrex.core.calibrate import (
 )
 from ubrex.core.gcode import FileFinding, Flaw
 from ubrex.core.quantity import Reason, Tool, Verdict
-from ubrex.server.words import files, walls
+from ubrex.server.calibrations.diameter import _words as diameter
+from ubrex.server.calibrations.first_layer import _words as first_layer
+from ubrex.server.calibrations.flow import _words as walls
+from ubrex.server.words import files, readings
 
 TOOL = Tool(resolution=0.01, max_permissible_error=0.01)
 WALLS = evaluate_flow(
@@ -32,7 +36,6 @@ LAYER = evaluate_first_layer(
         screws_mm=((0, 0), (160, 0), (80, 160)), pitch_mm=0.7, tool=TOOL,
     )
 ).figures  # fmt: skip
-OF_FEED = {EStepsReason.IRREGULAR_FEED, EStepsReason.MICROSTEP_OR_GEAR_RATIO}
 
 
 def assert_said(text: str) -> None:
@@ -43,21 +46,22 @@ def assert_said(text: str) -> None:
     assert "nan" not in text
 
 
-def verdict_of(reason: Reason) -> Verdict:
+def verdict_of(reason: Reason | FlowReason) -> Verdict:
     """The verdict that goes with a reason."""
-    return {
+    usual: dict[Reason | FlowReason, Verdict] = {
         Reason.OUTSIDE_TOLERANCE: Verdict.APPLY,
         Reason.PROBABLY_REAL: Verdict.TRY,
         Reason.WITHIN_TOLERANCE: Verdict.KEEP,
         Reason.NO_ERROR_FOUND: Verdict.KEEP,
         Reason.MORE_REPEATS: Verdict.REPEAT,
         Reason.CHANGE_METHOD: Verdict.REPEAT,
-    }.get(reason, Verdict.REFUSE)
+    }
+    return usual.get(reason, Verdict.REFUSE)
 
 
-@pytest.mark.parametrize("reason", [reason for reason in Reason if reason not in OF_FEED])
+@pytest.mark.parametrize("reason", [*Reason, *FlowReason])
 @pytest.mark.parametrize("more", [4, None])
-def test_every_verdict_on_walls_is_said(reason: Reason, more: int | None) -> None:
+def test_every_verdict_on_walls_is_said(reason: Reason | FlowReason, more: int | None) -> None:
     """With and without readings that would help."""
     assert WALLS is not None
     verdict = verdict_of(reason)
@@ -65,10 +69,11 @@ def test_every_verdict_on_walls_is_said(reason: Reason, more: int | None) -> Non
         verdict, reason, WALLS, wanted_mm=0.46, tolerance_pct=2, proposal="97.4", low="95.0", high="99.8", more=more
     )
     assert_said(said)
-    assert walls.title_said(verdict, reason, "97.4", more)
+    assert readings.title_said(verdict, reason, "97.4", more)
     if verdict is Verdict.APPLY:
         assert "97.4" in said
-    assert (walls.before_proof_said(verdict, "97.4") is None) == (verdict is Verdict.APPLY)
+    asked = readings.before_proof_said(verdict, "97.4")
+    assert (asked is None) == (verdict in {Verdict.APPLY, Verdict.TRY, Verdict.REFUSE})
 
 
 @pytest.mark.parametrize(
@@ -81,9 +86,9 @@ def test_every_verdict_on_walls_is_said(reason: Reason, more: int | None) -> Non
 def test_every_verdict_on_filament_and_on_the_first_layer_is_said(reason: Reason) -> None:
     """And a diameter never without the word that the flow stays."""
     assert LAYER is not None
-    said = walls.diameter_said(reason, STRAND, "1.738", "1.75", 3)
+    said = diameter.diameter_said(reason, STRAND, "1.738", "1.75", 3)
     assert_said(said)
-    assert_said(walls.offset_said(reason, LAYER, "\N{MINUS SIGN}1.480"))
+    assert_said(first_layer.offset_said(reason, LAYER, "\N{MINUS SIGN}1.480"))
     if reason is Reason.OUTSIDE_TOLERANCE:
         assert "Leave the flow alone" in said
 
@@ -91,18 +96,18 @@ def test_every_verdict_on_filament_and_on_the_first_layer_is_said(reason: Reason
 def test_screws_are_told_up_or_down_in_eighths_and_a_bent_plate_names_its_shape() -> None:
     """Never a direction of turning, which differs from machine to machine."""
     assert LAYER is not None
-    said = walls.tilt_said(Tilt.ADJUST, LAYER)
+    said = first_layer.tilt_said(Tilt.ADJUST, LAYER)
     assert "screw 1 up 1/8 turn" in said
     assert "clockwise" not in said
     for tilt in (Tilt.LEVEL, Tilt.NOT_DISTINGUISHABLE, Tilt.REPEAT):
-        assert_said(walls.tilt_said(tilt, LAYER))
-    assert walls.tilt_said(None, LAYER) == ""
+        assert_said(first_layer.tilt_said(tilt, LAYER))
+    assert first_layer.tilt_said(None, LAYER) == ""
 
 
 def test_oval_filament_and_every_reprint_are_said() -> None:
     """Three outcomes of a reprint, each a word of its own."""
     assert STRAND is not None
-    assert_said(walls.oval_said(STRAND))
+    assert_said(diameter.oval_said(STRAND))
     words = [walls.reprint_said(outcome).split(":")[0] for outcome in Reprint]
     assert words == ["Confirmed", "Consistent", "Contradicted"]
     assert walls.reprint_said(None) == ""

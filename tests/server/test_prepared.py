@@ -11,7 +11,7 @@ from peewee import JOIN, fn
 
 from ubrex.server.desk import Desk, Work
 from ubrex.server.profile import select_values
-from ubrex.server.runs import runs
+from ubrex.server.runs import select_runs
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Record, Run, Setup, Surface, TunedValue
 from ubrex.server.workshop import select_setups
@@ -42,7 +42,7 @@ def test_records_are_those_that_peewee_makes_with_all_that_is_joined_to_them(sam
         builds: dict[str, Callable[[int], Any]] = {
             "setup": lambda key: select_setups().where(Setup.id == key),
             "surface": with_surface,
-            "run": lambda key: runs._select_runs().where(Run.id == key),
+            "run": lambda key: select_runs().where(Run.id == key),
             "value": lambda key: select_values().where(TunedValue.id == key),
         }
         prepared = {name: Prepared[Record](build) for name, build in builds.items()}

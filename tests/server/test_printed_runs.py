@@ -32,7 +32,7 @@ def sized(ines: Person) -> Person:
         screws="30 30; 190 30; 110 190",
     )
     assert answer.status_code == 200, answer.text
-    tool = {"name": "Micrometer", "kind": "micrometer", "step": "0.001", "permissible_error": "0.003"}
+    tool = {"name": "Micrometer", "kind": "micrometer", "resolution": "0.001", "max_permissible_error": "0.003"}
     assert ines.post("/instruments", tool).status_code == 201
     return ines
 
@@ -80,11 +80,11 @@ def test_a_box_is_seen_written_measured_and_applied(sized: Person) -> None:
     form = sized.get(f"/setups/{sized.setup_id}/starts/flow")
     assert [way["method"] for way in form["methods"]] == ["box", "diameter"]
     piece = sized.post(f"/setups/{sized.setup_id}/pieces", {"method": "box", "values": BOX}).json()
-    assert [place["state"] for place in piece["places"]].count("asked") == 3
     assert (piece["refused"], piece["height_mm"]) == ("", 10.0)
     run = start(sized, "flow", "box").json()
     assert (run["entry"]["place"], run["entry"]["asked"], run["entry"]["reads"]) == ("1A1", 4, "wall A, in the middle")
-    text = sized.client.get(f"/api/v1/runs/{run['id']}/file").text
+    assert [place["state"] for place in run["entry"]["spots"]].count("asked") == 3
+    text = sized.client.get(f"/api/v1/runs/{run['id']}/files/piece").text
     assert "nozzle: 205 °C, limit 240 °C: the limit of its liner" in text
     assert "; flow: 100 %" in text
     layers = sized.get(f"/runs/{run['id']}/layers")["layers"]
@@ -92,7 +92,7 @@ def test_a_box_is_seen_written_measured_and_applied(sized: Person) -> None:
     assert all(len(layer["lines"]) % 4 == 0 for layer in layers)
     run = read_all(sized, run, "0.492", ".490", "0,491")
     assert run["result"] is None
-    assert (run["cells"][1]["label"], run["strip"]["target"]) == ("Layer", None)
+    assert (run["cells"][1]["label"], run["body"]["strip"]["target"]) == ("Layer", None)
     run = read_all(sized, run, "491")
     assert run["cells"][1]["value"] == "0.45 x 0.2 mm"
     assert [row["place"] for row in run["readings"]] == ["A1", "B1", "C1", "D1"]
@@ -163,7 +163,7 @@ def test_a_reprint_says_whether_the_new_flow_is_right(sized: Person, widths: tup
     assert sized.decide(run, "apply").status_code == 201
     again = sized.post(f"/runs/{run['id']}/reprints").json()
     assert again["method_name"].startswith(f"reprint of run {run['id']}")
-    assert "; flow: 92.9 %" in sized.client.get(f"/api/v1/runs/{again['id']}/file").text
+    assert "; flow: 92.9 %" in sized.client.get(f"/api/v1/runs/{again['id']}/files/piece").text
     again = read_all(sized, again, *widths)
     assert again["result"]["remarks"][0].startswith(said)
 
@@ -227,11 +227,11 @@ def test_a_place_can_be_passed_over_and_a_struck_one_comes_round_again(sized: Pe
 
 def test_walls_of_before_the_last_e_steps_are_refused_or_rescaled_with_the_sum_shown(sized: Person) -> None:
     """Printed at 400 steps with 100 %: at 412.6 the same feed is 96.95 %."""
-    heat = {"values": [{"kind": "e_steps", "typed": "400"}]}
+    heat = {"values": {"e_steps": "400"}}
     assert sized.post(f"/setups/{sized.setup_id}/values", heat).status_code == 201
     printed = sized.clock.now.isoformat()
     sized.clock.wait(hours=2)
-    heat = {"values": [{"kind": "e_steps", "typed": "412.6"}]}
+    heat = {"values": {"e_steps": "412.6"}}
     assert sized.post(f"/setups/{sized.setup_id}/values", heat).status_code == 201
     answer = start(sized, "flow", "box", printed_at=printed)
     assert codes(answer)["printed_at"] == "sample_too_old"
@@ -244,7 +244,7 @@ def test_walls_of_before_the_last_e_steps_are_refused_or_rescaled_with_the_sum_s
 def test_walls_printed_before_the_e_steps_changed_meanwhile_are_not_decided_on(sized: Person) -> None:
     """Somebody else applies new e-steps while the walls are measured."""
     run = read_all(sized, start(sized, "flow", "box").json(), "0.492", "0.490", "0.491", "0.491")
-    heat = {"values": [{"kind": "e_steps", "typed": "412.6"}]}
+    heat = {"values": {"e_steps": "412.6"}}
     assert sized.post(f"/setups/{sized.setup_id}/values", heat).status_code == 201
     answer = sized.decide(run, "apply")
     assert (answer.status_code, answer.json()["code"]) == (409, "sample_too_old")
@@ -252,11 +252,10 @@ def test_walls_printed_before_the_e_steps_changed_meanwhile_are_not_decided_on(s
 
 def test_filament_is_measured_two_ways_and_a_new_diameter_leaves_what_comes_out_as_it_is(sized: Person) -> None:
     """1.70 entered as 1.75: the diameter is written, and a flow of 98 becomes 92.5, which feeds as much as before."""
-    assert (
-        sized.post(f"/setups/{sized.setup_id}/values", {"values": [{"kind": "flow", "typed": "98"}]}).status_code == 201
-    )
+    assert sized.post(f"/setups/{sized.setup_id}/values", {"values": {"flow": "98"}}).status_code == 201
     run = start(sized, "flow", "diameter").json()
-    assert (run["piece"], run["file_name"], run["entry"]["reads"]) == (None, "", "place 1, widest")
+    method = sized.get(f"/runs/{run['id']}/method")
+    assert (method["piece"], method["files"], run["entry"]["reads"]) == (None, [], "place 1, widest")
     run = read_all(sized, run, "1.700", "1.701", "1702", "1.700", "1.699", "1.700")
     assert run["readings"][2]["number"] == pytest.approx(1.702)
     assert run["result"]["verdict"] == "apply"
@@ -272,7 +271,7 @@ def test_nine_patches_give_the_offset_and_say_what_the_screws_have_to_do(sized: 
     sized.setup_id = sized.post("/setups", MACHINE | {"surface": "Smooth"}).json()["id"]
     run = start(sized, "z_offset", "patches").json()
     assert run["entry"]["asked"] == 9
-    assert "; offset it is printed with: -1.42 mm" in sized.client.get(f"/api/v1/runs/{run['id']}/file").text
+    assert "; offset it is printed with: -1.42 mm" in sized.client.get(f"/api/v1/runs/{run['id']}/files/piece").text
     skip = sized.client.patch(f"/api/v1/runs/{run['id']}", json={"skip": "1"}, headers=sized.headers(run["version"]))
     assert (skip.status_code, skip.json()["code"]) == (409, "all_needed")
     run = read_all(sized, run, *["0.320", "0.260", "0.200"] * 2, "0.320", "260")
@@ -290,7 +289,7 @@ def test_patches_printed_before_the_offset_was_changed_decide_nothing(sized: Per
     sized.setup_id = sized.post("/setups", MACHINE | {"surface": "Smooth"}).json()["id"]
     run = read_all(sized, start(sized, "z_offset", "patches").json(), *["0.260"] * 8)
     sized.clock.wait(hours=1)
-    typed = {"values": [{"kind": "z_offset", "typed": "-1.45"}], "note": ""}
+    typed = {"values": {"z_offset": "-1.45"}, "note": ""}
     assert sized.post(f"/setups/{sized.setup_id}/values", typed).status_code == 201
     last = sized.read(run["id"], "0.260")
     assert last.status_code == 409
@@ -311,14 +310,14 @@ def test_a_start_block_that_would_do_harm_is_refused_at_its_field(sized: Person,
 
 def test_a_feed_is_written_as_a_file_that_heats_feeds_once_and_switches_off(ines: Person) -> None:
     """As hot as PLA needs and no hotter, whether the size of the machine is known or not; unknown family: by hand."""
-    text = ines.client.get(f"/api/v1/runs/{ines.start()['id']}/file").text
+    text = ines.client.get(f"/api/v1/runs/{ines.start()['id']}/files/piece").text
     assert "\nM109 S190\n" in text
     assert text.count("E100.00000") == 1
     assert "G28" not in text
     assert text.index("E100.00000") < text.index("M104 S0")
     other = ines.post("/setups", MACHINE | {"filament": "Reed", "family": "other"}).json()["id"]
     run = ines.start(setup_id=other)
-    answer = ines.client.get(f"/api/v1/runs/{run['id']}/file")
+    answer = ines.client.get(f"/api/v1/runs/{run['id']}/files/piece")
     assert (answer.status_code, answer.json()["code"]) == (409, "no_heat")
 
 
@@ -326,7 +325,7 @@ def test_the_pad_comes_before_the_patches(sized: Person) -> None:
     """Long lines in one layer, and what to do while they are printed."""
     sized.setup_id = sized.post("/setups", MACHINE | {"surface": "Smooth"}).json()["id"]
     run = start(sized, "z_offset", "patches").json()
-    text = sized.client.get(f"/api/v1/runs/{run['id']}/file?pad=true").text
+    text = sized.client.get(f"/api/v1/runs/{run['id']}/files/pad").text
     assert "; use: move the offset by small steps while it prints, 12 s from one to the next" in text
     assert {line.split("Z")[1].split()[0] for line in text.splitlines() if " E" in line and "Z" in line} == {"0.200"}
 
@@ -376,7 +375,7 @@ def test_another_sheet_moves_the_offset_it_is_printed_with_and_asks_for_a_look_a
     run = start(sized, "z_offset", "patches", thinner="0.5").json()
     assert run["cells"][0]["value"] == "\N{MINUS SIGN}1.920 mm"
     assert "check the sign" in run["cells"][0]["detail"]
-    assert run["cautions"][0]["lead"] == "Crash."
+    assert sized.get(f"/runs/{run['id']}/method")["cautions"][0]["lead"] == "Crash."
 
 
 def test_a_wrong_zero_found_afterwards_is_taken_off_and_the_readings_stay(sized: Person) -> None:
@@ -413,7 +412,7 @@ def test_walls_measured_in_another_order_are_put_where_they_were_read(sized: Per
     assert places()[-1] == "A1"
     run = walked("DABC").json()
     assert (places(), run["entry"]["place"]) == (["D1", "A1", "B1", "A1"], "1C1")
-    taken = {place["name"]: place["text"] for place in run["piece"]["places"] if place["state"] == "taken"}
+    taken = {place["name"]: place["text"] for place in run["entry"]["spots"] if place["state"] == "taken"}
     assert taken == {"D1": "0.470", "A1": "0.440", "B1": "0.450"}
 
 
@@ -421,19 +420,21 @@ def test_walls_measured_in_another_order_are_put_where_they_were_read(sized: Per
 def test_a_box_sliced_elsewhere_is_taken_as_a_body_of_the_same_size(sized: Person, form: str) -> None:
     """As wide as the walls would stand, notches and all; no file of moves is offered beside it."""
     run = start(sized, "flow", "box", own="no", line_width="0.48").json()
-    assert run["file_name"] == ""
-    assert "no infill" in run["sliced"]
-    answer = sized.client.get(f"/api/v1/runs/{run['id']}/body?form={form}")
+    method = sized.get(f"/runs/{run['id']}/method")
+    assert [file["key"] for file in method["files"]] == ["stl", "3mf"]
+    assert "no infill" in method["body_note"]
+    answer = sized.client.get(f"/api/v1/runs/{run['id']}/files/{form}")
     assert answer.status_code == 200, answer.text
     mesh: Any = trimesh.load(io.BytesIO(answer.content), file_type=form, force="mesh")
     side = 70 * 0.48 + 0.48
     assert mesh.extents == pytest.approx([side + 2, side + 2, 10], abs=0.01), "a notch of 1 mm on either side"
     assert len(mesh.split()) == 1 + 1 + 2 + 3 + 4, "the box and its notches"
-    assert sized.client.get(f"/api/v1/runs/{run['id']}/file").status_code == 409
+    assert sized.client.get(f"/api/v1/runs/{run['id']}/files/piece").status_code == 409
 
 
 def test_a_box_that_ubrex_writes_has_no_body(sized: Person) -> None:
     """What it should measure is known from the lines that were written, not from those of another program."""
     run = start(sized, "flow", "box").json()
-    assert run["sliced"] == ""
-    assert sized.client.get(f"/api/v1/runs/{run['id']}/body").status_code == 409
+    method = sized.get(f"/runs/{run['id']}/method")
+    assert ([file["key"] for file in method["files"]], method["body_note"]) == (["piece"], "")
+    assert sized.client.get(f"/api/v1/runs/{run['id']}/files/stl").status_code == 409

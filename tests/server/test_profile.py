@@ -19,7 +19,7 @@ FULL = {
 
 def type_in(ines: Person, typed: dict[str, str], *, on: int = 0, note: str = "") -> Any:
     """The response to values typed."""
-    rows = [{"kind": kind, "typed": text} for kind, text in typed.items()]
+    rows = typed
     body = {"values": rows, "note": note}
     return ines.post(f"/setups/{on or ines.setup_id}/values", body)
 
@@ -84,7 +84,7 @@ def test_a_value_shows_in_every_setup_it_belongs_to_and_in_no_other(ines: Person
     assert crib(ines, petg)["line_width"]["text"] == "0.42"
     assert crib(ines, petg)["nozzle"]["value"] is None
     assert rows(ines, petg)["z_offset"]["standing"] == "never"
-    heat = {"values": [{"kind": "heat_bias", "typed": "205", "second": "198"}]}
+    heat = {"values": {"heat_bias": "205", "heat_bias_true": "198"}}
     assert ines.post(f"/setups/{petg}/values", heat).status_code == 201
     for setup_id in (ines.setup_id, petg):
         assert rows(ines, setup_id)["heat"]["value"]["text"] == "shows 205, really 198: suspect"
@@ -94,15 +94,15 @@ def test_a_value_shows_in_every_setup_it_belongs_to_and_in_no_other(ines: Person
 @pytest.mark.parametrize(
     ("typed", "field", "code"),
     [
-        ({"nozzle": "255"}, "values.nozzle", "too_hot"),
-        ({"nozzle": "230"}, "values.nozzle", "outside_usual"),
-        ({"retraction": "9"}, "values.retraction", "outside_usual"),
-        ({"retraction_speed": "80"}, "values.retraction_speed", "outside_usual"),
-        ({"nozzle": "21"}, "values.nozzle", "out_of_range"),
-        ({"nozzle": "hot"}, "values.nozzle", "not_a_number"),
-        ({"flow": "9.85"}, "values.flow", "out_of_range"),
-        ({"z_offset": "-1.25"}, "values.z_offset", "no_surface"),
-        ({"heat_bias": "205"}, "values.heat_bias.second", "empty"),
+        ({"nozzle": "255"}, "nozzle", "too_hot"),
+        ({"nozzle": "230"}, "nozzle", "outside_usual"),
+        ({"retraction": "9"}, "retraction", "outside_usual"),
+        ({"retraction_speed": "80"}, "retraction_speed", "outside_usual"),
+        ({"nozzle": "21"}, "nozzle", "out_of_range"),
+        ({"nozzle": "hot"}, "nozzle", "not_a_number"),
+        ({"flow": "9.85"}, "flow", "out_of_range"),
+        ({"z_offset": "-1.25"}, "z_offset", "no_surface"),
+        ({"heat_bias": "205"}, "heat_bias_true", "empty"),
         ({}, "values", "empty"),
     ],
 )
@@ -119,11 +119,11 @@ def test_a_pull_or_a_speed_that_the_parts_do_not_stand_is_said_wherever_it_comes
     assert type_in(ines, {"retraction": "5.5", "speed_outer": "400"}).status_code == 201
     assert crib(ines)["retraction"]["remark"] == ""
     direct = ines.post("/setups", MACHINE | {"machine": "Wren", "feed_path": "direct"}).json()["id"]
-    assert problems(type_in(ines, {"retraction": "5.5"}, on=direct))["values.retraction"] == "outside_usual"
+    assert problems(type_in(ines, {"retraction": "5.5"}, on=direct))["retraction"] == "outside_usual"
     machine = ines.get(f"/setups/{direct}/bench")["setup"]["machine"]
     number = next(row["id"] for row in ines.get("/machines") if row["name"] == machine)
     assert edit(ines, "machine", number, max_speed_mm_s="300").status_code == 200
-    assert problems(type_in(ines, {"speed_outer": "400"}, on=direct))["values.speed_outer"] == "too_fast"
+    assert problems(type_in(ines, {"speed_outer": "400"}, on=direct))["speed_outer"] == "too_fast"
     lines = ines.post(f"/setups/{direct}/copy-previews", {"from_setup_id": ines.setup_id}).json()["lines"]
     left = {line["kind"]: line["why"] for line in lines if line["action"] == "leave"}
     assert left["retraction"].startswith("More than 2 mm here: past about 2 mm melt is drawn")
@@ -134,9 +134,9 @@ def test_a_pull_or_a_speed_that_the_parts_do_not_stand_is_said_wherever_it_comes
 
 def test_what_is_usual_for_the_family_is_offered_and_counts_as_such_until_it_is_typed_over(ines: Person) -> None:
     """190 to 220 begins at 205; a lined hotend or a label would say otherwise. 207 is somebody's own number."""
-    fields = {row["kind"]: row for row in ines.get(f"/setups/{ines.setup_id}/values/temperature")["fields"]}
-    assert {kind: fields[kind]["default"] for kind in ("nozzle", "bed")} == {"nozzle": "205", "bed": "55"}
-    values = [{"kind": kind, "typed": text} for kind, text in (("nozzle", "205"), ("nozzle_first", "207"))]
+    fields = {row["name"]: row for row in ines.get(f"/setups/{ines.setup_id}/values/temperature")["fields"]}
+    assert {kind: fields[kind]["offer"] for kind in ("nozzle", "bed")} == {"nozzle": "205", "bed": "55"}
+    values = {"nozzle": "205", "nozzle_first": "207"}
     answer = ines.post(f"/setups/{ines.setup_id}/values", {"values": values, "origin": "family"})
     assert answer.status_code == 201
     origins = {kind: crib(ines)[kind]["value"]["provenance"]["origin"] for kind in ("nozzle", "nozzle_first")}
@@ -153,7 +153,7 @@ def test_what_is_usual_never_begins_beyond_a_limit_nor_beside_a_label(ines: Pers
         form = now["form"] | {"filament_id": made["id"], "spool_id": None}
         setup = ines.post("/assemblies", form).json()
         fields = ines.get(f"/setups/{setup['id']}/values/temperature")["fields"]
-        return next(row["default"] for row in fields if row["kind"] == "nozzle")
+        return next(row["offer"] for row in fields if row["name"] == "nozzle")
 
     assert begins("Beetle ABS", "abs") == "240"
     assert begins("Moss PLA", "pla", "200-215") == ""
@@ -163,22 +163,22 @@ def test_fahrenheit_may_be_typed_and_a_note_opens_what_is_outside_the_usual_but_
     """446 °F are 230 °C: hotter than PLA usually takes, and cooler than the liner's limit."""
     assert type_in(ines, {"nozzle": "446 F"}, note="silky kind").status_code == 201
     assert crib(ines)["nozzle"]["text"] == "230"
-    assert problems(type_in(ines, {"nozzle": "260"}, note="I want it so"))["values.nozzle"] == "too_hot"
+    assert problems(type_in(ines, {"nozzle": "260"}, note="I want it so"))["nozzle"] == "too_hot"
 
 
 def test_a_hotend_that_is_hotter_than_it_shows_is_limited_by_what_is_real(ines: Person) -> None:
     """It shows 205 and is 215: with a liner, 230 shown is 240 real, and 231 is refused."""
-    heat = {"values": [{"kind": "heat_bias", "typed": "205", "second": "215"}]}
+    heat = {"values": {"heat_bias": "205", "heat_bias_true": "215"}}
     assert ines.post(f"/setups/{ines.setup_id}/values", heat).status_code == 201
     assert type_in(ines, {"nozzle": "230"}, note="hot").status_code == 201
-    assert problems(type_in(ines, {"nozzle": "231"}, note="hot"))["values.nozzle"] == "too_hot"
+    assert problems(type_in(ines, {"nozzle": "231"}, note="hot"))["nozzle"] == "too_hot"
 
 
 def test_a_temperature_that_a_heat_check_finds_too_hot_is_said_to_be(ines: Person) -> None:
     """235 was within the liner's 240 until the hotend was found 10 hotter than it shows: row and number both say so."""
     assert type_in(ines, {"nozzle": "235"}, note="silky kind").status_code == 201
     assert rows(ines)["temperature"]["standing"] == "assumed"
-    heat = {"values": [{"kind": "heat_bias", "typed": "205", "second": "215"}]}
+    heat = {"values": {"heat_bias": "205", "heat_bias_true": "215"}}
     assert ines.post(f"/setups/{ines.setup_id}/values", heat).status_code == 201
     row, line = rows(ines)["temperature"], crib(ines)["nozzle"]
     assert (row["standing"], line["standing"], line["standing_word"]) == ("out", "out", "Too hot")
@@ -191,7 +191,7 @@ def test_a_temperature_that_a_heat_check_finds_too_hot_is_said_to_be(ines: Perso
 
 def test_one_bad_value_keeps_all_of_them_out(ines: Person) -> None:
     """All at once or none: nobody has to find out which half was written."""
-    assert set(problems(type_in(ines, {"nozzle": "210", "flow": "1000", "fan": "-4"}))) == {"values.flow", "values.fan"}
+    assert set(problems(type_in(ines, {"nozzle": "210", "flow": "1000", "fan": "-4"}))) == {"flow", "fan"}
     assert ines.get(f"/setups/{ines.setup_id}/history")["revisions"] == []
 
 
@@ -199,7 +199,7 @@ def test_a_change_of_e_steps_rescales_flow_at_once_and_never_makes_a_guess_fresh
     """Two per cent more steps, two per cent less flow: the same plastic comes out as before."""
     ines.applied("98.4", "98.1", "98.6")
     type_in(ines, {"flow": "98.5", "nozzle": "210"})
-    value = ines.applied("97.9", "98.0", "98.1", current="419.45")["decision"]["value"]
+    value = ines.applied("97.9", "98.0", "98.1", current="419.45")["decision"]["values"][0]
     ratio = 419.45 / float(value["setting"])
     flow = rows(ines)["flow"]
     assert flow["value"]["number"] == pytest.approx(98.5 * ratio)
@@ -293,11 +293,11 @@ def test_the_form_of_a_row_shows_what_is_set_what_is_usual_and_what_must_not_be_
     """Level and offset share one form, and so do nozzle and bed."""
     type_in(ines, {"nozzle": "210"})
     form = ines.get(f"/setups/{ines.setup_id}/values/temperature")
-    fields = {row["kind"]: row for row in form["fields"]}
-    assert fields["nozzle"]["now"] == "210"
-    assert fields["nozzle"]["limit"] == f"never above 240{NBSP}°C: the limit of its liner"
+    fields = {row["name"]: row for row in form["fields"]}
+    assert fields["nozzle"]["value"] == "210"
+    assert fields["nozzle"]["hint"] == f"never above 240{NBSP}°C: the limit of its liner"
     assert fields["bed"]["usual"] == f"50–60{NBSP}°C usual for PLA"
-    assert [row["kind"] for row in ines.get(f"/setups/{ines.setup_id}/values/z_offset")["fields"]] == [
+    assert [row["name"] for row in ines.get(f"/setups/{ines.setup_id}/values/z_offset")["fields"]] == [
         "layer_first",
         "level",
         "z_offset",

@@ -11,7 +11,7 @@ from tests.server.conftest import Person
 
 def applied_value(ines: Person) -> Any:
     """The value of a run just applied: 419.45 steps/mm, from 412.6."""
-    return ines.applied("98.4", "98.1", "98.6")["decision"]["value"]
+    return ines.applied("98.4", "98.1", "98.6")["decision"]["values"][0]
 
 
 def say(ines: Person, value: Any, typed: str) -> Any:

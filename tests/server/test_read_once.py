@@ -8,7 +8,7 @@ import psycopg
 import pytest
 
 from ubrex.core.chain import Standing
-from ubrex.server import bench
+from ubrex.server.bench import _bench as bench
 from ubrex.server.desk import Desk, Work
 from ubrex.server.runtime.cluster import APP, Cluster
 from ubrex.server.store import database as store

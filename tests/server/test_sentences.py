@@ -90,13 +90,15 @@ def test_readings_are_answered_in_one_plain_sentence(
 
 def test_a_tool_that_cannot_tell_says_so_and_what_would(ines: Person) -> None:
     """A rule of 1 mm steps on 100 mm: ± 1.96 x sqrt(1/3 + 1/12) = 1.27 %, however often it is read."""
-    rule = ines.post("/instruments", {"name": "Batten", "kind": "ruler", "step": "1"}).json()
+    rule = ines.post("/instruments", {"name": "Batten", "kind": "ruler", "resolution": "1"}).json()
     result = told(ines, "99", "99", "99", instrument_id=rule["id"])
     assert result["title"] == "These readings cannot tell"
     assert result["sentence"] == (
         "This tool cannot do better than ± 1.3 % on 100 mm: feed a longer length or use a finer tool."
     )
-    assert result["limits"] == ("What limits it: the tool. Checking its zero is worth more than any number of repeats.")
+    assert result["limited_by"] == (
+        "What limits it: the tool. Checking its zero is worth more than any number of repeats."
+    )
 
 
 def test_an_early_result_says_that_it_rests_on_a_usual_scatter(ines: Person) -> None:
@@ -137,6 +139,6 @@ def test_a_hotend_that_is_not_known_keeps_the_careful_limit_and_a_stated_one_is_
         ("all_metal", "230", "Never above 230 °C: the stated maximum of the hotend"),
     ):
         setup = ines.post("/setups", form | {"liner": liner, "hotend_max": stated}).json()
-        cautions = ines.get(f"/setups/{setup['id']}/e-steps")["cautions"]["open_air"]
+        cautions = ines.get(f"/setups/{setup['id']}/starts/e_steps")["methods"][0]["cautions"]
         heat = next(row["text"] for row in cautions if row["lead"] == "Heat").replace("\N{NO-BREAK SPACE}", " ")
         assert said in heat

@@ -14,7 +14,7 @@ from tests.server.conftest import CALLIPER, MACHINE, Person
     [
         ({"keeps_setting": "menu"}, "machine"),
         ({"feed_path": "direct"}, "machine"),
-        ({"setting_places": 4}, "machine"),
+        ({"setting_places": "4"}, "machine"),
         ({"family": "petg"}, "filament"),
     ],
 )
@@ -81,9 +81,9 @@ def test_a_comma_is_a_decimal_mark_everywhere(ines: Person) -> None:
 
 def test_the_first_form_writes_all_or_nothing(nobody: Person) -> None:
     """One mistake anywhere, and the workshop is still empty; the form comes again."""
-    form = {"workshop": "", "setup": MACHINE, "instrument": CALLIPER | {"step": "x"}, "person": {"name": "Ines"}}
+    form = {"workshop": "", "setup": MACHINE, "instrument": CALLIPER | {"resolution": "x"}, "person": {"name": "Ines"}}
     answer = nobody.post("/first-setup", form)
-    assert [row["field"] for row in answer.json()["fields"]] == ["instrument.step"]
+    assert [row["field"] for row in answer.json()["fields"]] == ["instrument.resolution"]
     assert nobody.get("/workshop")["empty"] is True
     assert nobody.get("/workshop")["people"] == []
     assert nobody.get("/setups") == []
@@ -103,10 +103,11 @@ def test_a_removed_setup_leaves_the_bench_and_keeps_its_record(ines: Person) -> 
 
 def test_families_come_commonest_first_and_each_can_be_chosen(ines: Person) -> None:
     """Every family in the list makes a setup, and its heat for feeding keeps the liner's limit."""
-    families = ines.get("/families")
-    assert families[0]["key"] == "pla"
-    for row in families:
-        made = ines.post("/setups", MACHINE | {"filament": f"Fallow {row['key']}", "family": row["key"]}).json()
-        cautions = ines.get(f"/setups/{made['id']}/e-steps")["cautions"]["open_air"]
+    form = ines.get("/first-setup")["setup"]
+    families = [row["value"] for row in next(row for row in form if row["name"] == "family")["options"]]
+    assert families[0] == "pla"
+    for key in families:
+        made = ines.post("/setups", MACHINE | {"filament": f"Fallow {key}", "family": key}).json()
+        cautions = ines.get(f"/setups/{made['id']}/starts/e_steps")["methods"][0]["cautions"]
         heat = next(line for line in cautions if line["lead"] == "Heat")
         assert "Never above 240" in heat["text"]

@@ -9,7 +9,7 @@ import pytest
 from tests.server.conftest import Person
 from tests.server.test_inventory import edit
 
-PRINTED = {"box": "flow", "patches": "z_offset", "tower": "temperature", "pulls": "retraction"}
+PRINTED = {"box": "flow", "patches": "z_offset", "temperature": "temperature", "retraction": "retraction"}
 """Ways whose piece is printed on a setup that does not foam, and the step of each."""
 
 
@@ -46,7 +46,7 @@ def test_a_form_can_be_sent_as_it_is_offered(labelled: Person, method: str) -> N
 def test_a_form_begins_with_what_the_setup_has(labelled: Person, method: str) -> None:
     """Line, layer, heat and flow typed on the bench stand in every form that asks for them."""
     own = {"line_width": "0.46", "layer": "0.2", "layer_first": "0.2", "nozzle": "212", "flow": "97.5"}
-    rows = [{"kind": kind, "typed": typed} for kind, typed in own.items()]
+    rows = own
     assert labelled.post(f"/setups/{labelled.setup_id}/values", {"values": rows}).status_code == 201
     shown = filled(labelled, method)
     assert (shown["line_width"], shown["layer"]) == ("0.46", "0.2")
@@ -71,7 +71,7 @@ def test_what_a_setup_does_not_allow_is_refused_at_its_field(
 
 
 @pytest.mark.parametrize(
-    ("method", "name"), [("box", "nozzle"), ("patches", "nozzle"), ("pulls", "nozzle"), ("tower", "hottest")]
+    ("method", "name"), [("box", "nozzle"), ("patches", "nozzle"), ("retraction", "nozzle"), ("temperature", "hottest")]
 )
 @pytest.mark.parametrize("typed", ["241", "120", "466 F"])
 def test_no_piece_is_printed_hotter_than_the_liner_nor_colder_than_filament_flows(
@@ -108,6 +108,6 @@ def test_a_box_sliced_elsewhere_needs_no_size_of_the_machine_but_all_else_does(i
 def filled_for(method: str) -> dict[str, str]:
     """The fields that a form has beside those of a box."""
     return {
-        "tower": {"coldest": "200", "hottest": "220", "step": "5", "speed": "40"},
-        "pulls": {"shortest": "1", "longest": "6", "count": "6", "speed": "40"},
+        "temperature": {"coldest": "200", "hottest": "220", "step": "5", "speed": "40"},
+        "retraction": {"shortest": "1", "longest": "6", "count": "6", "speed": "40"},
     }.get(method, {})

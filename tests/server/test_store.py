@@ -23,7 +23,7 @@ def filled(ines: Person) -> Person:
     """A workshop with something in each table that is kept."""
     run = ines.measured("98.4", "98.1", "98.6", "91.3")
     struck = ines.post(f"/runs/{run['id']}/readings/{run['readings'][-1]['id']}/strike", {"reason": "snag"}).json()
-    value = ines.decide(struck, "apply").json()["decision"]["value"]
+    value = ines.decide(struck, "apply").json()["decision"]["values"][0]
     ines.post(f"/setups/{ines.setup_id}/values/{value['id']}/read-backs", {"typed": value["setting"]})
     return ines
 

@@ -13,10 +13,10 @@ from tests.server.conftest import Person
 @pytest.mark.parametrize(
     ("typed", "detail"),
     [
-        ({"kind": "calliper", "step": "0.01"}, "0.01 mm step, ± 0.03"),
-        ({"kind": "ruler", "step": "0.5"}, "0.5 mm step, ± 0.5"),
-        ({"kind": "scale", "step": "0,01"}, "0.01 g step, ± 0.02"),
-        ({"kind": "calliper", "step": "0.01", "permissible_error": "0.02"}, "0.01 mm step, ± 0.02"),
+        ({"kind": "calliper", "resolution": "0.01"}, "0.01 mm step, ± 0.03"),
+        ({"kind": "ruler", "resolution": "0.5"}, "0.5 mm step, ± 0.5"),
+        ({"kind": "scale", "resolution": "0,01"}, "0.01 g step, ± 0.02"),
+        ({"kind": "calliper", "resolution": "0.01", "max_permissible_error": "0.02"}, "0.01 mm step, ± 0.02"),
     ],
 )
 def test_a_tool_without_a_stated_error_gets_the_usual_one_of_its_kind(
@@ -31,13 +31,13 @@ def test_a_tool_without_a_stated_error_gets_the_usual_one_of_its_kind(
 def test_a_tool_by_a_name_already_there_or_with_an_absurd_step_is_refused(ines: Person) -> None:
     """At its field."""
     for typed, field in (
-        ({"name": "Calliper 2", "step": "0.01"}, "name"),
-        ({"name": "", "step": "0.01"}, "name"),
-        ({"name": "Tape", "step": "100"}, "step"),
-        ({"name": "Tape", "step": "0"}, "step"),
-        ({"name": "Tape", "step": "1", "permissible_error": "-1"}, "permissible_error"),
-        ({"name": "Probe", "kind": "thermometer", "step": "1"}, "permissible_error"),
-        ({"name": "Kitchen scale", "kind": "scale", "step": "9"}, "permissible_error"),
+        ({"name": "Calliper 2", "resolution": "0.01"}, "name"),
+        ({"name": "", "resolution": "0.01"}, "name"),
+        ({"name": "Tape", "resolution": "100"}, "resolution"),
+        ({"name": "Tape", "resolution": "0"}, "resolution"),
+        ({"name": "Tape", "resolution": "1", "max_permissible_error": "-1"}, "max_permissible_error"),
+        ({"name": "Probe", "kind": "thermometer", "resolution": "1"}, "max_permissible_error"),
+        ({"name": "Kitchen scale", "kind": "scale", "resolution": "9"}, "max_permissible_error"),
     ):
         answer = ines.post("/instruments", {"kind": "ruler"} | typed)
         assert answer.status_code == 422, typed
@@ -63,8 +63,8 @@ def test_a_name_typed_twice_is_one_person(ines: Person) -> None:
 
 def test_the_tool_of_a_run_may_change_between_readings_and_the_coarser_one_judges(ines: Person) -> None:
     """Each reading keeps the tool it was read with."""
-    ruler = ines.post("/instruments", {"name": "Steel rule", "kind": "ruler", "step": "0.5"}).json()
-    scale = ines.post("/instruments", {"name": "Glue-pot scale", "kind": "scale", "step": "0.01"}).json()
+    ruler = ines.post("/instruments", {"name": "Steel rule", "kind": "ruler", "resolution": "0.5"}).json()
+    scale = ines.post("/instruments", {"name": "Glue-pot scale", "kind": "scale", "resolution": "0.01"}).json()
     run = ines.measured("98.4", "98.1")
     path = f"/api/v1/runs/{run['id']}"
     wrong = ines.client.patch(path, json={"instrument_id": scale["id"]}, headers=ines.headers(run["version"]))
@@ -82,11 +82,11 @@ def test_the_tool_of_a_run_may_change_between_readings_and_the_coarser_one_judge
 
 def test_the_start_form_offers_what_there_are_tools_for_and_the_way_used_last(ines: Person) -> None:
     """Weighing needs a scale; the last way chosen comes first the next time, for the same person."""
-    start = ines.get(f"/setups/{ines.setup_id}/e-steps")
+    start = ines.get(f"/setups/{ines.setup_id}/starts/e_steps")
     weighed = next(row for row in start["methods"] if row["method"] == "weighed")
     assert (start["method"], weighed["instruments"]) == ("open_air", [])
     assert "Needs a scale" in weighed["missing"]
     assert start["open_run_id"] is None
     run = ines.start(method="marked", mark="120")
-    again = ines.client.get(f"/api/v1/setups/{ines.setup_id}/e-steps", headers=ines.headers()).json()
+    again = ines.client.get(f"/api/v1/setups/{ines.setup_id}/starts/e_steps", headers=ines.headers()).json()
     assert (again["method"], again["open_run_id"]) == ("marked", run["id"])

@@ -9,7 +9,7 @@ import pytest
 from tests.server.conftest import Person
 from tests.server.test_inventory import edit
 from tests.server.test_profile import type_in
-from tests.server.test_towers import attach, begin, picture, rate, rate_all, rated
+from tests.server.test_towers import all_rated, attach, begin, picture, rate_all, rated
 
 
 def take(person: Person, school: str, side: str) -> None:
@@ -28,22 +28,22 @@ def fields_of(person: Person, step: str, method: str) -> dict[str, str]:
 
 def test_who_follows_the_spool_is_not_moved_by_the_heat_check(labelled: Person) -> None:
     """The hotend shows 4 too much: bands are moved a step up, unless one follows the label."""
-    heat = {"values": [{"kind": "heat_bias", "typed": "205", "second": "201"}]}
+    heat = {"values": {"heat_bias": "205", "heat_bias_true": "201"}}
     assert labelled.post(f"/setups/{labelled.setup_id}/values", heat).status_code == 201
-    assert fields_of(labelled, "temperature", "tower")["coldest"] == "205"
+    assert fields_of(labelled, "temperature", "temperature")["coldest"] == "205"
     take(labelled, "label", "one")
-    assert fields_of(labelled, "temperature", "tower")["coldest"] == "200"
+    assert fields_of(labelled, "temperature", "temperature")["coldest"] == "200"
     take(labelled, "label", "usual")
-    assert fields_of(labelled, "temperature", "tower")["coldest"] == "205", "one may go back to the usual way"
+    assert fields_of(labelled, "temperature", "temperature")["coldest"] == "205", "one may go back to the usual way"
 
 
 def test_flexibles_step_up_from_none_and_half_as_far_for_those_who_pull_almost_nothing(labelled: Person) -> None:
     """Through a tube 3 mm is the cap of soft filament; it is named with its reason."""
     assert edit(labelled, "filament", 1, family="tpu", label="210-230").status_code == 200
-    fields = fields_of(labelled, "retraction", "pulls")
+    fields = fields_of(labelled, "retraction", "retraction")
     assert (fields["shortest"], fields["longest"]) == ("0", "3")
     take(labelled, "flexible_strings", "one")
-    assert fields_of(labelled, "retraction", "pulls")["longest"] == "1.5"
+    assert fields_of(labelled, "retraction", "retraction")["longest"] == "1.5"
     form = labelled.get(f"/setups/{labelled.setup_id}/starts/retraction")
     assert [row["key"] for row in form["schools"]] == ["flexible_strings"]
 
@@ -59,7 +59,7 @@ def test_all_disagreements_can_be_read_with_both_sides(labelled: Person) -> None
 def test_what_is_in_use_may_be_kept_when_retraction_is_not_the_lever(labelled: Person) -> None:
     """Nothing can be applied; that the distance was looked at goes on record."""
     assert type_in(labelled, {"retraction": "5"}).status_code == 201
-    run = rate_all(labelled, begin(labelled, "retraction", "pulls").json(), "strings", (1, 1, 2, 1, 1, 2, 1, 1))
+    run = rate_all(labelled, begin(labelled, "retraction", "retraction").json(), "strings", (1, 1, 2, 1, 1, 2, 1, 1))
     assert (run["result"]["can_apply"], run["result"]["can_keep"]) == (False, True)
     refused = labelled.decide(run, "apply")
     assert refused.status_code == 409, refused.text
@@ -70,9 +70,9 @@ def test_what_is_in_use_may_be_kept_when_retraction_is_not_the_lever(labelled: P
 
 def test_the_best_band_that_is_in_use_already_is_only_kept(labelled: Person) -> None:
     """Applying the same number would be no change."""
-    first = rated(labelled, begin(labelled).json())
+    first = all_rated(labelled, begin(labelled).json())
     assert labelled.decide(first, "apply").status_code == 201
-    again = rated(labelled, begin(labelled).json())
+    again = all_rated(labelled, begin(labelled).json())
     assert again["result"]["verdict"] == "keep"
     assert not again["result"]["can_apply"]
     assert "in use" in again["result"]["sentence"]
@@ -80,7 +80,7 @@ def test_the_best_band_that_is_in_use_already_is_only_kept(labelled: Person) -> 
 
 def test_an_open_tower_says_how_far_it_is(labelled: Person) -> None:
     """Never more readings than were asked for."""
-    run = rated(labelled, begin(labelled).json())
+    run = all_rated(labelled, begin(labelled).json())
     (line,) = labelled.get("/runs")["open"]
     count = len([row for row in run["readings"] if row["struck"] is None])
     assert line["outcome"] == f"Open, {count} of {count} readings"
@@ -88,10 +88,10 @@ def test_an_open_tower_says_how_far_it_is(labelled: Person) -> None:
 
 def test_the_record_names_band_and_criterion(labelled: Person) -> None:
     """Not the address that they are kept under."""
-    run = rate(labelled, rate(labelled, begin(labelled).json(), 0, "bond", 3).json(), 0, "failed", 1).json()
+    run = rated(labelled, rated(labelled, begin(labelled).json(), 0, "bond", 3), 0, "failed", 1)
     assert [row["place"] for row in run["readings"]] == ["230 snapped", "230 Bond", "230 band failed"]
     back = labelled.post(f"/runs/{run['id']}/taken-back").json()
-    assert back["tower"]["bands"][-1]["vetoes"] == []
+    assert back["body"]["tower"]["bands"][-1]["vetoes"] == []
 
 
 def test_a_run_without_a_tower_takes_photos_but_not_of_a_band(labelled: Person) -> None:
@@ -99,7 +99,7 @@ def test_a_run_without_a_tower_takes_photos_but_not_of_a_band(labelled: Person) 
     run = labelled.start()
     assert attach(labelled, run["id"], picture("JPEG")).status_code == 201
     assert attach(labelled, run["id"], picture("JPEG"), "?band=0").status_code == 422
-    assert labelled.get(f"/runs/{run['id']}")["tower"] is None
+    assert labelled.get(f"/runs/{run['id']}")["body"]["kind"] != "rated"
 
 
 def test_a_wet_test_needs_to_know_the_spool(labelled: Person) -> None:
@@ -131,9 +131,9 @@ def test_where_the_best_lies_beyond_the_tower_the_next_one_is_offered(labelled: 
         run = rate_all(labelled, run, key, (4, 2, 1, 0, 0, 0, 0))
     run = rate_all(labelled, run, "bond", (4, 4, 4, 4, 4, 4, 4))
     assert run["result"]["title"] == "The best lies beyond this tower"
-    assert run["result"]["further"] == {"coldest": "175", "hottest": "205"}
+    assert run["result"]["next_run"] == {"coldest": "175", "hottest": "205"}
     assert labelled.post(f"/runs/{run['id']}/leave", version=run["version"]).status_code == 201
-    further = begin(labelled, **run["result"]["further"])
+    further = begin(labelled, **run["result"]["next_run"])
     assert further.status_code == 201, further.text
 
 
@@ -143,12 +143,12 @@ def test_no_further_tower_is_offered_beyond_a_limit(labelled: Person) -> None:
     for key in ("surface", "bond"):
         run = rate_all(labelled, run, key, (0, 0, 0, 0, 0, 1, 4))
     assert run["result"]["title"] == "The best lies beyond this tower", run["result"]
-    assert run["result"]["further"] == {}
+    assert run["result"]["next_run"] == {}
 
 
 def test_a_longer_pull_is_offered_up_to_the_cap(labelled: Person) -> None:
     """Still strings at 3 mm: the next tower begins where this one ended, and ends at 7."""
-    run = begin(labelled, "retraction", "pulls", longest="3").json()
+    run = begin(labelled, "retraction", "retraction", longest="3").json()
     run = rate_all(labelled, run, "strings", (0, 0, 0, 0, 0, 1, 1, 2))
     assert run["result"]["title"] == "The best lies beyond this tower", run["result"]
-    assert run["result"]["further"] == {"shortest": "2.6", "longest": "7"}
+    assert run["result"]["next_run"] == {"shortest": "2.6", "longest": "7"}

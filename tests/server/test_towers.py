@@ -17,7 +17,7 @@ CRITERIA = ("stringing", "surface", "overhang", "bridging", "blobs", "bond")
 HOT_IS_BETTER = {"bond": (0, 1, 2, 3, 4, 4, 4)}
 
 
-def begin(person: Person, step: str = "temperature", method: str = "tower", **typed: str) -> Any:
+def begin(person: Person, step: str = "temperature", method: str = "temperature", **typed: str) -> Any:
     """The response to a run started with what its form proposes."""
     form = person.get(f"/setups/{person.setup_id}/starts/{step}")
     (way,) = [row for row in form["methods"] if row["method"] == method]
@@ -30,7 +30,7 @@ def remarks_of(person: Person, **typed: str) -> str:
     """What is said of a tower before it is printed."""
     form = person.get(f"/setups/{person.setup_id}/starts/temperature")
     values = {row["name"]: row["value"] for row in form["methods"][0]["fields"]} | typed
-    piece = person.post(f"/setups/{person.setup_id}/pieces", {"method": "tower", "values": values})
+    piece = person.post(f"/setups/{person.setup_id}/pieces", {"method": "temperature", "values": values})
     assert piece.status_code in {200, 201}, piece.text
     return " ".join(piece.json()["remarks"])
 
@@ -45,20 +45,25 @@ def rate_all(person: Person, run: Any, key: str, ratings: tuple[int, ...]) -> An
     """A run with one criterion rated from the coldest (or shortest) band to the hottest."""
     order = sorted(range(len(ratings)), key=lambda index: value_of(run, index))
     for index, rating in zip(order, ratings, strict=True):
-        answer = rate(person, run, index, key, rating)
-        assert answer.status_code == 201, answer.text
-        run = answer.json()
+        run = rated(person, run, index, key, rating)
     return run
+
+
+def rated(person: Person, run: Any, band: int, key: str, rating: int | None) -> Any:
+    """A run after one rating, which has to be taken."""
+    answer = rate(person, run, band, key, rating)
+    assert answer.status_code == 201, answer.text
+    return person.get(f"/runs/{run['id']}")
 
 
 def value_of(run: Any, index: int) -> float:
     """The value of a band."""
-    return float(next(band["text"] for band in run["tower"]["bands"] if band["index"] == index))
+    return float(next(band["text"] for band in run["body"]["tower"]["bands"] if band["index"] == index))
 
 
 def band_at(run: Any, value: float) -> Any:
     """The band of a value."""
-    return next(band for band in run["tower"]["bands"] if float(band["text"]) == value)
+    return next(band for band in run["body"]["tower"]["bands"] if float(band["text"]) == value)
 
 
 def codes(answer: Any) -> dict[str, str]:
@@ -67,7 +72,7 @@ def codes(answer: Any) -> dict[str, str]:
     return {row["field"]: row["code"] for row in answer.json()["fields"]}
 
 
-def rated(person: Person, run: Any) -> Any:
+def all_rated(person: Person, run: Any) -> Any:
     """A tower whose middle is best: bond comes with heat, everything else goes."""
     run = rate_all(person, run, "stringing", (4, 4, 4, 3, 2, 1, 0))
     run = rate_all(person, run, "surface", (2, 3, 4, 4, 3, 2, 1))
@@ -78,27 +83,27 @@ def rated(person: Person, run: Any) -> Any:
 def test_a_tower_is_proposed_printed_rated_and_applied(labelled: Person) -> None:
     """From the label, in 5 °C bands; what is offered was printed; applied it is the setup's own and asks flow for a look."""
     form = labelled.get(f"/setups/{labelled.setup_id}/starts/temperature")
-    assert [way["method"] for way in form["methods"]] == ["tower"], "only what foams has a foaming tower"
+    assert [way["method"] for way in form["methods"]] == ["temperature"], "only what foams has a foaming tower"
     fields = {row["name"]: row for row in form["methods"][0]["fields"]}
     assert (fields["coldest"]["value"], fields["hottest"]["value"]) == ("200", "230")
     assert "the spool's label" in remarks_of(labelled)
     run = begin(labelled).json()
-    assert [band["text"] for band in run["tower"]["bands"]] == ["200", "205", "210", "215", "220", "225", "230"]
-    assert run["tower"]["bands"][0]["index"] == 6, "hottest below: the top of the tower is the coldest"
-    assert run["tower"]["waiting"][0]["key"] != "bond"
+    assert [band["text"] for band in run["body"]["tower"]["bands"]] == ["200", "205", "210", "215", "220", "225", "230"]
+    assert run["body"]["tower"]["bands"][0]["index"] == 6, "hottest below: the top of the tower is the coldest"
+    assert run["body"]["tower"]["waiting"][0]["key"] != "bond"
     assert run["result"] is None
-    text = labelled.client.get(f"/api/v1/runs/{run['id']}/file").text
+    text = labelled.client.get(f"/api/v1/runs/{run['id']}/files/piece").text
     assert text.startswith("; Temperature tower"), text[:300]
     assert text.index("M104 S230") < text.index("M104 S225") < text.index("M104 S200")
     assert "; band 7: 200 °C" in text
-    run = rated(labelled, run)
+    run = all_rated(labelled, run)
     assert run["result"]["verdict"] == "apply"
     assert run["result"]["proposal"] in {"210", "215"}
     offered = band_at(run, float(run["result"]["proposal"]))
     assert offered["offered"]
     assert offered["inside"]
     assert offered["cells"][0]["word"] in {"none", "hairs"}
-    assert all(band["snapped"] for band in run["tower"]["bands"]), "whose bond is rated, its tab is broken"
+    assert all(band["snapped"] for band in run["body"]["tower"]["bands"]), "whose bond is rated, its tab is broken"
     answer = labelled.decide(run, "apply")
     assert answer.status_code == 201, answer.text
     bench = labelled.get(f"/setups/{labelled.setup_id}/bench")
@@ -123,7 +128,7 @@ def test_an_applied_temperature_asks_what_rests_on_it_for_a_look(labelled: Perso
         return next(row for row in rows if row["step"] == "flow")
 
     assert flow_row()["standing"] == "fresh"
-    run = rated(labelled, begin(labelled).json())
+    run = all_rated(labelled, begin(labelled).json())
     assert labelled.decide(run, "apply").status_code == 201
     assert flow_row()["standing"] in {"check", "stale"}
     assert "temperature" in flow_row()["cause"].lower()
@@ -132,7 +137,7 @@ def test_an_applied_temperature_asks_what_rests_on_it_for_a_look(labelled: Perso
 @pytest.mark.parametrize("foaming", [False, True])
 def test_a_pick_that_a_new_limit_forbids_is_not_set_any_more(labelled: Person, *, foaming: bool) -> None:
     """The hotend was swapped between printing and rating: the limit is named, and nothing can be applied."""
-    run = foam(labelled) if foaming else rated(labelled, begin(labelled).json())
+    run = foam(labelled) if foaming else all_rated(labelled, begin(labelled).json())
     best = run["result"]["proposal"]
     assert float(best) >= 210
     assert edit(labelled, "hotend", 1, max_c="205").status_code == 200
@@ -147,7 +152,7 @@ def test_a_pick_that_a_new_limit_forbids_is_not_set_any_more(labelled: Person, *
 def test_the_temperature_in_use_stays_where_it_will_do(labelled: Person) -> None:
     """A change costs flow, retraction and top speed: kept, and kept again without a question."""
     assert type_in(labelled, {"nozzle": "210"}).status_code == 201
-    run = rated(labelled, begin(labelled).json())
+    run = all_rated(labelled, begin(labelled).json())
     assert run["result"]["verdict"] == "keep", run["result"]
     assert band_at(run, 210)["in_use"]
     assert run["result"]["keep_text"] == "210"
@@ -159,21 +164,21 @@ def test_what_is_rated_again_or_taken_back_stays_on_record(labelled: Person) -> 
     """The old figure is struck, with its reason; the grid shows the new one."""
     run = begin(labelled).json()
     for rating in (4, 1, None):
-        run = rate(labelled, run, 2, "stringing", rating).json()
+        run = rated(labelled, run, 2, "stringing", rating)
     assert [row["struck"] for row in run["readings"]] == ["rated again", "cleared"]
-    assert run["tower"]["bands"][4]["cells"][0]["rating"] is None
+    assert run["body"]["tower"]["bands"][4]["cells"][0]["rating"] is None
     assert rate(labelled, run, 2, "stringing", None).status_code == 409
-    again = rate(labelled, rate(labelled, run, 2, "stringing", 3).json(), 2, "stringing", 3).json()
+    again = rated(labelled, rated(labelled, run, 2, "stringing", 3), 2, "stringing", 3)
     assert len(again["readings"]) == 3, "the same figure twice is one rating"
 
 
 def test_two_people_rate_one_tower_and_see_each_other(labelled: Person) -> None:
     """Each has their own figures; the other's stand beside them; both count."""
-    run = rate(labelled, begin(labelled).json(), 0, "stringing", 1).json()
+    run = rated(labelled, begin(labelled).json(), 0, "stringing", 1)
     other = labelled.post("/people", {"name": "Otto"}).json()["id"]
     labelled.id, first = other, labelled.id
-    run = rate(labelled, run, 0, "stringing", 3).json()
-    cell = next(cell for cell in run["tower"]["bands"][-1]["cells"] if cell["key"] == "stringing")
+    run = rated(labelled, run, 0, "stringing", 3)
+    cell = next(cell for cell in run["body"]["tower"]["bands"][-1]["cells"] if cell["key"] == "stringing")
     assert cell["rating"] == 3
     assert [(row["person"], row["rating"]) for row in cell["others"]] == [("Ines", 1)]
     assert all(row["struck"] is None for row in run["readings"])
@@ -182,16 +187,16 @@ def test_two_people_rate_one_tower_and_see_each_other(labelled: Person) -> None:
 
 def test_a_band_that_failed_is_out_and_one_that_was_not_printed_takes_no_rating(labelled: Person) -> None:
     """A mark is a fact of the tower: whoever made it, anybody may take it back."""
-    run = rated(labelled, begin(labelled).json())
+    run = all_rated(labelled, begin(labelled).json())
     best = band_at(run, float(run["result"]["proposal"]))["index"]
-    run = rate(labelled, run, best, "failed", 1).json()
-    assert not next(band for band in run["tower"]["bands"] if band["index"] == best)["inside"]
+    run = rated(labelled, run, best, "failed", 1)
+    assert not next(band for band in run["body"]["tower"]["bands"] if band["index"] == best)["inside"]
     assert float(run["result"]["proposal"]) != value_of(run, best)
-    run = rate(labelled, run, 6, "missing", 1).json()
+    run = rated(labelled, run, 6, "missing", 1)
     assert codes(rate(labelled, run, 6, "blobs", 2)) == {"band": "not_printed"}
-    assert all(cell["band"] != 6 for cell in run["tower"]["waiting"])
-    back = rate(labelled, run, best, "failed", None).json()
-    assert not next(band for band in back["tower"]["bands"] if band["index"] == best)["out"]
+    assert all(cell["band"] != 6 for cell in run["body"]["tower"]["waiting"])
+    back = rated(labelled, run, best, "failed", None)
+    assert not next(band for band in back["body"]["tower"]["bands"] if band["index"] == best)["out"]
 
 
 def test_ratings_that_contradict_the_rest_are_named(labelled: Person) -> None:
@@ -205,7 +210,7 @@ def test_ratings_that_contradict_the_rest_are_named(labelled: Person) -> None:
 
 def test_bands_printed_in_the_wrong_order_are_swapped_and_keep_their_ratings(labelled: Person) -> None:
     """The ratings belong to the plastic, the temperature to what was set there."""
-    run = rate(labelled, begin(labelled).json(), 0, "stringing", 0).json()
+    run = rated(labelled, begin(labelled).json(), 0, "stringing", 0)
     edit_body = {"swap": [0, 6]}
     answer = labelled.client.patch(
         f"/api/v1/runs/{run['id']}", json=edit_body, headers=labelled.headers(run["version"])
@@ -215,12 +220,12 @@ def test_bands_printed_in_the_wrong_order_are_swapped_and_keep_their_ratings(lab
     assert value_of(swapped, 0) == 200
     cell = next(cell for cell in band_at(swapped, 200)["cells"] if cell["key"] == "stringing")
     assert cell["rating"] == 0
-    assert any("230 and 200 swapped" in fact for fact in swapped["tower"]["facts"])
+    assert any("230 and 200 swapped" in fact for fact in swapped["body"]["tower"]["facts"])
 
 
 def test_what_a_tower_is_rated_for_can_be_changed_while_it_is_rated(labelled: Person) -> None:
     """Strength wants it hotter than looks; lightness is not a matter of this tower."""
-    run = rated(labelled, begin(labelled).json())
+    run = all_rated(labelled, begin(labelled).json())
 
     def set_for(purpose: str) -> Any:
         now = labelled.get(f"/runs/{run['id']}")
@@ -316,11 +321,9 @@ def test_a_side_once_taken_is_remembered_for_the_person(labelled: Person) -> Non
         f"/api/v1/setups/{labelled.setup_id}/starts/temperature", headers=labelled.headers()
     ).json()
     assert {row["key"]: row["side"] for row in mine["schools"]}["err_hot"] == "one"
-    usual, hotter = (rated(labelled, begin(labelled).json()) for _ in (0,)), None
-    run = next(usual)
-    inside = [float(band["text"]) for band in run["tower"]["bands"] if band["inside"]]
-    hotter = float(run["result"]["proposal"])
-    assert hotter == max(inside), "err hot: the hottest of what will do"
+    run = all_rated(labelled, begin(labelled).json())
+    inside = [float(band["text"]) for band in run["body"]["tower"]["bands"] if band["inside"]]
+    assert float(run["result"]["proposal"]) == max(inside), "err hot: the hottest of what will do"
     assert (
         labelled.client.put("/api/v1/schools/none", json={"side": "one"}, headers=labelled.headers()).status_code == 404
     )
@@ -328,24 +331,24 @@ def test_a_side_once_taken_is_remembered_for_the_person(labelled: Person) -> Non
 
 def test_a_click_vetoes_its_distance_and_all_longer_ones(labelled: Person) -> None:
     """The least that is good enough is picked; once it clicks, nothing is."""
-    run = begin(labelled, "retraction", "pulls").json()
-    count = len(run["tower"]["bands"])
+    run = begin(labelled, "retraction", "retraction").json()
+    count = len(run["body"]["tower"]["bands"])
     assert value_of(run, count - 1) == 7.0, "never beyond the cap of a rigid strand in a tube"
     run = rate_all(labelled, run, "strings", (0, 0, 1, 3, 4, 4, 4, 4))
     run = rate_all(labelled, run, "gap", (4, 4, 4, 4, 4, 3, 3, 3))
     assert run["result"]["verdict"] == "apply"
     picked = float(run["result"]["proposal"])
     assert picked == value_of(run, 3)
-    clicked = rate(labelled, run, 3, "clicks", 1).json()
+    clicked = rated(labelled, run, 3, "clicks", 1)
     assert clicked["result"]["verdict"] == "repeat"
     assert not clicked["result"]["can_apply"]
-    assert all(band["out"] for band in clicked["tower"]["bands"] if float(band["text"]) >= picked)
+    assert all(band["out"] for band in clicked["body"]["tower"]["bands"] if float(band["text"]) >= picked)
 
 
 def test_strings_that_do_not_respond_send_to_the_dryer(labelled: Person) -> None:
     """It is not the retraction: dry first, then cooler."""
-    run = rate_all(labelled, begin(labelled, "retraction", "pulls").json(), "strings", (1, 1, 2, 1, 1, 2, 1, 1))
-    assert run["result"]["title"] == "It is not the retraction"
+    run = rate_all(labelled, begin(labelled, "retraction", "retraction").json(), "strings", (1, 1, 2, 1, 1, 2, 1, 1))
+    assert run["result"]["title"] == "Retraction is not the cause"
     assert "dry" in run["result"]["sentence"]
     assert not run["result"]["can_apply"]
 
@@ -355,14 +358,14 @@ def test_strings_that_do_not_respond_send_to_the_dryer(labelled: Person) -> None
     [
         ((4, 4, 4, 4, 4, 4, 4, 4), None, "Strings never were a problem here"),
         ((0, 0, 0, 0, 1, 1, 2, 2), None, "and more is not safe"),
-        ((0, 0, 0, 1, 2, 3, 4, 4), (4, 4, 4, 3, 2, 1, 0, 0), "also starve the line after"),
+        ((0, 0, 0, 1, 2, 3, 4, 4), (4, 4, 4, 3, 2, 1, 0, 0), "also starves the line after"),
     ],
 )
 def test_ratings_of_a_retraction_tower_end_in_what_to_do(
     labelled: Person, strings: tuple[int, ...], gap: tuple[int, ...] | None, words: str
 ) -> None:
     """Nothing to cure, nothing more to be had inside the cap, or a cure that costs the next line."""
-    run = rate_all(labelled, begin(labelled, "retraction", "pulls").json(), "strings", strings)
+    run = rate_all(labelled, begin(labelled, "retraction", "retraction").json(), "strings", strings)
     if gap:
         run = rate_all(labelled, run, "gap", gap)
     assert words in run["result"]["sentence"], run["result"]
@@ -372,29 +375,29 @@ def test_ratings_of_a_retraction_tower_end_in_what_to_do(
 def test_the_pull_in_use_stays_where_it_is_the_least_that_will_do(labelled: Person) -> None:
     """Kept without a question; a rating that does not go with the other bands is named and kept."""
     assert type_in(labelled, {"retraction": "3.1"}).status_code == 201
-    run = begin(labelled, "retraction", "pulls").json()
+    run = begin(labelled, "retraction", "retraction").json()
     run = rate_all(labelled, run, "strings", (0, 0, 1, 3, 4, 4, 4, 4))
     assert (run["result"]["verdict"], run["result"]["can_apply"]) == ("keep", False), run["result"]
     assert labelled.decide(run, "keep").status_code == 201
-    again = begin(labelled, "retraction", "pulls").json()
+    again = begin(labelled, "retraction", "retraction").json()
     again = rate_all(labelled, again, "strings", (4, 0, 0, 1, 3, 4, 4, 4))
     assert again["finding"].startswith("strings at 0.2: unlikely"), again["finding"]
 
 
 def test_a_tower_that_ends_below_the_cap_is_gone_on_with(labelled: Person) -> None:
     """Still strings at its end, or perhaps good enough there: the next one is offered. Where all click, none is."""
-    short = begin(labelled, "retraction", "pulls", longest="4").json()
+    short = begin(labelled, "retraction", "retraction", longest="4").json()
     run = rate_all(labelled, short, "strings", (0, 0, 0, 0, 0, 1, 1, 2))
     assert "print one that goes on to 7" in run["result"]["sentence"], run["result"]
     for band in range(8):
-        run = rate(labelled, run, band, "clicks", 1).json()
+        run = rated(labelled, run, band, "clicks", 1)
     assert "look at the extruder" in run["result"]["sentence"]
 
 
 def test_strings_can_be_counted_and_speeds_compared(labelled: Person) -> None:
     """Counts go up to the crossings of a band; a speed is kept as a speed."""
-    run = begin(labelled, "retraction", "pulls", strings="counted", vary="speed").json()
-    most = run["tower"]["scales"][0]["most"]
+    run = begin(labelled, "retraction", "retraction", strings="counted", vary="speed").json()
+    most = run["body"]["tower"]["scales"][0]["most"]
     assert most == 25
     assert codes(rate(labelled, run, 0, "strings", 26)) == {"rating": "no_such_rating"}
     run = rate_all(labelled, run, "strings", (24, 20, 6, 1, 0, 0, 0, 0))
@@ -417,7 +420,7 @@ def test_strings_can_be_counted_and_speeds_compared(labelled: Person) -> None:
 )
 def test_a_pull_beyond_its_cap_is_refused(labelled: Person, typed: dict[str, str], field: str, code: str) -> None:
     """No file pulls farther than feed path and stiffness allow."""
-    assert codes(begin(labelled, "retraction", "pulls", **typed)) == {field: code}
+    assert codes(begin(labelled, "retraction", "retraction", **typed)) == {field: code}
 
 
 PEAK = (0.48, 0.52, 0.57, 0.6, 0.58, 0.53, 0.47)
@@ -427,9 +430,9 @@ PEAK = (0.48, 0.52, 0.57, 0.6, 0.58, 0.53, 0.47)
 def foam(labelled: Person, widths: tuple[float, ...] = PEAK) -> Any:
     """A foaming run, all bands measured, from 200 °C on."""
     assert edit(labelled, "filament", 1, family="foaming_pla", label="200-230").status_code == 200
-    run = begin(labelled, "temperature", "foam", flow="70").json()
-    while run["entry"]["place"] and run["tower"]["waiting"]:
-        celsius = value_of(run, run["tower"]["waiting"][0]["band"])
+    run = begin(labelled, "temperature", "foaming", flow="70").json()
+    while run["entry"]["place"] and run["body"]["tower"]["waiting"]:
+        celsius = value_of(run, run["body"]["tower"]["waiting"][0]["band"])
         answer = labelled.read(run["id"], f"{widths[round(celsius - 200) // 5]:.2f}")
         assert answer.status_code == 201, answer.text
         run = answer.json()
@@ -447,7 +450,7 @@ def test_foam_is_measured_to_its_peak_and_gives_temperature_and_flow(labelled: P
     bench = labelled.get(f"/setups/{labelled.setup_id}/bench")
     crib = {row["kind"]: row["text"] for row in bench["tonight"]}
     assert crib["nozzle"] == run["result"]["proposal"]
-    (flow,) = decided.json()["decision"]["beside"]
+    (flow,) = decided.json()["decision"]["values"][1:]
     assert (flow["kind"], flow["setting"]) == ("flow", crib["flow"])
     assert 40 < float(crib["flow"]) < 60
     assert len([row for row in labelled.get("/runs")["ended"] if row["id"] == run["id"]]) == 1
@@ -457,8 +460,8 @@ def test_dark_drops_take_a_band_and_all_hotter_ones_out(labelled: Person) -> Non
     """Spoiled at 215: what is offered lies below."""
     run = foam(labelled)
     spoiled = band_at(run, 215)["index"]
-    run = rate(labelled, run, spoiled, "drops", 1).json()
-    assert all(band["out"] for band in run["tower"]["bands"] if float(band["text"]) >= 215)
+    run = rated(labelled, run, spoiled, "drops", 1)
+    assert all(band["out"] for band in run["body"]["tower"]["bands"] if float(band["text"]) >= 215)
     assert float(run["result"]["proposal"]) <= 210
 
 
@@ -479,7 +482,7 @@ def test_walls_of_foam_say_where_it_foams_most(
     run = foam(labelled, widths)
     assert (run["result"]["verdict"], words in run["result"]["sentence"]) == (verdict, True), run["result"]
     assert run["result"]["can_apply"] == (verdict == "apply")
-    spoiled = rate(labelled, run, band_at(run, 200)["index"], "drops", 1).json()
+    spoiled = rated(labelled, run, band_at(run, 200)["index"], "drops", 1)
     assert "print a cooler tower" in spoiled["result"]["sentence"]
     assert not spoiled["result"]["can_apply"]
 
@@ -497,7 +500,7 @@ def test_a_wall_of_foam_is_asked_about_beside_the_last_one(
 ) -> None:
     """Foam is wider than its line: 5.7 is a slip where walls read 0.55, although the line is 0.44."""
     assert edit(labelled, "filament", 1, family="foaming_pla", label="200-230").status_code == 200
-    run = begin(labelled, "temperature", "foam", flow="70").json()
+    run = begin(labelled, "temperature", "foaming", flow="70").json()
     run = read_all(labelled, run, "0.55")
     answer = labelled.read(run["id"], typed)
     (problem,) = answer.json()["fields"]
@@ -542,7 +545,7 @@ def test_a_photo_is_kept_upright_small_and_without_what_the_camera_wrote(labelle
         assert image.size == (1067, 1600), "turned upright, 1600 points at most"
         assert not image.getexif()
     assert b"Camera" not in kept
-    assert labelled.get(f"/runs/{run['id']}")["tower"]["bands"][4]["photos"] == 1
+    assert labelled.get(f"/runs/{run['id']}")["body"]["tower"]["bands"][4]["photos"] == 1
     off = labelled.post(f"/photos/{photo['id']}/removal").json()
     assert off["photos"] == []
     assert labelled.client.get(f"/api/v1/photos/{photo['id']}").status_code == 404

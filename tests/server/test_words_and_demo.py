@@ -7,46 +7,35 @@ from itertools import pairwise
 
 import pytest
 
-from ubrex.core.calibrate import EStepsFigures, EStepsMethod, EStepsResult, Limit
+from ubrex.core.calibrate import EStepsFigures, EStepsMethod, EStepsReason, EStepsResult, Limiting, TowerReason
 from ubrex.core.chain import Change, Effect, NextReason, Standing, Step
 from ubrex.core.materials import FeedHeat, HeatLimit
 from ubrex.core.quantity import Reason, Verdict
-from ubrex.server import bench
+from ubrex.server import bench, runs
+from ubrex.server.calibrations import _tower_words as towers
+from ubrex.server.calibrations.e_steps import _words as esteps
 from ubrex.server.desk import Desk
 from ubrex.server.profile import show_history
-from ubrex.server.runs import runs
 from ubrex.server.views.bench import BenchOut, StepOut
-from ubrex.server.words import changes, esteps, machine, numbers, standing, towers
-from ubrex.server.workshop import show_workshop
+from ubrex.server.words import changes, machine, numbers, standing
+from ubrex.server.workshop import list_setups, show_workshop
 
 FIGURES = EStepsFigures(
     count=3, mean_reading=98.4, fed_mm=98.4, spread_pct=0.3, factor=1.0163, error_pct=1.63, std_pct=0.15, dof=2,
-    half_width_95_pct=0.65, guard_pct=0.4, tool_half_width_pct=0.1, limited_by=Limit.SCATTER,
+    half_width_95_pct=0.65, guard_pct=0.4, tool_half_width_pct=0.1, limited_by=Limiting.SCATTER,
 )  # fmt: skip
 
 
-OF_WALLS = {
-    FlowReason.LINE_SPACING_NEEDED, FlowReason.LINE_NARROWER_THAN_LAYER, FlowReason.WRONG_NUMBER_OF_LINES,
-    FlowReason.BEAD_NARROWER_THAN_LAYER, FlowReason.NO_RESPONSE, FlowReason.WALLS_READ_THICK, FlowReason.LINES_NOT_FUSED,
-}  # fmt: skip
-
-OF_TOWERS = {
-    TowerReason.BEST_BAND, TowerReason.WILL_DO, TowerReason.ALL_ALIKE, TowerReason.BEST_BEYOND, TowerReason.MUST_NOT_MET, TowerReason.TOO_FEW_BANDS,
-    TowerReason.NOTHING_RATED, TowerReason.NO_BAND_LEFT, TowerReason.NOT_THE_LEVER, TowerReason.BEYOND_CAP, TowerReason.STARVED, TowerReason.FINER,
-    TowerReason.LONGER, TowerReason.NO_FOAM,
-}  # fmt: skip
-
-
-@pytest.mark.parametrize("reason", sorted(OF_TOWERS))
-def test_every_reason_of_a_tower_has_a_title_of_its_own(reason: Reason) -> None:
+@pytest.mark.parametrize("reason", TowerReason)
+def test_every_reason_of_a_tower_has_a_title_of_its_own(reason: TowerReason) -> None:
     """None of them falls through to the words for an empty tower, but that of an empty tower."""
     title = towers.tower_title(Verdict.KEEP, reason, "210")
     assert (title == "Nothing rated yet") == (reason is TowerReason.NOTHING_RATED)
 
 
-@pytest.mark.parametrize("reason", [reason for reason in Reason if reason not in OF_WALLS | OF_TOWERS])
+@pytest.mark.parametrize("reason", [*Reason, *EStepsReason])
 @pytest.mark.parametrize("figures", [FIGURES, None])
-def test_every_reason_has_a_title_and_a_sentence(reason: Reason, figures: EStepsFigures | None) -> None:
+def test_every_reason_has_a_title_and_a_sentence(reason: Reason | EStepsReason, figures: EStepsFigures | None) -> None:
     """A new reason without words would show a person an empty verdict."""
     result = EStepsResult(verdict=Verdict.APPLY, reason=reason, figures=figures, more_repeats=2)
     said = esteps.verdict(result, proposal="419.45", low="416.8", high="422.1", unit="steps/mm", commanded_mm=100)
@@ -95,7 +84,7 @@ def test_a_value_is_shown_to_the_place_of_its_half_width(value: float, half_widt
 
 def test_the_sample_workshop_has_a_step_that_is_due_and_a_history_to_compare(sample: Desk) -> None:
     """Heron is next because its value is old, Kestrel because its gear was cleaned since it was measured."""
-    found = {row.machine: row.id for row in reversed(sample.do(bench.list_setups, None))}
+    found = {row.machine: row.id for row in reversed(sample.do(list_setups, None))}
 
     def shown(machine: str) -> tuple[BenchOut, StepOut]:
         on_bench = sample.do(bench.show_bench, None, found[machine])
@@ -120,7 +109,7 @@ def test_every_standing_occurs_in_the_sample_workshop(sample: Desk) -> None:
     """Somebody who looks round sees each of them once, with its cause."""
     seen = {
         row.standing
-        for setup in sample.do(bench.list_setups, None)
+        for setup in sample.do(list_setups, None)
         for row in sample.do(bench.show_bench, None, setup.id).steps
     }
     assert seen == set(Standing)

@@ -14,6 +14,7 @@ from ubrex.core.calibrate import (
     Datasheet,
     EStepsFigures,
     EStepsMethod,
+    EStepsReason,
     EStepsResult,
     EStepsSample,
     ExtruderSetting,

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from ubrex.core.bead import Bead
 from ubrex.core.calibrate import (
     DiameterSample,
+    FlowReason,
     PatchSample,
     Reprint,
     Tilt,

@@ -72,26 +72,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/families": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Families
-         * @description Filament families.
-         */
-        get: operations["list_families"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/people": {
         parameters: {
             query?: never;
@@ -351,7 +331,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Show First Setup
+         * @description The forms of an empty workshop.
+         */
+        get: operations["show_first_setup"];
         put?: never;
         /**
          * Create First Setup
@@ -480,26 +464,6 @@ export interface paths {
          * @description The bench with this setup on it.
          */
         get: operations["show_bench"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/setups/{setup_id}/e-steps": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Show Esteps Start
-         * @description What the start form of an e-steps run offers.
-         */
-        get: operations["show_esteps_start"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1176,7 +1140,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/runs/{run_id}/file": {
+    "/api/v1/runs/{run_id}/files/{key}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1185,29 +1149,9 @@ export interface paths {
         };
         /**
          * Download File
-         * @description The file that a run is printed with; ``pad``: of the pad that comes before the patches.
+         * @description A file of a run: what prints it, or its piece as a solid body.
          */
         get: operations["download_file"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/runs/{run_id}/body": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Download Body
-         * @description The box of a run as a solid body, for a program that slices it.
-         */
-        get: operations["download_body"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1230,6 +1174,46 @@ export interface paths {
         get: operations["show_layers"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/method": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Method
+         * @description What does not change while a run goes on: how it goes, what can hurt, its piece and files.
+         */
+        get: operations["show_method"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tick Step
+         * @description Write down that the machine was moved by a step while a piece prints, or take the last one back.
+         */
+        post: operations["tick_step"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1374,26 +1358,6 @@ export interface paths {
          */
         put: operations["take_side"];
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/e-steps-runs": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Start Esteps Run
-         * @description Start an e-steps run.
-         */
-        post: operations["start_esteps_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1590,8 +1554,8 @@ export interface components {
             next: components["schemas"]["NextOut"];
             /** Dangers */
             dangers: components["schemas"]["DangerOut"][];
-            /** Crib */
-            crib: components["schemas"]["CribLineOut"][];
+            /** Tonight */
+            tonight: components["schemas"]["TonightLineOut"][];
             /** Good For */
             good_for: components["schemas"]["GoodForOut"][];
             /** Steps */
@@ -1757,31 +1721,6 @@ export interface components {
             counters: components["schemas"]["CounterOut"][];
         };
         /**
-         * CribLineOut
-         * @description A number for the slicing program: the value, or what is usual while there is none.
-         */
-        CribLineOut: {
-            kind: components["schemas"]["Kind"];
-            /** Name */
-            name: string;
-            value: components["schemas"]["ValueOut"] | null;
-            /** Text */
-            text: string;
-            /** Unit Text */
-            unit_text: string;
-            /** Half Width Text */
-            half_width_text: string;
-            /** Usual */
-            usual: string;
-            /** Remark */
-            remark: string;
-            standing: components["schemas"]["Standing"];
-            /** Standing Word */
-            standing_word: string;
-            /** Typed In */
-            typed_in: boolean;
-        };
-        /**
          * Danger
          * @description What holds everything that heats until somebody says.
          * @enum {string}
@@ -1813,9 +1752,7 @@ export interface components {
         };
         /**
          * DecisionOut
-         * @description What was decided. ``beside``: values that came with the first, as the flow of foam with its temperature.
-         *
-         *     ``superseded``: why nothing is to be done at the machine any more.
+         * @description What was decided, and the values it made. ``to_set``: what is left to do with them.
          */
         DecisionOut: {
             /**
@@ -1834,13 +1771,10 @@ export interface components {
             at: string;
             /** Note */
             note: string;
-            value: components["schemas"]["ValueOut"] | null;
-            /** Beside */
-            beside: components["schemas"]["ValueOut"][];
-            /** Instructions */
-            instructions: components["schemas"]["InstructionOut"][];
-            /** Superseded */
-            superseded: string;
+            /** Values */
+            values: components["schemas"]["ValueOut"][];
+            /** To Set */
+            to_set: components["schemas"]["ToSetOut"][];
         };
         /**
          * DifferenceOut
@@ -1865,75 +1799,10 @@ export interface components {
             visible_sentence: string;
         };
         /**
-         * EStepsStartIn
-         * @description A run to start; numbers as typed. ``current_as_typed``: the current setting is right although it looks wrong.
-         */
-        EStepsStartIn: {
-            /** Setup Id */
-            setup_id: number;
-            method: components["schemas"]["Method"];
-            /** Instrument Id */
-            instrument_id: number;
-            /** Current */
-            current: string;
-            /** Commanded */
-            commanded: string;
-            /**
-             * Mark
-             * @default
-             */
-            mark: string;
-            /**
-             * Reference Mass
-             * @default
-             */
-            reference_mass: string;
-            /**
-             * Reference Length
-             * @default
-             */
-            reference_length: string;
-            /** Reference Length Instrument Id */
-            reference_length_instrument_id?: number | null;
-            /** Fed At */
-            fed_at?: string | null;
-            /**
-             * Current As Typed
-             * @default false
-             */
-            current_as_typed: boolean;
-        };
-        /**
-         * EStepsStartOut
-         * @description What the start form of an e-steps run offers.
-         */
-        EStepsStartOut: {
-            setup: components["schemas"]["SetupOut"];
-            /** Methods */
-            methods: components["schemas"]["MethodOut"][];
-            method: components["schemas"]["Method"];
-            recorded: components["schemas"]["ValueOut"] | null;
-            /** Setting Name */
-            setting_name: string;
-            /** Unit Text */
-            unit_text: string;
-            /** How To Read */
-            how_to_read: string;
-            /** Commanded */
-            commanded: string;
-            /** Mark */
-            mark: string;
-            /** Cautions */
-            cautions: {
-                [key: string]: components["schemas"]["CautionOut"][];
-            };
-            /** Open Run Id */
-            open_run_id: number | null;
-        };
-        /**
          * EntryOut
-         * @description How the entry field behaves: what it reads, with which tools, in what, with how many decimals, what comes next; what
-         *     is set now, and the usual ``slips``, for which a reading is struck out.
+         * @description How numbers are read in: what is read, with which tools, in what, with how many decimals, what comes next.
+         *
+         *     ``places``: where on the piece to measure. ``slips``: the usual reasons for which a reading is struck out.
          */
         EntryOut: {
             /** Reads */
@@ -1946,25 +1815,16 @@ export interface components {
             next: number;
             /** Asked */
             asked: number;
-            /**
-             * Place
-             * @default
-             */
+            /** Place */
             place: string;
-            /**
-             * Implied
-             * @default
-             */
+            /** Implied */
             implied: string;
-            /**
-             * Current
-             * @default 0
-             */
-            current: number;
             /** Tools */
             tools: components["schemas"]["ToolKind"][];
             /** Slips */
             slips: string[];
+            /** Spots */
+            spots: components["schemas"]["PlaceOut"][];
         };
         /** ExportOut */
         ExportOut: {
@@ -1973,15 +1833,56 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** FamilyOut */
-        FamilyOut: {
-            /** Key */
-            key: string;
+        /**
+         * FieldOut
+         * @description One field. ``usual``: what the family, the label or the trade says; ``offer``: a number to begin with from there.
+         */
+        FieldOut: {
             /** Name */
             name: string;
+            /** Label */
+            label: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "text" | "lines" | "number" | "choice" | "check" | "several" | "ranges" | "moment";
+            /** Value */
+            value: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Hint
+             * @default
+             */
+            hint: string;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * Usual
+             * @default
+             */
+            usual: string;
+            /**
+             * Offer
+             * @default
+             */
+            offer: string;
+            /**
+             * Options
+             * @default []
+             */
+            options: components["schemas"]["FormOptionOut"][];
+            when: components["schemas"]["WhenOut"] | null;
         };
-        /** FieldOut */
-        FieldOut: {
+        /** FieldProblemOut */
+        FieldProblemOut: {
             /** Field */
             field: string;
             /** Code */
@@ -2120,6 +2021,20 @@ export interface components {
             known: boolean;
         };
         /**
+         * FileOut
+         * @description A file that can be taken along. ``drawn``: it can be looked at layer by layer.
+         */
+        FileOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Drawn */
+            drawn: boolean;
+        };
+        /**
          * FileSettingOut
          * @description A setting as a remark of a file says it; ``kind``: what it means, where that was confirmed for this program.
          */
@@ -2171,6 +2086,16 @@ export interface components {
             /** Every */
             every: number;
         };
+        /**
+         * FirstSetupFormOut
+         * @description The forms of an empty workshop: of its first setup, and of a measuring tool.
+         */
+        FirstSetupFormOut: {
+            /** Setup */
+            setup: components["schemas"]["FieldOut"][];
+            /** Instrument */
+            instrument: components["schemas"]["FieldOut"][];
+        };
         /** FirstSetupIn */
         FirstSetupIn: {
             /**
@@ -2178,8 +2103,14 @@ export interface components {
              * @default
              */
             workshop: string;
-            setup: components["schemas"]["SetupIn"];
-            instrument: components["schemas"]["InstrumentIn"];
+            /** Setup */
+            setup: {
+                [key: string]: string;
+            };
+            /** Instrument */
+            instrument: {
+                [key: string]: string;
+            };
             person: components["schemas"]["PersonIn"];
         };
         /** FirstSetupOut */
@@ -2189,29 +2120,21 @@ export interface components {
             person: components["schemas"]["PersonOut"];
         };
         /**
-         * FormFieldOut
-         * @description One field of a record's form, and what it holds.
+         * FormOptionOut
+         * @description A choice; ``sets``: what other fields are filled with once it is chosen.
          */
-        FormFieldOut: {
-            /** Name */
-            name: string;
-            /** Label */
-            label: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "text" | "lines" | "number" | "choice" | "check" | "several" | "ranges";
-            /** Unit */
-            unit: string;
-            /** Hint */
-            hint: string;
-            /** Group */
-            group: string;
-            /** Options */
-            options: components["schemas"]["OptionOut"][];
+        FormOptionOut: {
             /** Value */
             value: string;
+            /** Text */
+            text: string;
+            /**
+             * Sets
+             * @default {}
+             */
+            sets: {
+                [key: string]: string;
+            };
         };
         /**
          * FormOut
@@ -2230,7 +2153,7 @@ export interface components {
             /** Can Retire */
             can_retire: boolean;
             /** Fields */
-            fields: components["schemas"]["FormFieldOut"][];
+            fields: components["schemas"]["FieldOut"][];
         };
         /**
          * GoodForOut
@@ -2337,23 +2260,6 @@ export interface components {
             /** Send */
             send: string | null;
         };
-        /** InstrumentIn */
-        InstrumentIn: {
-            /** Name */
-            name: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "calliper" | "micrometer" | "ruler" | "scale" | "thermometer";
-            /** Step */
-            step: string;
-            /**
-             * Permissible Error
-             * @default
-             */
-            permissible_error: string;
-        };
         /** InstrumentOut */
         InstrumentOut: {
             /** Id */
@@ -2368,12 +2274,6 @@ export interface components {
             /** Zero Checked */
             zero_checked: string | null;
         };
-        /**
-         * Keeping
-         * @description How a machine keeps its extruder setting.
-         * @enum {string}
-         */
-        Keeping: "command_pair" | "turn_in_file" | "menu";
         /**
          * Kind
          * @description One value of a profile, in the order in which they are typed into a slicing program.
@@ -2435,6 +2335,22 @@ export interface components {
          */
         Liner: "lined" | "above" | "all_metal" | "unknown";
         /**
+         * LiveOut
+         * @description Steps by which the machine's offset is moved while a pad prints, and how long to wait before looking [s].
+         */
+        LiveOut: {
+            /** Steps */
+            steps: components["schemas"]["OptionOut"][];
+            /** Usual */
+            usual: string;
+            /** Wait S */
+            wait_s: number;
+            /** Moved */
+            moved: number;
+            /** Now */
+            now: string;
+        };
+        /**
          * MachineOut
          * @description A machine with its parts; a nozzle's ``parent_id`` is the toolhead it goes into.
          */
@@ -2458,26 +2374,36 @@ export interface components {
             surfaces: components["schemas"]["PartOut"][];
         };
         /**
-         * Method
-         * @description How the fed length is found.
-         * @enum {string}
+         * MeasuredBody
+         * @description A run that is read with a tool: its strip.
          */
-        Method: "open_air" | "marked" | "weighed";
-        /** MethodOut */
+        MeasuredBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "measured";
+            strip: components["schemas"]["StripOut"];
+        };
+        /**
+         * MethodOut
+         * @description What does not change while a run goes on: how it goes, what can hurt, the piece, its files, what is drawn.
+         */
         MethodOut: {
-            method: components["schemas"]["Method"];
-            /** Name */
-            name: string;
-            /** Why */
-            why: string[];
             /** Procedure */
             procedure: string[];
-            /** Reads */
-            reads: string;
-            /** Instruments */
-            instruments: components["schemas"]["InstrumentOut"][];
-            /** Missing */
-            missing: string;
+            /** Cautions */
+            cautions: components["schemas"]["CautionOut"][];
+            /** Drawing */
+            drawing: string;
+            piece: components["schemas"]["PieceOut"] | null;
+            /** Files */
+            files: components["schemas"]["FileOut"][];
+            /** Body Note */
+            body_note: string;
+            /** Rounds */
+            rounds: components["schemas"]["OptionOut"][];
+            live: components["schemas"]["LiveOut"] | null;
         };
         /**
          * NextOut
@@ -2634,7 +2560,7 @@ export interface components {
         };
         /**
          * PieceIn
-         * @description A piece to look at before it is printed; numbers as typed.
+         * @description A piece to look at before it is printed; as typed. ``as_typed``: fields that are right although they look odd.
          */
         PieceIn: {
             /** Method */
@@ -2643,6 +2569,11 @@ export interface components {
             values: {
                 [key: string]: string;
             };
+            /**
+             * As Typed
+             * @default []
+             */
+            as_typed: string[];
         };
         /**
          * PieceOut
@@ -2653,8 +2584,6 @@ export interface components {
             name: string;
             /** Outlines */
             outlines: components["schemas"]["OutlineOut"][];
-            /** Places */
-            places: components["schemas"]["PlaceOut"][];
             /** Width Mm */
             width_mm: number;
             /** Depth Mm */
@@ -2798,7 +2727,7 @@ export interface components {
              * Fields
              * @default []
              */
-            fields: components["schemas"]["FieldOut"][];
+            fields: components["schemas"]["FieldProblemOut"][];
         };
         /** ProvenanceOut */
         ProvenanceOut: {
@@ -2823,6 +2752,18 @@ export interface components {
          */
         Purpose: "everyday" | "strength" | "looks" | "fit" | "lightness";
         /**
+         * RatedBody
+         * @description A run whose bands are looked at: its tower.
+         */
+        RatedBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rated";
+            tower: components["schemas"]["TowerOut"];
+        };
+        /**
          * RatingIn
          * @description A rating of a band, or a veto (1); None takes back what stands there. ``key``: a scale, or what takes a band out.
          */
@@ -2838,6 +2779,29 @@ export interface components {
              * Format: date-time
              */
             taken_at: string;
+        };
+        /**
+         * RatingOut
+         * @description What one rating changed, and nothing else: bands and readings that are not as they were, and what follows.
+         */
+        RatingOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Readings */
+            readings: components["schemas"]["ReadingOut"][];
+            /** Bands */
+            bands: components["schemas"]["TowerBandOut"][];
+            /** Waiting */
+            waiting: components["schemas"]["TowerNextOut"][];
+            /** Left */
+            left: string;
+            /** Finding */
+            finding: string | null;
+            result: components["schemas"]["ResultOut"] | null;
+            /** Actions */
+            actions: ("take" | "take_back" | "strike" | "skip" | "band_out" | "instrument" | "zero" | "history" | "walked" | "list" | "early" | "rate" | "clear" | "purpose" | "swap" | "photos" | "apply" | "keep" | "leave" | "reprint")[];
         };
         /** ReadBackIn */
         ReadBackIn: {
@@ -2916,12 +2880,6 @@ export interface components {
             place: string;
         };
         /**
-         * Reason
-         * @description Why a verdict is what it is.
-         * @enum {string}
-         */
-        Reason: "outside_tolerance" | "within_tolerance" | "no_error_found" | "probably_real" | "more_repeats" | "change_method" | "irregular_feed" | "invalid_reading" | "implausible" | "microstep_or_gear_ratio" | "line_spacing_needed" | "line_narrower_than_layer" | "wrong_number_of_lines" | "bead_narrower_than_layer" | "no_response" | "walls_read_thick" | "lines_not_fused" | "best_band" | "will_do" | "all_alike" | "best_beyond" | "must_not_met" | "too_few_bands" | "nothing_rated" | "no_band_left" | "not_the_lever" | "beyond_cap" | "starved" | "finer" | "longer" | "no_foam";
-        /**
          * RecordIn
          * @description What a record's form holds: fields by name, as typed. ``parent_id``: what the record hangs on.
          */
@@ -2939,6 +2897,16 @@ export interface components {
          * @enum {string}
          */
         RecordKind: "machine" | "hotend" | "nozzle" | "surface" | "filament" | "spool" | "instrument";
+        /**
+         * ReprintOut
+         * @description The same piece once more, with what was applied: what it is for, and what it is called.
+         */
+        ReprintOut: {
+            /** Sentence */
+            sentence: string;
+            /** Label */
+            label: string;
+        };
         /** RestoreIn */
         RestoreIn: {
             /** Number */
@@ -2951,23 +2919,26 @@ export interface components {
         };
         /**
          * ResultOut
-         * @description What readings say. ``further``: fields of the tower that goes where a better one would lie; empty where none does.
+         * @description What readings say. ``recommended``: the proposal is worth setting now. ``limited_by``: what would make it surer.
+         *
+         *     ``next_run``: fields of the run that goes where a better value would lie; empty where none does.
          */
         ResultOut: {
             verdict: components["schemas"]["Verdict"];
-            reason: components["schemas"]["Reason"];
+            /** Reason */
+            reason: string;
             /** Title */
             title: string;
             /** Sentence */
             sentence: string;
-            /** Limits */
-            limits: string;
+            /** Limited By */
+            limited_by: string;
             /** Remarks */
             remarks: string[];
             /** So Far */
             so_far: boolean;
-            /** Blue */
-            blue: boolean;
+            /** Recommended */
+            recommended: boolean;
             /** Proposal */
             proposal: string;
             /** Half Width Text */
@@ -2985,10 +2956,10 @@ export interface components {
             /** Keep Text */
             keep_text: string;
             /**
-             * Further
+             * Next Run
              * @default {}
              */
-            further: {
+            next_run: {
                 [key: string]: string;
             };
         };
@@ -3114,25 +3085,11 @@ export interface components {
             method: string;
             /** Method Name */
             method_name: string;
-            /** Procedure */
-            procedure: string[];
-            /** Cautions */
-            cautions: components["schemas"]["CautionOut"][];
             instrument: components["schemas"]["InstrumentOut"];
             /** Cells */
             cells: components["schemas"]["CellOut"][];
-            piece: components["schemas"]["PieceOut"] | null;
-            tower: components["schemas"]["TowerOut"] | null;
-            /** File Name */
-            file_name: string;
-            /** Sliced */
-            sliced: string;
-            /** Verify */
-            verify: string;
             /** Use History */
             use_history: boolean;
-            /** Has History */
-            has_history: boolean;
             /**
              * Started At
              * Format: date-time
@@ -3142,16 +3099,20 @@ export interface components {
             person: string;
             /** Readings */
             readings: components["schemas"]["ReadingOut"][];
-            entry: components["schemas"]["EntryOut"];
+            entry: components["schemas"]["EntryOut"] | null;
             /** Finding */
             finding: string | null;
-            strip: components["schemas"]["StripOut"];
             result: components["schemas"]["ResultOut"] | null;
             decision: components["schemas"]["DecisionOut"] | null;
+            /** Actions */
+            actions: ("take" | "take_back" | "strike" | "skip" | "band_out" | "instrument" | "zero" | "history" | "walked" | "list" | "early" | "rate" | "clear" | "purpose" | "swap" | "photos" | "apply" | "keep" | "leave" | "reprint")[];
+            /** Body */
+            body: components["schemas"]["MeasuredBody"] | components["schemas"]["RatedBody"];
+            reprint: components["schemas"]["ReprintOut"] | null;
         };
         /**
          * RunStartIn
-         * @description A run to start.
+         * @description A run to start; ``instrument_id`` None where it is only looked at.
          */
         RunStartIn: {
             /** Method */
@@ -3160,11 +3121,16 @@ export interface components {
             values: {
                 [key: string]: string;
             };
+            /**
+             * As Typed
+             * @default []
+             */
+            as_typed: string[];
             /** Setup Id */
             setup_id: number;
             step: components["schemas"]["Step"];
             /** Instrument Id */
-            instrument_id: number;
+            instrument_id?: number | null;
         };
         /** RunsOut */
         RunsOut: {
@@ -3266,49 +3232,11 @@ export interface components {
             signed_in: boolean;
         };
         /**
-         * SetupIn
-         * @description What the first-setup form holds of machine, hotend, nozzle, surface and filament.
+         * SetAt
+         * @description Where a value is set, once it is known.
+         * @enum {string}
          */
-        SetupIn: {
-            /** Machine */
-            machine: string;
-            /**
-             * Feed Path
-             * @enum {string}
-             */
-            feed_path: "direct" | "remote";
-            keeps_setting: components["schemas"]["Keeping"];
-            /**
-             * Setting Places
-             * @default 2
-             */
-            setting_places: number;
-            /** @default unknown */
-            runaway: components["schemas"]["Grade"];
-            liner: components["schemas"]["Liner"];
-            /**
-             * Hotend Max
-             * @default
-             */
-            hotend_max: string;
-            /** Bore */
-            bore: string;
-            /**
-             * Nozzle Material
-             * @default brass
-             * @enum {string}
-             */
-            nozzle_material: "brass" | "plated" | "steel" | "hardened" | "other";
-            /**
-             * Surface
-             * @default
-             */
-            surface: string;
-            /** Filament */
-            filament: string;
-            /** Family */
-            family: string;
-        };
+        SetAt: "slicer" | "machine" | "nowhere";
         /** SetupNoteIn */
         SetupNoteIn: {
             /** Text */
@@ -3434,31 +3362,8 @@ export interface components {
          */
         Standing: "never" | "assumed" | "fresh" | "ageing" | "check" | "re_enter" | "stale" | "hold" | "out" | "not_on_machine";
         /**
-         * StartFieldOut
-         * @description One field of a start form; ``when`` another field holds a value (``own=no``), or anything (``printed_at``).
-         */
-        StartFieldOut: {
-            /** Name */
-            name: string;
-            /** Label */
-            label: string;
-            /** Unit */
-            unit: string;
-            /** Value */
-            value: string;
-            /** Hint */
-            hint: string;
-            /** Options */
-            options: components["schemas"]["OptionOut"][];
-            /**
-             * When
-             * @default
-             */
-            when: string;
-        };
-        /**
          * StartMethodOut
-         * @description A way to go through a step: what it is, why, how, with which tools and which fields.
+         * @description A way to go through a step: what it is, why, how, what can hurt, with which tools and which fields.
          */
         StartMethodOut: {
             /** Method */
@@ -3466,15 +3371,20 @@ export interface components {
             /** Name */
             name: string;
             /** Why */
-            why: string;
+            why: string[];
             /** Procedure */
             procedure: string[];
             /** Reads */
             reads: string;
+            /** Cautions */
+            cautions: components["schemas"]["CautionOut"][];
+            /** Drawing */
+            drawing: string;
             /** Fields */
-            fields: components["schemas"]["StartFieldOut"][];
+            fields: components["schemas"]["FieldOut"][];
             /** Instruments */
             instruments: components["schemas"]["InstrumentOut"][];
+            instrument_kind: components["schemas"]["ToolKind"] | null;
             /** Missing */
             missing: string;
             /** Prints */
@@ -3482,7 +3392,9 @@ export interface components {
         };
         /**
          * StartOut
-         * @description The start of a run: the ways to go through it, cautions, and what it rests on; the wet test where it comes first.
+         * @description The start of a run: the ways to go through it, and what it rests on; the wet test where it comes first.
+         *
+         *     ``method``: the way that is proposed. ``recorded``: the value on record, where it has to be read from the machine first.
          */
         StartOut: {
             setup: components["schemas"]["SetupOut"];
@@ -3491,8 +3403,11 @@ export interface components {
             name: string;
             /** Methods */
             methods: components["schemas"]["StartMethodOut"][];
-            /** Cautions */
-            cautions: components["schemas"]["CautionOut"][];
+            /** Method */
+            method: string;
+            recorded: components["schemas"]["ValueOut"] | null;
+            /** How To Read */
+            how_to_read: string;
             /** Rests On */
             rests_on: string;
             wet_test: components["schemas"]["WetTestOut"] | null;
@@ -3648,9 +3563,50 @@ export interface components {
             note: string;
         };
         /** TickIn */
-        TickIn: {
+        "TickIn-Output": {
             /** Ticked */
             ticked: boolean;
+        };
+        /**
+         * ToSetOut
+         * @description What is left to do with a value that was applied: where it is set, and how. ``superseded``: why nothing any more.
+         */
+        ToSetOut: {
+            value: components["schemas"]["ValueOut"];
+            where: components["schemas"]["SetAt"];
+            /** Sentence */
+            sentence: string;
+            /** Instructions */
+            instructions: components["schemas"]["InstructionOut"][];
+            /** Read Back */
+            read_back: boolean;
+            /** Superseded */
+            superseded: string;
+        };
+        /**
+         * TonightLineOut
+         * @description A number for the slicing program: the value, or what is usual while there is none.
+         */
+        TonightLineOut: {
+            kind: components["schemas"]["Kind"];
+            /** Name */
+            name: string;
+            value: components["schemas"]["ValueOut"] | null;
+            /** Text */
+            text: string;
+            /** Unit Text */
+            unit_text: string;
+            /** Half Width Text */
+            half_width_text: string;
+            /** Usual */
+            usual: string;
+            /** Remark */
+            remark: string;
+            standing: components["schemas"]["Standing"];
+            /** Standing Word */
+            standing_word: string;
+            /** Typed In */
+            typed_in: boolean;
         };
         /**
          * ToolKind
@@ -3700,13 +3656,15 @@ export interface components {
         };
         /**
          * TowerNextOut
-         * @description The cell that is looked at next.
+         * @description A cell that is still looked at. ``last``: it breaks the band, and comes after all others of it.
          */
         TowerNextOut: {
             /** Band */
             band: number;
             /** Key */
             key: string;
+            /** Last */
+            last: boolean;
         };
         /**
          * TowerOut
@@ -3752,61 +3710,26 @@ export interface components {
             /** Sentence */
             sentence: string;
         };
-        /**
-         * TypedFieldOut
-         * @description One field of the form: what is set now, what is usual, and what must not be exceeded.
-         *
-         *     ``default``: the family's number to begin with; empty where nothing is usual, or the label says.
-         */
-        TypedFieldOut: {
-            kind: components["schemas"]["Kind"];
-            /** Name */
-            name: string;
-            /** Unit Text */
-            unit_text: string;
-            /** Now */
-            now: string;
-            /** Second */
-            second: string;
-            /** Usual */
-            usual: string;
-            /** Default */
-            default: string;
-            /** Limit */
-            limit: string;
-        };
         /** TypedFormOut */
         TypedFormOut: {
             step: components["schemas"]["Step"];
             /** Name */
             name: string;
             /** Fields */
-            fields: components["schemas"]["TypedFieldOut"][];
-        };
-        /**
-         * TypedValueIn
-         * @description One value as typed; ``second`` is what is really there, of a heat check. Empty ``typed`` leaves the value alone.
-         */
-        TypedValueIn: {
-            kind: components["schemas"]["Kind"];
-            /**
-             * Typed
-             * @default
-             */
-            typed: string;
-            /**
-             * Second
-             * @default
-             */
-            second: string;
+            fields: components["schemas"]["FieldOut"][];
         };
         /**
          * TypedValuesIn
-         * @description Values typed by hand, off the label or as usual for the family; ``note`` says why one lies outside what is usual.
+         * @description Values typed by hand, off the label or as usual for the family, by kind; an empty one is left alone.
+         *
+         *     ``heat_bias`` is what the display shows, ``heat_bias_true`` what is really there. ``note`` says why one lies outside
+         *     what is usual.
          */
         TypedValuesIn: {
             /** Values */
-            values: components["schemas"]["TypedValueIn"][];
+            values: {
+                [key: string]: string;
+            };
             /**
              * Origin
              * @default typed
@@ -3897,6 +3820,16 @@ export interface components {
             spool_id: number | null;
         };
         /**
+         * WhenOut
+         * @description Another field on which it depends whether this one is asked for; ``value`` None: as soon as anything is in it.
+         */
+        WhenOut: {
+            /** Field */
+            field: string;
+            /** Value */
+            value: string | null;
+        };
+        /**
          * WorkshopOut
          * @description The workshop; ``empty``: no setup yet, the first-setup form comes first.
          */
@@ -3911,6 +3844,19 @@ export interface components {
             first_setup_id: number | null;
             /** People */
             people: components["schemas"]["PersonOut"][];
+        };
+        /**
+         * TickIn
+         * @description The machine's offset was moved by a step [mm], negative is lower; None takes the last step back.
+         */
+        ubrex__server__views__runs__TickIn: {
+            /** By */
+            by?: string | null;
+        };
+        /** TickIn */
+        ubrex__server__views__values__TickIn: {
+            /** Ticked */
+            ticked: boolean;
         };
     };
     responses: never;
@@ -4072,37 +4018,6 @@ export interface operations {
             };
         };
     };
-    list_families: {
-        parameters: {
-            query?: never;
-            header?: {
-                "ubrex-person"?: number | null;
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FamilyOut"][];
-                };
-            };
-            /** @description Problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
     add_person: {
         parameters: {
             query?: never;
@@ -4182,7 +4097,9 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["InstrumentIn"];
+                "application/json": {
+                    [key: string]: string;
+                };
             };
         };
         responses: {
@@ -4618,6 +4535,37 @@ export interface operations {
             };
         };
     };
+    show_first_setup: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstSetupFormOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     create_first_setup: {
         parameters: {
             query?: never;
@@ -4697,7 +4645,9 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetupIn"];
+                "application/json": {
+                    [key: string]: string;
+                };
             };
         };
         responses: {
@@ -4879,39 +4829,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchOut"];
-                };
-            };
-            /** @description Problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    show_esteps_start: {
-        parameters: {
-            query?: never;
-            header?: {
-                "ubrex-person"?: number | null;
-            };
-            path: {
-                setup_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["EStepsStartOut"];
                 };
             };
             /** @description Problem (RFC 9457) */
@@ -5261,7 +5178,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TickIn"];
+                "application/json": components["schemas"]["ubrex__server__views__values__TickIn"];
             };
         };
         responses: {
@@ -5271,7 +5188,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TickIn"];
+                    "application/json": components["schemas"]["TickIn-Output"];
                 };
             };
             /** @description Problem (RFC 9457) */
@@ -6188,14 +6105,13 @@ export interface operations {
     };
     download_file: {
         parameters: {
-            query?: {
-                pad?: boolean;
-            };
+            query?: never;
             header?: {
                 "ubrex-person"?: number | null;
             };
             path: {
                 run_id: number;
+                key: string;
             };
             cookie?: never;
         };
@@ -6208,40 +6124,6 @@ export interface operations {
                 };
                 content: {
                     "text/x-gcode": unknown;
-                };
-            };
-            /** @description Problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    download_body: {
-        parameters: {
-            query?: {
-                form?: "stl" | "3mf";
-            };
-            header?: {
-                "ubrex-person"?: number | null;
-            };
-            path: {
-                run_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
                     "model/stl": unknown;
                     "model/3mf": unknown;
                 };
@@ -6290,6 +6172,77 @@ export interface operations {
             };
         };
     };
+    show_method: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    tick_step: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ubrex__server__views__runs__TickIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     rate_band: {
         parameters: {
             query?: never;
@@ -6314,7 +6267,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RunOut"];
+                    "application/json": components["schemas"]["RatingOut"];
                 };
             };
             /** @description Problem (RFC 9457) */
@@ -6471,7 +6424,9 @@ export interface operations {
     };
     note_wet_test: {
         parameters: {
-            query?: never;
+            query?: {
+                step?: components["schemas"]["Step"];
+            };
             header?: {
                 "idempotency-key"?: string | null;
                 "ubrex-person"?: number | null;
@@ -6563,42 +6518,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SchoolsOut"];
-                };
-            };
-            /** @description Problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    start_esteps_run: {
-        parameters: {
-            query?: never;
-            header?: {
-                "idempotency-key"?: string | null;
-                "ubrex-person"?: number | null;
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["EStepsStartIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RunOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

@@ -10,7 +10,6 @@ from typing import TYPE_CHECKING, Any, Final, TypeAlias
 from pydantic import BaseModel, ConfigDict
 
 from ubrex.core.chain import KINDS, Belongs, Kind, Standing, Step
-from ubrex.core.errors import UbrexError
 from ubrex.core.gcode import Manner
 from ubrex.core.gcode.pieces import Piece
 from ubrex.core.quantity import ToolKind, Unit
@@ -185,10 +184,8 @@ _MAY_BE_EMPTY: Final = frozenset(
 )
 
 
-class Incomplete(UbrexError, ValueError):
-    """A calibration lacks something: the message names the calibration and what is missing."""
-
-    code = "incomplete"
+class Incomplete(TypeError):
+    """A calibration lacks something, and Ubrex does not start: the message names it and what is missing."""
 
 
 def missing_of(calibration: Calibration) -> list[str]:
