@@ -1,6 +1,6 @@
 import { afterEach, expect, test, vi } from "vitest";
 import { keyName, lettersOn } from "../src/shell/keys";
-import { readStored, setupOnBench, store } from "../src/shell/storage";
+import { readStored, setupOnBench, store } from "../src/api/storage";
 
 const plain = { shiftKey: false, ctrlKey: false, metaKey: false };
 

@@ -1,10 +1,10 @@
 import createClient from "openapi-fetch";
-import { readStored } from "../shell/storage";
+import { readStored } from "./storage";
 import type { components, paths } from "./schema.gen";
 
 export type Schemas = components["schemas"];
 export type Problem = Schemas["ProblemOut"];
-export type FieldProblem = Schemas["FieldOut"];
+export type FieldProblem = Schemas["FieldProblemOut"];
 
 /** The one place that knows the address. `fetch` is looked up at each call, so that a test can stand in for it. */
 export const api = createClient<paths>({ baseUrl: "/", fetch: (request: Request) => fetch(request) });

@@ -1,7 +1,6 @@
-import { readStored, store } from "../shell/storage";
-import { type FieldProblem, isProblem, type Problem, type Schemas } from "./client";
-
-type Run = Schemas["RunOut"];
+import { type FieldProblem, isProblem, type Problem } from "./client";
+import type { Stored } from "./rated";
+import { readStored, store } from "./storage";
 
 /** A rating of a band, or a mark on it; null takes back what stands there. */
 export type BandRating = { band: number; key: string; rating: number | null };
@@ -19,11 +18,11 @@ export type Parcel = {
 
 /** What became of one attempt to send. */
 export type Outcome =
-  | { kind: "stored"; parcel: Parcel; run: Run }
+  | { kind: "stored"; parcel: Parcel; stored: Stored }
   | { kind: "refused"; parcel: Parcel; problem: Problem }
   | { kind: "unsent"; parcel: Parcel };
 
-export type Send = (parcel: Parcel) => Promise<Run>;
+export type Send = (parcel: Parcel) => Promise<Stored>;
 
 const PAUSES_MS = [1000, 2000, 5000, 10000, 30000];
 
@@ -111,7 +110,7 @@ export class Outbox {
 
   private async attempt(parcel: Parcel): Promise<Outcome> {
     try {
-      return { kind: "stored", parcel, run: await this.send(parcel) };
+      return { kind: "stored", parcel, stored: await this.send(parcel) };
     } catch (error) {
       if (!isProblem(error) || worthRetrying(error)) return { kind: "unsent", parcel };
       return { kind: "refused", parcel, problem: error };

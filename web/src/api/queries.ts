@@ -1,5 +1,5 @@
 import { type QueryClient, useQuery } from "@tanstack/react-query";
-import { setupOnBench } from "../shell/storage";
+import { setupOnBench } from "./storage";
 import { answer, api, type Schemas } from "./client";
 
 /** Keys of what is kept in the browser's cache; everything about the workshop hangs below `all`. */
@@ -7,14 +7,13 @@ export const keys = {
   all: ["ubrex"] as const,
   session: ["session"] as const,
   workshop: ["ubrex", "workshop"] as const,
-  families: ["ubrex", "families"] as const,
+  first: ["ubrex", "first"] as const,
   instruments: ["ubrex", "instruments"] as const,
   setup: (id: number) => ["ubrex", "setup", id] as const,
   bench: (id: number) => ["ubrex", "bench", id] as const,
   measure: (id: number, step: string) => ["ubrex", "measure", id, step] as const,
   piece: (id: number, asked: unknown) => ["ubrex", "piece", id, asked] as const,
   layers: (id: number) => ["ubrex", "layers", id] as const,
-  start: (id: number) => ["ubrex", "start", id] as const,
   history: (id: number, left?: number, right?: number) => ["ubrex", "history", id, left, right] as const,
   setups: ["ubrex", "setups"] as const,
   picks: (id: number, part: string) => ["ubrex", "picks", id, part] as const,
@@ -31,6 +30,7 @@ export const keys = {
   changeKinds: (id: number) => ["ubrex", "change-kinds", id] as const,
   photos: (id: number) => ["ubrex", "photos", id] as const,
   runs: ["ubrex", "runs"] as const,
+  method: (id: number) => ["ubrex", "method", id] as const,
   run: (id: number, early: boolean) => ["ubrex", "run", id, early] as const,
 };
 
@@ -51,12 +51,9 @@ export function useWorkshop() {
   return useQuery(workshopQuery);
 }
 
-export function useFamilies() {
-  return useQuery({
-    queryKey: keys.families,
-    queryFn: () => answer(api.GET("/api/v1/families")),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+/** The fields of a first setup and its measuring tool, with what is usual in them. */
+export function useFirstSetup() {
+  return useQuery({ queryKey: keys.first, queryFn: () => answer(api.GET("/api/v1/first-setup")) });
 }
 
 const benchQuery = (id: number) => ({
@@ -84,14 +81,6 @@ export function useSetup(id: number) {
   return useQuery({
     queryKey: keys.setup(id),
     queryFn: () => answer(api.GET("/api/v1/setups/{setup_id}", { params: { path: { setup_id: id } } })),
-  });
-}
-
-export function useStartForm(id: number) {
-  return useQuery({
-    queryKey: keys.start(id),
-    queryFn: () =>
-      answer(api.GET("/api/v1/setups/{setup_id}/e-steps", { params: { path: { setup_id: id } } })),
   });
 }
 
@@ -257,6 +246,14 @@ export function useRun(id: number, early: boolean) {
     queryKey: keys.run(id, early),
     queryFn: () =>
       answer(api.GET("/api/v1/runs/{run_id}", { params: { path: { run_id: id }, query: { early } } })),
+  });
+}
+
+/** What of a run does not change while it goes on: how it goes, what can hurt, its piece and its files. */
+export function useMethod(id: number) {
+  return useQuery({
+    queryKey: keys.method(id),
+    queryFn: () => answer(api.GET("/api/v1/runs/{run_id}/method", { params: { path: { run_id: id } } })),
   });
 }
 

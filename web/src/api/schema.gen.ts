@@ -2351,6 +2351,14 @@ export interface components {
             now: string;
         };
         /**
+         * LiveStepIn
+         * @description The machine's offset was moved by a step [mm], negative is lower; None takes the last step back.
+         */
+        LiveStepIn: {
+            /** By */
+            by?: string | null;
+        };
+        /**
          * MachineOut
          * @description A machine with its parts; a nozzle's ``parent_id`` is the toolhead it goes into.
          */
@@ -2783,10 +2791,14 @@ export interface components {
         /**
          * RatingOut
          * @description What one rating changed, and nothing else: bands and readings that are not as they were, and what follows.
+         *
+         *     ``since`` is the version of the run these changes are to; to any other they cannot be added.
          */
         RatingOut: {
             /** Id */
             id: number;
+            /** Since */
+            since: number;
             /** Version */
             version: number;
             /** Readings */
@@ -3405,9 +3417,6 @@ export interface components {
             methods: components["schemas"]["StartMethodOut"][];
             /** Method */
             method: string;
-            recorded: components["schemas"]["ValueOut"] | null;
-            /** How To Read */
-            how_to_read: string;
             /** Rests On */
             rests_on: string;
             wet_test: components["schemas"]["WetTestOut"] | null;
@@ -3563,7 +3572,7 @@ export interface components {
             note: string;
         };
         /** TickIn */
-        "TickIn-Output": {
+        TickIn: {
             /** Ticked */
             ticked: boolean;
         };
@@ -3844,19 +3853,6 @@ export interface components {
             first_setup_id: number | null;
             /** People */
             people: components["schemas"]["PersonOut"][];
-        };
-        /**
-         * TickIn
-         * @description The machine's offset was moved by a step [mm], negative is lower; None takes the last step back.
-         */
-        ubrex__server__views__runs__TickIn: {
-            /** By */
-            by?: string | null;
-        };
-        /** TickIn */
-        ubrex__server__views__values__TickIn: {
-            /** Ticked */
-            ticked: boolean;
         };
     };
     responses: never;
@@ -5178,7 +5174,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ubrex__server__views__values__TickIn"];
+                "application/json": components["schemas"]["TickIn"];
             };
         };
         responses: {
@@ -5188,7 +5184,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TickIn-Output"];
+                    "application/json": components["schemas"]["TickIn"];
                 };
             };
             /** @description Problem (RFC 9457) */
@@ -6219,7 +6215,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ubrex__server__views__runs__TickIn"];
+                "application/json": components["schemas"]["LiveStepIn"];
             };
         };
         responses: {

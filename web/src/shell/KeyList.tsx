@@ -1,9 +1,8 @@
 import { useState } from "react";
 import { KeyHint } from "../instrument/KeyHint";
-import { type KeyAction, lettersOn } from "./keys";
+import { type KeyAction, keyCap, lettersOn } from "./keys";
 import { Modal } from "./Modal";
-import { keyCap } from "./Page";
-import { store } from "./storage";
+import { store } from "../api/storage";
 import { chooseTheme, type Theme, themeChosen } from "./theme";
 
 const EVERYWHERE = [

@@ -11,11 +11,12 @@ import {
 import { answer, api, type Schemas, writeHeaders } from "../api/client";
 import { Outbox, type Parcel } from "../api/outbox";
 import { keys, refresh } from "../api/queries";
+import { type Stored, settled } from "../api/rated";
 import { isPhone } from "./isPhone";
 
 const Context = createContext<Outbox | null>(null);
 
-function sendReading(parcel: Parcel) {
+function sendReading(parcel: Parcel): Promise<Stored> {
   const { runId, typed, takenAt, asTyped, key, rated } = parcel;
   const params = { path: { run_id: runId }, header: writeHeaders(undefined, key) };
   if (rated) {
@@ -38,14 +39,14 @@ export function OutboxProvider({ workshop, children }: { workshop: string; child
   useEffect(() => {
     const unhear = outbox.onOutcome((outcome) => {
       if (outcome.kind === "stored") {
-        const { id, version } = outcome.run;
+        const { id } = outcome.stored;
+        const place = keys.run(id, false);
         // An answer still on its way was given before this reading, and would take it off the screen again.
-        void queries.cancelQueries({ queryKey: keys.run(id, false) });
-        // And this one may be late: what was taken back meanwhile does not come back.
-        queries.setQueryData<Schemas["RunOut"]>(keys.run(id, false), (shown) =>
-          shown && shown.version > version ? shown : outcome.run,
-        );
+        void queries.cancelQueries({ queryKey: place });
+        const run = settled(queries.getQueryData<Schemas["RunOut"]>(place), outcome.stored);
         void queries.invalidateQueries({ queryKey: keys.all, refetchType: "none" });
+        if (run) queries.setQueryData(place, run);
+        else void queries.invalidateQueries({ queryKey: place });
         void queries.invalidateQueries({ queryKey: keys.run(id, true) });
       }
       // What is shown of the run is out of date: somebody may have decided it meanwhile.

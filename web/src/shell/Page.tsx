@@ -2,7 +2,7 @@ import { type ReactNode, useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 import { KeyHint } from "../instrument/KeyHint";
 import { KeyList } from "./KeyList";
-import { type KeyAction, useKeys } from "./keys";
+import { type KeyAction, keyCap, useKeys } from "./keys";
 import { Modal } from "./Modal";
 import { useOutboxState } from "./OutboxProvider";
 import { usePerson } from "./Person";
@@ -164,15 +164,6 @@ function Foot({ keys, onKeys }: { keys: KeyAction[]; onKeys: () => void }) {
       </button>
     </footer>
   );
-}
-
-/** A key as its cap shows it. */
-export function keyCap(key: string): string {
-  const arrows: Record<string, string> = { ArrowUp: "↑", ArrowDown: "↓", ArrowLeft: "←", ArrowRight: "→" };
-  return key
-    .split("+")
-    .map((part) => arrows[part] ?? part)
-    .join(" ");
 }
 
 function TabSheet({ onClose, onKeys }: { onClose: () => void; onKeys: () => void }) {

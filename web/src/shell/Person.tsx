@@ -12,7 +12,7 @@ import { answer, api, type Problem, problemAt, type Schemas, writeHeaders } from
 import { refresh } from "../api/queries";
 import { Field } from "./Field";
 import { Modal } from "./Modal";
-import { readStored, store } from "./storage";
+import { readStored, store } from "../api/storage";
 
 type PersonOut = Schemas["PersonOut"];
 

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from "react";
-import { readStored } from "./storage";
+import { readStored } from "../api/storage";
 
 /** A key of a screen: what it does, and the word in the foot line. `quiet` ones act without being listed there. */
 export type KeyAction = { key: string; label: string; run: () => void; quiet?: boolean };
@@ -47,4 +47,13 @@ export function useKeys(actions: KeyAction[]) {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, []);
+}
+
+/** A key as its cap shows it. */
+export function keyCap(key: string): string {
+  const arrows: Record<string, string> = { ArrowUp: "↑", ArrowDown: "↓", ArrowLeft: "←", ArrowRight: "→" };
+  return key
+    .split("+")
+    .map((part) => arrows[part] ?? part)
+    .join(" ");
 }

@@ -1,4 +1,4 @@
-import { readStored, store } from "./storage";
+import { readStored, store } from "../api/storage";
 
 export type Theme = "system" | "light" | "dark";
 

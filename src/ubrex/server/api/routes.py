@@ -58,6 +58,7 @@ from ubrex.server.views.records import (
 from ubrex.server.views.runs import (
     DecisionIn,
     LiveOut,
+    LiveStepIn,
     MethodOut,
     PieceIn,
     RatingOut,
@@ -73,7 +74,6 @@ from ubrex.server.views.runs import (
     StrikeIn,
     WetTestIn,
 )
-from ubrex.server.views.runs import TickIn as LiveTickIn
 from ubrex.server.views.towers import PhotosOut, RatingIn
 from ubrex.server.views.values import ReadBackIn, SafetyIn, TickIn, TypedFormOut, TypedValuesIn, ValueOut
 from ubrex.server.views.workshop import (
@@ -542,7 +542,7 @@ def show_method(run_id: int, caller: CallerOf) -> MethodOut:
 
 
 @router.post("/runs/{run_id}/ticks", status_code=201)
-def tick_step(run_id: int, body: LiveTickIn, once: OnceOf) -> LiveOut:
+def tick_step(run_id: int, body: LiveStepIn, once: OnceOf) -> LiveOut:
     """Write down that the machine was moved by a step while a piece prints, or take the last one back."""
     return once.do(LiveOut, runs.tick, run_id, body)
 

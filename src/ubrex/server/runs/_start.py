@@ -6,8 +6,7 @@ from collections.abc import Sequence
 from datetime import timedelta
 from typing import Final
 
-from ubrex.core.chain import KINDS as VALUE_KINDS
-from ubrex.core.chain import MAIN_KIND, SetAt, Step, rests_on
+from ubrex.core.chain import Step, rests_on
 from ubrex.core.errors import OutOfRange
 from ubrex.core.materials import family
 from ubrex.core.quantity import ToolKind
@@ -16,14 +15,10 @@ from ubrex.server.desk import Clash, FieldProblem, Missing, Refused, TypedFields
 from ubrex.server.printing import piece_out
 from ubrex.server.profile import (
     Tuned,
-    done_on,
-    evidence_of,
     lock_toolhead,
-    newest_value,
     refuse_danger,
     standing_of,
     tuned_of,
-    value_out,
 )
 from ubrex.server.runs._rate import eyes
 from ubrex.server.runs._records import get_run, load_case, open_run_of
@@ -32,11 +27,9 @@ from ubrex.server.store.records import Instrument, Run, Setup, SpoolEntry
 from ubrex.server.views.pieces import PieceOut
 from ubrex.server.views.records import SpoolEntryIn
 from ubrex.server.views.runs import PieceIn, RunOut, RunStartIn, StartMethodOut, StartOut, WetTestIn, WetTestOut
-from ubrex.server.views.values import ValueOut
 from ubrex.server.views.workshop import InstrumentOut
 from ubrex.server.words import runs as words
 from ubrex.server.words.inventory import entry_said
-from ubrex.server.words.machine import Keeping, how_to_read
 from ubrex.server.words.numbers import day
 from ubrex.server.words.preflight import dry_first_said, wet_test_said
 from ubrex.server.words.standing import STEP_NAMES, rests_said
@@ -61,16 +54,12 @@ def start_form(work: Work, setup_id: int, step: Step) -> StartOut:
     ways = _ways(step, setup)
     methods = [_method(way, standing, tools, sides) for way in ways]
     open_run = open_run_of(setup.id, step)
-    machine = setup.toolhead.machine
-    at_machine = VALUE_KINDS[MAIN_KIND[step]].set_at is SetAt.MACHINE
     return StartOut(
         setup=setup_out(setup),
         step=step,
         name=STEP_NAMES[step],
         methods=methods,
         method=_usual_method(work, step, methods),
-        recorded=_recorded(work, setup, step) if at_machine else None,
-        how_to_read=how_to_read(Keeping(machine.keeps_setting)) if step is Step.E_STEPS else "",
         rests_on=rests_said(rests_on(step, standing.states)),
         wet_test=_wet_test(setup, work) if any(way.dry_first for way in ways) else None,
         schools=schools_out(tuple(dict.fromkeys(key for way in ways for key in way.schools)), sides),
@@ -106,13 +95,7 @@ def _usual_method(work: Work, step: Step, methods: Sequence[StartMethodOut]) -> 
         .first()
     )
     usable = [row.method for row in methods if not row.missing] or [row.method for row in methods]
-    return last.method if last is not None and last.method in usable and step is Step.E_STEPS else usable[0]
-
-
-def _recorded(work: Work, setup: Setup, step: Step) -> ValueOut | None:
-    """The value on record, with what it rests on."""
-    value, machine = newest_value(MAIN_KIND[step], setup), setup.toolhead.machine
-    return None if value is None else value_out(evidence_of(value, machine, done=done_on(machine.id)), machine, work)
+    return last.method if last is not None and last.method in usable else usable[0]
 
 
 def _ways(step: Step, setup: Setup) -> tuple[Calibration, ...]:

@@ -22,7 +22,7 @@ from ubrex.server.runs._records import (
 )
 from ubrex.server.runs._view import live_out, run_out, show_run
 from ubrex.server.store.records import Instrument, Reading, Strike
-from ubrex.server.views.runs import LiveOut, ReadingIn, ReadingListIn, RunEditIn, RunOut, StrikeIn, TickIn
+from ubrex.server.views.runs import LiveOut, LiveStepIn, ReadingIn, ReadingListIn, RunEditIn, RunOut, StrikeIn
 from ubrex.server.words import runs as words
 from ubrex.server.words.numbers import plain
 from ubrex.server.words.readings import not_a_number_said
@@ -143,7 +143,7 @@ def _strike(work: Work, run_id: int, reading_id: int, reason: str, *, at_once: b
     return show_run(work, run_id)
 
 
-def tick(work: Work, run_id: int, form: TickIn) -> LiveOut:
+def tick(work: Work, run_id: int, form: LiveStepIn) -> LiveOut:
     """Write down that the machine was moved by a step while a piece prints, or take the last step back."""
     work.person()
     run = open_run(run_id)

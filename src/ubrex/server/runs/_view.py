@@ -194,6 +194,7 @@ def rating_out(before: RunOut, after: RunOut) -> RatingOut:
     known = {reading.id: reading for reading in before.readings}
     return RatingOut(
         id=after.id,
+        since=before.version,
         version=after.version,
         readings=[reading for reading in after.readings if known.get(reading.id) != reading],
         bands=[band for band, was in zip(new.tower.bands, old.tower.bands, strict=True) if band != was],

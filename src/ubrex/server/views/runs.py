@@ -262,16 +262,20 @@ class MethodOut(Schema):
     live: LiveOut | None
 
 
-class TickIn(Schema):
+class LiveStepIn(Schema):
     """The machine's offset was moved by a step [mm], negative is lower; None takes the last step back."""
 
     by: Typed | None = None
 
 
 class RatingOut(Schema):
-    """What one rating changed, and nothing else: bands and readings that are not as they were, and what follows."""
+    """What one rating changed, and nothing else: bands and readings that are not as they were, and what follows.
+
+    ``since`` is the version of the run these changes are to; to any other they cannot be added.
+    """
 
     id: int
+    since: int
     version: int
     readings: list[ReadingOut]
     bands: list[TowerBandOut]
@@ -310,8 +314,6 @@ class StartOut(Schema):
     name: str
     methods: list[StartMethodOut]
     method: str
-    recorded: ValueOut | None
-    how_to_read: str
     rests_on: str
     wet_test: WetTestOut | None
     schools: list[SchoolOut]

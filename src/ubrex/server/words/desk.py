@@ -8,7 +8,7 @@ WHO_IS_IT: Final = "Say who you are first: every entry carries a name."
 KEY_REUSED: Final = "This idempotency key was used for another request."
 DONE_BEFORE: Final = "This was done before Ubrex was updated: look whether it is there before you send it again."
 TOO_MANY_TRIES: Final = "Too many wrong passphrases from here. Wait a minute."
-WRONG_PASSPHRASE: Final = "That is not the passphrase of this workshop."
+WRONG_PASSPHRASE: Final = "That is not the passphrase of this workshop."  # noqa: S105
 
 
 def too_short_said(least: int) -> str:

@@ -5,7 +5,7 @@ import { type Pickable, useBench, useRoom } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { TitleBlock } from "../../instrument/TitleBlock";
 import { Page } from "../../shell/Page";
-import { store } from "../../shell/storage";
+import { store } from "../../api/storage";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { Chain } from "./Chain";
 import {

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { setupOnBench, store } from "../../shell/storage";
+import { setupOnBench, store } from "../../api/storage";
 
 /** The setup this browser has on its bench, and how to put another one there. */
 export function useSetupOnBench(first: number) {

@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { readStored, store } from "../../shell/storage";
+import { readStored, store } from "../../api/storage";
 
 const STEPS = [0.01, 0.02, 0.05] as const;
 const WAIT_S = 12;

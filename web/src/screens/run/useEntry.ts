@@ -3,7 +3,7 @@ import { type FieldProblem, newKey, type Problem } from "../../api/client";
 import type { Parcel } from "../../api/outbox";
 import { useOutbox, useParcels } from "../../shell/OutboxProvider";
 import { usePerson } from "../../shell/Person";
-import { readStored, store } from "../../shell/storage";
+import { readStored, store } from "../../api/storage";
 
 type Doubt = { typed: string; message: string; code: string; confirmable: boolean; suggested: string | null };
 

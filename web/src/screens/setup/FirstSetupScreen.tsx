@@ -13,7 +13,7 @@ import { refresh } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { Field, useRefused } from "../../shell/Field";
 import { usePerson } from "../../shell/Person";
-import { store } from "../../shell/storage";
+import { store } from "../../api/storage";
 import { InstrumentFields, type InstrumentTyped } from "./InstrumentFields";
 import { RestoreBackup } from "./RestoreBackup";
 import { EMPTY_SETUP, SetupFields } from "./SetupFields";

@@ -7,7 +7,7 @@ from typing import Final
 
 from ubrex.core.calibrate import DEFAULT_COMMANDED_MM, EStepsMethod
 from ubrex.core.chain import Kind
-from ubrex.core.quantity import ToolKind, Unit
+from ubrex.core.quantity import ToolKind, Unit, decimal_text
 from ubrex.server.calibrations._calibration import Begun, Filled
 from ubrex.server.calibrations._moments import read_moment
 from ubrex.server.calibrations.e_steps import _words as words
@@ -17,6 +17,7 @@ from ubrex.server.printing import choice_field, moment_field, number_field
 from ubrex.server.profile import Tuned
 from ubrex.server.store.records import Instrument
 from ubrex.server.views.forms import FieldOut
+from ubrex.server.words.machine import Keeping, how_to_read
 from ubrex.server.words.numbers import day, plain, unit_text
 from ubrex.server.workshop import length_tools, unit_of_setting
 
@@ -45,7 +46,7 @@ def offer(tuned: Tuned, method: EStepsMethod) -> list[FieldOut]:
     machine = tuned.setup.toolhead.machine
     unit = unit_of_setting(machine)
     fields = [
-        number_field("current", words.CURRENT[unit], unit_text(unit.value), "", words.READ_FIRST),
+        number_field("current", words.CURRENT[unit], unit_text(unit.value), "", _where_it_stands(tuned)),
         number_field("commanded", words.COMMANDED, "mm", DEFAULT_COMMANDED_MM),
     ]
     if method is EStepsMethod.MARKED:
@@ -58,6 +59,13 @@ def offer(tuned: Tuned, method: EStepsMethod) -> list[FieldOut]:
             choice_field("reference_tool", words.REFERENCE_TOOL, tools, next(iter(tools), "")),
         ]
     return [*fields, moment_field("fed_at", words.FED_EARLIER)]
+
+
+def _where_it_stands(tuned: Tuned) -> str:
+    """Where the setting is read, and what is on record."""
+    machine, recorded = tuned.setup.toolhead.machine, tuned.values.get(Kind.E_STEPS)
+    on_record = "" if recorded is None else decimal_text(recorded.number, machine.setting_places)
+    return words.where_it_stands(how_to_read(Keeping(machine.keeps_setting)), on_record)
 
 
 def read(form: Filled) -> Begun | None:

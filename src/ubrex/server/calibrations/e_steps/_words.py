@@ -246,7 +246,6 @@ CURRENT: Final = {
     Unit.STEPS_PER_MM: "Current setting, steps per mm",
     Unit.MM_PER_TURN: "Current setting, mm per motor turn",
 }
-READ_FIRST: Final = "Read it from the machine; never from memory."
 COMMANDED: Final = "Length to feed"
 MARK: Final = "Mark, from the entry of the extruder"
 MARK_HINT: Final = "A fifth farther than what is fed leaves enough to measure."
@@ -350,3 +349,9 @@ def recorded_said(
         f"Run {run_id}, {how_old}: at {decimal_text(setting, 2)} the same feeds come to {decimal_text(mean_mm, 2)} "
         f"{plus_minus(half_width_mm)} mm of {plain(commanded_mm)}."
     )
+
+
+def where_it_stands(how_to_read: str, on_record: str) -> str:
+    """Where the current setting is read, and what is on record of it."""
+    kept = f" On record: {on_record}; what the machine says counts." if on_record else ""
+    return f"{how_to_read}{kept}"
