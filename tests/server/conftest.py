@@ -65,7 +65,7 @@ class Person:
 
     def get(self, path: str) -> Any:
         """What a GET answers; it must work."""
-        answer = self.client.get(f"/api/v1{path}")
+        answer = self.client.get(f"/api/v1{path}", headers={"Ubrex-Person": str(self.id)})
         assert answer.status_code == 200, answer.text
         return answer.json()
 

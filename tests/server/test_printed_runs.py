@@ -104,7 +104,9 @@ def test_a_box_is_seen_written_measured_and_applied(sized: Person) -> None:
     bench = sized.get(f"/setups/{sized.setup_id}/bench")
     flow = next(line for line in bench["tonight"] if line["kind"] == "flow")
     assert (flow["text"], flow["standing"]) == ("92.9", "fresh")
-    assert answer.json()["verify"] == "92.9"
+    again = answer.json()["reprint"]
+    assert again["label"] == "Print again at 92.9 %"
+    assert "confirmed" in again["sentence"]
 
 
 @pytest.mark.parametrize(

@@ -50,10 +50,24 @@ def rate_all(person: Person, run: Any, key: str, ratings: tuple[int, ...]) -> An
 
 
 def rated(person: Person, run: Any, band: int, key: str, rating: int | None) -> Any:
-    """A run after one rating, which has to be taken."""
+    """A run after one rating, which has to be taken; laid over the run it changed, the answer is the run."""
     answer = rate(person, run, band, key, rating)
     assert answer.status_code == 201, answer.text
-    return person.get(f"/runs/{run['id']}")
+    after, change = person.get(f"/runs/{run['id']}"), answer.json()
+    if change["since"] == run["version"]:
+        assert laid_over(run, change) == after
+    return after
+
+
+def laid_over(run: Any, change: Any) -> Any:
+    """A run with what one rating changed of it, as a screen lays it over."""
+    changed = {band["index"]: band for band in change["bands"]}
+    readings = {row["id"]: row for row in [*run["readings"], *change["readings"]]}
+    tower = run["body"]["tower"]
+    bands = [changed.get(band["index"], band) for band in tower["bands"]]
+    new = {"bands": bands, "waiting": change["waiting"], "left": change["left"]}
+    kept = {name: change[name] for name in ("version", "entry", "finding", "result", "actions")}
+    return {**run, **kept, "readings": list(readings.values()), "body": {"kind": "rated", "tower": {**tower, **new}}}
 
 
 def value_of(run: Any, index: int) -> float:

@@ -30,6 +30,7 @@ const RATING = {
   bands: [band(0, 2)],
   waiting: [{ band: 1, key: "gap", last: false }],
   left: "8 left",
+  entry: null,
   finding: "Odd.",
   result: null,
   actions: ["rate", "keep"],
@@ -40,6 +41,7 @@ test("what one rating changed is laid over the run, and everything else of it st
   expect(after).toEqual({
     ...RUN,
     version: 9,
+    entry: null,
     finding: "Odd.",
     actions: ["rate", "keep"],
     readings: [reading(1), reading(2, "rated anew"), reading(3)],

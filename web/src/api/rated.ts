@@ -14,12 +14,13 @@ export function settled(shown: Run | undefined, stored: Stored): Run | null {
   if (shown && shown.version > stored.version) return shown;
   if (!("since" in stored)) return stored;
   if (!shown || shown.version !== stored.since || shown.body.kind !== "rated") return null;
-  const { readings, bands, waiting, left, finding, result, actions, version } = stored;
+  const { readings, bands, waiting, left, entry, finding, result, actions, version } = stored;
   const changed = new Map(bands.map((band) => [band.index, band]));
   const { tower } = shown.body;
   return {
     ...shown,
     version,
+    entry,
     finding,
     result,
     actions,

@@ -2801,6 +2801,7 @@ export interface components {
             since: number;
             /** Version */
             version: number;
+            entry: components["schemas"]["EntryOut"] | null;
             /** Readings */
             readings: components["schemas"]["ReadingOut"][];
             /** Bands */

@@ -196,6 +196,7 @@ def rating_out(before: RunOut, after: RunOut) -> RatingOut:
         id=after.id,
         since=before.version,
         version=after.version,
+        entry=after.entry,
         readings=[reading for reading in after.readings if known.get(reading.id) != reading],
         bands=[band for band, was in zip(new.tower.bands, old.tower.bands, strict=True) if band != was],
         waiting=new.tower.waiting,

@@ -277,6 +277,7 @@ class RatingOut(Schema):
     id: int
     since: int
     version: int
+    entry: EntryOut | None
     readings: list[ReadingOut]
     bands: list[TowerBandOut]
     waiting: list[TowerNextOut]
