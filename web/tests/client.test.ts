@@ -22,7 +22,7 @@ function serverSays(status: number, body: string, type = "application/json") {
 }
 
 /** The API, addressed as a page would: a page knows its own origin, this runner does not. */
-const people = () => answer(api.GET("/api/v1/people", { baseUrl: "http://localhost/" }));
+const tools = () => answer(api.GET("/api/v1/instruments", { baseUrl: "http://localhost/" }));
 
 beforeEach(() => {
   const kept = new Map([["ubrex.person", "7"]]);
@@ -31,13 +31,13 @@ beforeEach(() => {
 
 test("an answer is its data, and every request says who asks", async () => {
   serverSays(200, '[{"key":"pla","name":"PLA"}]');
-  expect(await people()).toEqual([{ key: "pla", name: "PLA" }]);
+  expect(await tools()).toEqual([{ key: "pla", name: "PLA" }]);
   expect(asked[0]?.headers.get("ubrex-person")).toBe("7");
 });
 
 test("a problem the server named is thrown as it is, and its field can be asked for", async () => {
   serverSays(422, JSON.stringify(PROBLEM), "application/problem+json");
-  const thrown = await people().catch((error: unknown) => error);
+  const thrown = await tools().catch((error: unknown) => error);
   expect(thrown).toEqual(PROBLEM);
   expect(isProblem(thrown)).toBe(true);
   expect(problemAt(thrown, "bore")?.message).toBe("Too wide.");
@@ -49,12 +49,12 @@ test.each([
   ["an empty error", 500, "", "text/plain"],
 ])("%s is told as unreachable, never as an answer", async (_name, status, body, type) => {
   serverSays(status, body, type);
-  expect(await people().catch((error: unknown) => error)).toEqual(UNREACHABLE);
+  expect(await tools().catch((error: unknown) => error)).toEqual(UNREACHABLE);
 });
 
 test("no network is told as unreachable", async () => {
   vi.stubGlobal("fetch", () => Promise.reject(new TypeError("Failed to fetch")));
-  expect(await people().catch((error: unknown) => error)).toEqual(UNREACHABLE);
+  expect(await tools().catch((error: unknown) => error)).toEqual(UNREACHABLE);
 });
 
 test("keys of writes are long, differ, and need no secure page", () => {

@@ -26,8 +26,12 @@ test("what was typed wins over what stood there, also when it was emptied", () =
 test("a field that hangs on another is asked for at its value only, or at any", () => {
   const own = field("width", { when: { field: "own", value: "no" } });
   const any = field("rescale", { when: { field: "printed_at", value: null } });
-  expect([{ own: "no" }, { own: "yes" }, {}].map((values) => isShown(own, values))).toEqual([true, false, false]);
-  expect([{ printed_at: "x" }, { printed_at: "" }].map((values) => isShown(any, values))).toEqual([true, false]);
+  const held: Record<string, string>[] = [{ own: "no" }, { own: "yes" }, {}];
+  expect(held.map((values) => isShown(own, values))).toEqual([true, false, false]);
+  expect([{ printed_at: "x" }, { printed_at: "" }].map((values) => isShown(any, values))).toEqual([
+    true,
+    false,
+  ]);
 });
 
 test("a choice brings what is usual with it, and typing does not", () => {
@@ -38,7 +42,11 @@ test("a choice brings what is usual with it, and typing does not", () => {
       { value: "scale", text: "Scale", sets: {} },
     ],
   });
-  expect(answered({ name: "A", step: "0.01" }, kind, "ruler")).toEqual({ name: "A", step: "0.5", kind: "ruler" });
+  expect(answered({ name: "A", step: "0.01" }, kind, "ruler")).toEqual({
+    name: "A",
+    step: "0.5",
+    kind: "ruler",
+  });
   expect(answered({ step: "0.01" }, kind, "scale")).toEqual({ step: "0.01", kind: "scale" });
 });
 

@@ -1,6 +1,6 @@
 import { afterEach, expect, test, vi } from "vitest";
-import { keyName, lettersOn } from "../src/shell/keys";
 import { readStored, setupOnBench, store } from "../src/api/storage";
+import { keyName, lettersOn } from "../src/shell/keys";
 
 const plain = { shiftKey: false, ctrlKey: false, metaKey: false };
 

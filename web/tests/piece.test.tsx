@@ -9,7 +9,7 @@ function place(name: string, state: Place["state"], more: Partial<Place> = {}): 
   return { name, group: "one line", x: 10, y: 0, across_x: 0, across_y: 1, state, text: "", ...more };
 }
 
-function piece(places: Place[], more: Partial<Schemas["PieceOut"]> = {}): Schemas["PieceOut"] {
+function piece(more: Partial<Schemas["PieceOut"]> = {}): Schemas["PieceOut"] {
   const square = [
     { x: 0, y: 0 },
     { x: 30, y: 0 },
@@ -20,7 +20,6 @@ function piece(places: Place[], more: Partial<Schemas["PieceOut"]> = {}): Schema
   return {
     name: "Hollow box",
     outlines: [{ points: square, bold: true }],
-    places,
     width_mm: 30,
     depth_mm: 30,
     height_mm: 10,
@@ -39,7 +38,8 @@ describe("a piece seen from above", () => {
   it("says what is measured next, and draws jaws only there", () => {
     const drawn = renderToStaticMarkup(
       <PiecePlan
-        piece={piece([place("A1", "taken", { text: "0.48" }), place("B1", "next"), place("C1", "asked")])}
+        piece={piece()}
+        spots={[place("A1", "taken", { text: "0.48" }), place("B1", "next"), place("C1", "asked")]}
       />,
     );
     expect(drawn).toContain("measure B1 next");
@@ -48,27 +48,36 @@ describe("a piece seen from above", () => {
   });
 
   it("keeps labels of the same wall out of the way of the next one where room is short", () => {
-    const shown = piece([place("A1", "taken", { text: "0.48" }), place("A2", "next", { x: 20 })]);
-    expect(renderToStaticMarkup(<PiecePlan piece={shown} small />)).not.toContain(">0.48<");
-    expect(renderToStaticMarkup(<PiecePlan piece={shown} />)).toContain(">0.48<");
+    const same = [place("left", "taken", { text: "0.48" }), place("right", "next", { x: 20 })];
+    const drawn = (spots: Place[], small: boolean) =>
+      renderToStaticMarkup(<PiecePlan piece={piece()} spots={spots} small={small} />);
+    expect(drawn(same, true)).not.toContain(">0.48<");
+    expect(drawn(same, false)).toContain(">0.48<");
+    const across = [
+      place("left", "taken", { text: "0.48", across_y: -1 }),
+      place("right", "next", { x: 20 }),
+    ];
+    expect(drawn(across, true)).toContain(">0.48<");
   });
 
   it("strikes a place that was passed over, and names none that is not asked for yet", () => {
     const drawn = renderToStaticMarkup(
-      <PiecePlan piece={piece([place("A1", "skipped"), place("B2", "later")])} />,
+      <PiecePlan piece={piece()} spots={[place("A1", "skipped"), place("B2", "later")]} />,
     );
     expect(drawn).toContain('text-decoration="line-through"');
     expect(drawn).not.toContain(">B2<");
   });
 
   it("is turned over, so that the back of the bed is at the top", () => {
-    const drawn = renderToStaticMarkup(<PiecePlan piece={piece([place("C1", "asked", { x: 15, y: 30 })])} />);
+    const drawn = renderToStaticMarkup(
+      <PiecePlan piece={piece()} spots={[place("C1", "asked", { x: 15, y: 30 })]} />,
+    );
     expect(drawn).toMatch(/<circle cx="15" cy="0"/);
   });
 
   it("draws nothing of a piece that cannot be written, and no side of a flat one", () => {
-    expect(renderToStaticMarkup(<PiecePlan piece={piece([], { outlines: [] })} />)).toBe("");
-    expect(renderToStaticMarkup(<PieceSide piece={piece([], { height_mm: 0.24 })} />)).toBe("");
-    expect(renderToStaticMarkup(<PieceSide piece={piece([])} />)).toContain("jaws 3 mm below the rim");
+    expect(renderToStaticMarkup(<PiecePlan piece={piece({ outlines: [] })} />)).toBe("");
+    expect(renderToStaticMarkup(<PieceSide piece={piece({ height_mm: 0.24 })} />)).toBe("");
+    expect(renderToStaticMarkup(<PieceSide piece={piece()} />)).toContain("jaws 3 mm below the rim");
   });
 });

@@ -19,7 +19,10 @@ const RUN = {
   finding: null,
   result: null,
   actions: ["rate"],
-  body: { kind: "rated", tower: { unit: "°C", left: "9 left", waiting: [], bands: [band(0, null), band(1, 3)] } },
+  body: {
+    kind: "rated",
+    tower: { unit: "°C", left: "9 left", waiting: [], bands: [band(0, null), band(1, 3)] },
+  },
 } as unknown as Run;
 
 const RATING = {

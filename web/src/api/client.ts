@@ -1,6 +1,6 @@
 import createClient from "openapi-fetch";
-import { readStored } from "./storage";
 import type { components, paths } from "./schema.gen";
+import { readStored } from "./storage";
 
 export type Schemas = components["schemas"];
 export type Problem = Schemas["ProblemOut"];

@@ -1,6 +1,6 @@
 import { type QueryClient, useQuery } from "@tanstack/react-query";
-import { setupOnBench } from "./storage";
 import { answer, api, type Schemas } from "./client";
+import { setupOnBench } from "./storage";
 
 /** Keys of what is kept in the browser's cache; everything about the workshop hangs below `all`. */
 export const keys = {

@@ -2208,6 +2208,8 @@ export interface components {
             go_back_to: number | null;
             /** Go Back */
             go_back: components["schemas"]["ImportLineOut"][];
+            /** Then */
+            then: string;
         };
         /**
          * ImportIn
@@ -2272,7 +2274,7 @@ export interface components {
             /** Detail */
             detail: string;
             /** Zero Checked */
-            zero_checked: string | null;
+            zero_checked: string;
         };
         /**
          * Kind
@@ -3177,10 +3179,8 @@ export interface components {
             standing_word: string;
             /** Cause */
             cause: string;
-            runaway: components["schemas"]["Grade"];
-            liner: components["schemas"]["Liner"];
-            /** Note */
-            note: string;
+            /** Fields */
+            fields: components["schemas"]["FieldOut"][];
         };
         /**
          * ScaleOut

@@ -1,12 +1,14 @@
 import type { Schemas } from "../api/client";
 
 type Piece = Schemas["PieceOut"];
-type Place = Piece["places"][number];
+type Place = Schemas["PlaceOut"];
 
 const ROOM = 22;
 
+type PlanProps = { piece: Piece; spots?: readonly Place[] | undefined; small?: boolean };
+
 /** A test piece from above: hairlines for what is printed, jaws on the place that is measured next. */
-export function PiecePlan({ piece, small }: { piece: Piece; small?: boolean }) {
+export function PiecePlan({ piece, spots = [], small }: PlanProps) {
   const points = piece.outlines.flatMap((outline) => outline.points);
   if (points.length === 0) return null;
   const xs = points.map((point) => point.x);
@@ -18,8 +20,8 @@ export function PiecePlan({ piece, small }: { piece: Piece; small?: boolean }) {
   const unit = size / 100;
   // Seen from above: x to the right, y away from the person, so the drawing is turned over.
   const up = (y: number) => front + back - y;
-  const several = new Set(piece.places.map((place) => place.group)).size > 1;
-  const following = piece.places.find((place) => place.state === "next");
+  const several = new Set(spots.map((place) => place.group)).size > 1;
+  const following = spots.find((place) => place.state === "next");
   return (
     <figure className="mt-2 min-w-0">
       <svg
@@ -38,7 +40,7 @@ export function PiecePlan({ piece, small }: { piece: Piece; small?: boolean }) {
             />
           ))}
         </g>
-        {piece.places.map((place) => (
+        {spots.map((place) => (
           <Spot
             key={`${place.group}${place.name}`}
             place={place}
@@ -50,23 +52,21 @@ export function PiecePlan({ piece, small }: { piece: Piece; small?: boolean }) {
           />
         ))}
       </svg>
-      <figcaption className="text-small text-ink-2">
-        From above, {piece.size}
-        {piece.height_mm > 2 && piece.bands.length === 0 && "; jaw tips 2 to 3 mm below the rim"}
-      </figcaption>
+      <figcaption className="text-small text-ink-2">From above, {piece.size}</figcaption>
     </figure>
   );
 }
 
 /** Whether a place lies on the wall that is measured next, where two labels would run into each other. */
 function beside(place: Place, following: Place | undefined): boolean {
-  const wall = (one: Place) => `${one.group}${one.name.charAt(0)}`;
-  return (
-    following !== undefined &&
-    place !== following &&
-    /^[A-D]/.test(place.name) &&
-    wall(place) === wall(following)
-  );
+  if (following === undefined || place === following || isPatch(place)) return false;
+  const { group, across_x, across_y } = following;
+  return place.group === group && place.across_x === across_x && place.across_y === across_y;
+}
+
+/** Whether a place has no way across: it is measured through, not between jaws along it. */
+function isPatch(place: Place): boolean {
+  return place.across_x === 0 && place.across_y === 0;
 }
 
 type SpotProps = {
@@ -81,7 +81,7 @@ type SpotProps = {
 function Spot({ place, unit, letters, mute, inside, up }: SpotProps) {
   const [ax, ay] = [place.across_x, place.across_y];
   const [x, y] = [place.x, up(place.y)];
-  const patch = ax === 0 && ay === 0;
+  const patch = isPatch(place);
   // Outwards of the wall, on the turned-over drawing.
   const [ox, oy] = patch ? [0, 0] : [-ax, ay];
   // Of two boxes side by side the labels stand inside, where they cannot run into each other.

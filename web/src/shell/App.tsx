@@ -10,7 +10,6 @@ import { PersonProvider } from "./Person";
 import { Trouble, Waiting } from "./Trouble";
 
 const RunScreen = later(async () => (await import("../screens/run/RunScreen")).RunScreen);
-const StartScreen = later(async () => (await import("../screens/run/StartScreen")).StartScreen);
 const MeasureScreen = later(async () => (await import("../screens/run/MeasureScreen")).MeasureScreen);
 const LayersScreen = later(async () => (await import("../screens/run/LayersScreen")).LayersScreen);
 const FileCheckScreen = later(async () => (await import("../screens/files/FileCheckScreen")).FileCheckScreen);
@@ -77,10 +76,9 @@ function Workshop() {
             <Route path="/runs/:runId/sheet" element={<PieceSheetScreen />} />
             <Route path="/runs/:runId/layers" element={<LayersScreen />} />
             <Route path="/setups/:setupId/measure/:step" element={<MeasureScreen />} />
-            <Route path="/setups/:setupId/e-steps" element={<StartScreen />} />
             <Route path="/profiles" element={<ProfilesScreen first={first} />} />
             <Route path="/setups/:setupId/file-check" element={<FileCheckScreen />} />
-            <Route path="/setups/:setupId/run-sheet" element={<SheetScreen />} />
+            <Route path="/setups/:setupId/run-sheet/:step" element={<SheetScreen />} />
             <Route path="/setups/:setupId/card" element={<CardScreen />} />
             <Route path="/setups/:setupId/pre-flight" element={<PreflightScreen />} />
             <Route path="/filaments" element={<FilamentsScreen />} />

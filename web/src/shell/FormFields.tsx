@@ -105,9 +105,7 @@ function FormRow(props: RowProps) {
 function Grouped({ field, children }: { field: FormField; children: ReactNode }) {
   return (
     <>
-      {field.group && (
-        <h3 className="border-b border-rule pt-2 text-name desk:col-span-2">{field.group}</h3>
-      )}
+      {field.group && <h3 className="border-b border-rule pt-2 text-name desk:col-span-2">{field.group}</h3>}
       {children}
     </>
   );
@@ -117,7 +115,8 @@ type SeveralProps = { field: FormField; value: string; onChange: (value: string)
 
 function Several({ field, value, onChange, hint }: SeveralProps) {
   const on = value.split(",").filter(Boolean);
-  const chosenOf = (one: string, chosen: boolean) => (chosen ? [...on, one] : on.filter((other) => other !== one));
+  const chosenOf = (one: string, chosen: boolean) =>
+    chosen ? [...on, one] : on.filter((other) => other !== one);
   return (
     <fieldset className="desk:col-span-2">
       <legend className="mb-1 text-body font-semibold">{field.label}</legend>

@@ -1,8 +1,8 @@
 import { useState } from "react";
+import { store } from "../api/storage";
 import { KeyHint } from "../instrument/KeyHint";
 import { type KeyAction, keyCap, lettersOn } from "./keys";
 import { Modal } from "./Modal";
-import { store } from "../api/storage";
 import { chooseTheme, type Theme, themeChosen } from "./theme";
 
 const EVERYWHERE = [

@@ -10,9 +10,9 @@ import {
 } from "react";
 import { answer, api, type Problem, problemAt, type Schemas, writeHeaders } from "../api/client";
 import { refresh } from "../api/queries";
+import { readStored, store } from "../api/storage";
 import { Field } from "./Field";
 import { Modal } from "./Modal";
-import { readStored, store } from "../api/storage";
 
 type PersonOut = Schemas["PersonOut"];
 

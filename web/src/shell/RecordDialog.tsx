@@ -1,8 +1,10 @@
 import { type FormEvent, useState } from "react";
 import { answer, api, editHeaders, problemAt, type Schemas, writeHeaders } from "../api/client";
 import { useRecordForm } from "../api/queries";
-import { Choice, Field, useRefused } from "./Field";
+import { useRefused } from "./Field";
+import { FormFields } from "./FormFields";
 import { FormFoot } from "./FormFoot";
+import { sent, type Values, valuesOf } from "./form";
 import { Modal } from "./Modal";
 import { Trouble, Waiting } from "./Trouble";
 import { useWrite } from "./useWrite";
@@ -27,11 +29,8 @@ export function RecordDialog({ open, onClose }: Props) {
 type FillingProps = { form: Schemas["FormOut"]; parent: number | null; onClose: () => void };
 
 function Filling({ form, parent, onClose }: FillingProps) {
-  const [typed, setTyped] = useState<Record<string, string>>({});
-  const values = Object.fromEntries(
-    form.fields.map((field) => [field.name, typed[field.name] ?? field.value]),
-  );
-  const body = { values, parent_id: parent };
+  const [typed, setTyped] = useState<Values>({});
+  const body = { values: sent(form.fields, valuesOf(form.fields, typed)), parent_id: parent };
   const save = useWrite(
     () =>
       answer<Schemas["FormOut"]>(
@@ -66,16 +65,13 @@ function Filling({ form, parent, onClose }: FillingProps) {
   return (
     <form ref={ref} onSubmit={submit}>
       <div className="grid gap-x-6 gap-y-3 desk:grid-cols-2">
-        {form.fields.map((field, index) => (
-          <AnyField
-            key={field.name}
-            field={field}
-            value={values[field.name] ?? ""}
-            onChange={(value) => setTyped({ ...typed, [field.name]: value })}
-            problem={problemAt(problem, field.name)?.message}
-            autoFocus={index === 0}
-          />
-        ))}
+        <FormFields
+          fields={form.fields}
+          typed={typed}
+          onTyped={setTyped}
+          problemOf={(field) => problemAt(problem, field)}
+          autoFocus
+        />
       </div>
       <FormFoot label="Save" pending={save.isPending} error={problem} onClose={onClose}>
         {form.can_retire && !form.retired && (
@@ -85,115 +81,5 @@ function Filling({ form, parent, onClose }: FillingProps) {
         )}
       </FormFoot>
     </form>
-  );
-}
-
-type AnyProps = {
-  field: Schemas["FormFieldOut"];
-  value: string;
-  onChange: (value: string) => void;
-  problem?: string;
-  autoFocus: boolean;
-};
-
-function AnyField({ field, value, onChange, problem, autoFocus }: AnyProps) {
-  const group = field.group && (
-    <h3 className="border-b border-rule pt-2 text-name desk:col-span-2">{field.group}</h3>
-  );
-  if (field.kind === "choice") {
-    return (
-      <>
-        {group}
-        <Choice
-          label={field.label}
-          value={value}
-          onChange={onChange}
-          options={field.options}
-          hint={field.hint}
-          problem={problem}
-        />
-      </>
-    );
-  }
-  if (field.kind === "check") {
-    return (
-      <>
-        {group}
-        <label className="flex min-h-12 items-center gap-3 self-end text-body font-semibold">
-          <input
-            type="checkbox"
-            className="size-5"
-            checked={value === "yes"}
-            onChange={(event) => onChange(event.target.checked ? "yes" : "")}
-          />
-          {field.label}
-        </label>
-      </>
-    );
-  }
-  if (field.kind === "several") {
-    const on = value.split(",").filter(Boolean);
-    return (
-      <>
-        {group}
-        <fieldset className="desk:col-span-2">
-          <legend className="mb-1 text-body font-semibold">{field.label}</legend>
-          <div className="flex flex-wrap gap-x-6">
-            {field.options.map((option) => (
-              <label key={option.value} className="flex min-h-11 items-center gap-2 text-body">
-                <input
-                  type="checkbox"
-                  className="size-5"
-                  checked={on.includes(option.value)}
-                  onChange={(event) =>
-                    onChange(
-                      (event.target.checked
-                        ? [...on, option.value]
-                        : on.filter((one) => one !== option.value)
-                      ).join(","),
-                    )
-                  }
-                />
-                {option.text}
-              </label>
-            ))}
-          </div>
-          {field.hint && <p className="text-small text-ink-2">{field.hint}</p>}
-        </fieldset>
-      </>
-    );
-  }
-  if (field.kind === "lines") {
-    return (
-      <>
-        {group}
-        <label className="block text-body desk:col-span-2">
-          <span className="mb-1 block font-semibold">{field.label}</span>
-          <textarea
-            className="field min-h-24 py-2"
-            spellCheck={false}
-            value={value}
-            onChange={(event) => onChange(event.target.value)}
-          />
-          {problem && <span className="mt-1 block text-care font-semibold text-out">{problem}</span>}
-          {field.hint && !problem && <span className="mt-1 block text-small text-ink-2">{field.hint}</span>}
-        </label>
-      </>
-    );
-  }
-  return (
-    <>
-      {group}
-      <Field
-        label={field.label}
-        value={value}
-        onChange={onChange}
-        unit={field.unit}
-        decimal={field.kind === "number"}
-        hint={field.hint}
-        problem={problem}
-        autoFocus={autoFocus}
-      />
-    </>
   );
 }

@@ -29,6 +29,9 @@ function moment(typed: string): string {
 /** The values as they are sent. */
 export function sent(fields: readonly FormField[], values: Values): Record<string, string> {
   return Object.fromEntries(
-    fields.map(({ name, kind }) => [name, kind === "moment" ? moment(values[name] ?? "") : (values[name] ?? "")]),
+    fields.map(({ name, kind }) => [
+      name,
+      kind === "moment" ? moment(values[name] ?? "") : (values[name] ?? ""),
+    ]),
   );
 }

@@ -8,11 +8,10 @@ from typing import Final
 
 from ubrex.core.chain import (
     Change,
-    Grade,
     Standing,
     Step,
 )
-from ubrex.core.materials import Liner, family
+from ubrex.core.materials import family
 from ubrex.core.quantity import decimal_text
 from ubrex.server.desk import Work
 from ubrex.server.profile import (
@@ -35,6 +34,7 @@ from ubrex.server.words.standing import (
     STEP_NAMES,
     standing_word,
 )
+from ubrex.server.workshop import safety_fields
 
 MECHANICS_HOLD_DAYS: Final = 90.0
 """So long a machine whose mechanics were gone through counts as sound (E)."""
@@ -51,9 +51,7 @@ def safety_out(found: Standings, work: Work) -> SafetyOut:
         standing=facts.standing,
         standing_word="Not gone through" if facts.standing is Standing.NEVER else standing_word(facts.standing),
         cause=cause,
-        runaway=Grade(machine.runaway),
-        liner=Liner(hotend.liner),
-        note=machine.runaway_note,
+        fields=safety_fields(machine, hotend),
     )
 
 

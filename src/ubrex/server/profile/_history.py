@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from ubrex.core.calibrate import ESTEPS_TOLERANCE_PCT
-from ubrex.core.chain import KINDS, SHOWN_HERE, Kind, Origin, Standing
+from ubrex.core.chain import KINDS, SHOWN_HERE, Kind, Origin, SetAt, Standing
 from ubrex.core.quantity import Unit, compare, decimal_text
 from ubrex.server.desk import Clash, Missing, Outdated, Work
 from ubrex.server.profile._changes import changes_out
@@ -29,7 +29,7 @@ from ubrex.server.views.profiles import (
     RevisionOut,
 )
 from ubrex.server.views.values import StripOut, ValueOut
-from ubrex.server.words.history import SAME_NUMBER, change_real, change_visible, revision_cause
+from ubrex.server.words.history import SAME_NUMBER, change_real, change_visible, revision_cause, then_at_machine
 from ubrex.server.words.numbers import plus_minus, signed
 from ubrex.server.workshop import get_setup, places_of, setup_out, setup_title, usable_setup
 
@@ -53,6 +53,7 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
     machine = setup.toolhead.machine
     newest = max(numbers, default=0)
     outcomes = _outcomes(rows, Print.select(Print.happened_at, Print.outcome).where(Print.setup == setup_id))
+    going_back = [] if left is None or left == newest else _going_back(setup, left)
     return HistoryOut(
         setup=setup_out(setup),
         revisions=[_revision(row, newest, outcomes.get(row.number, [])) for row in rows],
@@ -61,8 +62,16 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
         right=right,
         differences=[] if left is None or right is None else _differences(work, setup_id, machine, left, right),
         go_back_to=left if left is not None and left != newest else None,
-        go_back=[] if left is None or left == newest else _going_back(setup, left),
+        go_back=going_back,
+        then=_then(machine, going_back),
     )
+
+
+def _then(machine: Machine, lines: Sequence[ImportLineOut]) -> str:
+    """What is left to do at the machine once the lines are written; "" for nothing."""
+    kinds = [line.kind for line in lines if line.action != "leave" and KINDS[line.kind].set_at is SetAt.MACHINE]
+    names = [KINDS[kind].name for kind in kinds]
+    return then_at_machine(machine.name, names) if names else ""
 
 
 def _going_back(setup: Setup, number: int) -> list[ImportLineOut]:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Literal
 
-from ubrex.core.chain import Change, Danger, Grade, Kind, NextReason, Part, Purpose, Standing, Step
-from ubrex.core.materials import Liner
+from ubrex.core.chain import Change, Danger, Kind, NextReason, Part, Purpose, Standing, Step
 from ubrex.server.views.base import CautionOut, Note, Schema
+from ubrex.server.views.forms import FieldOut
 from ubrex.server.views.runs import RunLineOut
 from ubrex.server.views.values import StripOut, ValueOut
 from ubrex.server.views.workshop import SetupOut
@@ -146,9 +146,7 @@ class SafetyOut(Schema):
     standing: Standing
     standing_word: str
     cause: str
-    runaway: Grade
-    liner: Liner
-    note: str
+    fields: list[FieldOut]
 
 
 class BeforeOut(Schema):

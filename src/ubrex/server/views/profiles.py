@@ -142,6 +142,7 @@ class HistoryOut(Schema):
     differences: list[DifferenceOut]
     go_back_to: int | None
     go_back: list[ImportLineOut]
+    then: str
 
 
 class RestoreIn(Schema):

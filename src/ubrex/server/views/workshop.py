@@ -37,7 +37,7 @@ class InstrumentOut(Schema):
     kind: ToolKind
     unit: str
     detail: str
-    zero_checked: str | None
+    zero_checked: str
 
 
 class FirstSetupIn(Schema):

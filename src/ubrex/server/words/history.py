@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Final
 
 from ubrex.core.calibrate import ESTEPS_TOLERANCE_PCT
 from ubrex.core.quantity import decimal_text
 from ubrex.server.words.numbers import percent
+
+
+def then_at_machine(machine: str, names: Sequence[str]) -> str:
+    """What is left to do once values that the machine keeps were gone back to."""
+    return f"Then type {' and '.join(name.lower() for name in names)} into {machine} and read back what it says."
 
 
 def revision_cause(cause: str, from_number: int | None) -> str:

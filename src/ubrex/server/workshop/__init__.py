@@ -2,7 +2,7 @@
 
 from ubrex.server.workshop._assembly import Pickable, assemble_setup, list_picks
 from ubrex.server.workshop._backup import UnusableBackup, backup_bytes, read_backup, restore_bytes, write_backup
-from ubrex.server.workshop._forms import screw_places
+from ubrex.server.workshop._forms import safety_fields, screw_places
 from ubrex.server.workshop._instruments import add_instrument, all_instruments, check_zero, instrument_out, length_tools
 from ubrex.server.workshop._inventory import (
     add_record,
@@ -78,6 +78,7 @@ __all__ = [
     "remove_setup",
     "restore_bytes",
     "retire_record",
+    "safety_fields",
     "schools_out",
     "scope_keys",
     "screw_places",

@@ -364,6 +364,20 @@ SETUP_FORM: Final = Form(
 )  # fmt: skip
 """A setup in one go: machine, hotend, nozzle, surface and filament."""
 
+_SAFETY_FORM: Final = Form(
+    fields=(
+        _of(RecordKind.MACHINE, "runaway", hint=""),
+        _of(RecordKind.HOTEND, "liner"),
+        _of(RecordKind.MACHINE, "runaway_note", name="note"),
+    )
+)
+
+
+def safety_fields(machine: Machine, hotend: Hotend) -> list[FieldOut]:
+    """What the card *safe to tune* asks, with what is known."""
+    held = {"runaway": machine.runaway, "liner": hotend.liner, "note": machine.runaway_note}
+    return fields_out(_SAFETY_FORM, held)
+
 
 def fields_out(form: Form, values: Mapping[str, str]) -> list[FieldOut]:
     """The fields of a form as a screen draws them, with what they hold."""

@@ -11,8 +11,9 @@ from ubrex.server.store.records import Instrument
 from ubrex.server.views.forms import Answers
 from ubrex.server.views.records import RecordKind
 from ubrex.server.views.workshop import InstrumentOut
+from ubrex.server.words import tools as words
 from ubrex.server.words.forms import name_taken_said
-from ubrex.server.words.numbers import ago, plain, plus_minus, unit_text
+from ubrex.server.words.numbers import unit_text
 from ubrex.server.workshop._forms import FORMS, read_form
 
 _ALL: Final[Prepared[Instrument]] = Prepared(
@@ -30,7 +31,7 @@ def instrument_out(instrument: Instrument, work: Work) -> InstrumentOut:
     checked = instrument.zero_checked_at
     if kind is ToolKind.EYES:
         return InstrumentOut(
-            id=instrument.id, name=instrument.name, kind=kind, unit="", detail="ratings of 0 to 4", zero_checked=None
+            id=instrument.id, name=instrument.name, kind=kind, unit="", detail=words.EYES_DETAIL, zero_checked=""
         )
     return InstrumentOut(
         id=instrument.id,
@@ -38,13 +39,13 @@ def instrument_out(instrument: Instrument, work: Work) -> InstrumentOut:
         kind=kind,
         unit=unit_text(kind.unit),
         detail=_detail(instrument),
-        zero_checked=None if checked is None else f"zero checked {ago((work.now - checked).total_seconds() / 86400)}",
+        zero_checked=words.zero_said(None if checked is None else (work.now - checked).total_seconds() / 86400),
     )
 
 
 def _detail(instrument: Instrument) -> str:
     unit = unit_text(ToolKind(instrument.kind).unit)
-    return f"{plain(instrument.resolution)} {unit} step, {plus_minus(instrument.max_permissible_error)}"
+    return words.tool_said(instrument.resolution, instrument.max_permissible_error, unit)
 
 
 def all_instruments(work: Work) -> list[InstrumentOut]:

@@ -235,7 +235,7 @@ def list_tools(work: Work) -> list[PartOut]:
     """Measuring tools in use."""
     return [
         PartOut(kind=RecordKind.INSTRUMENT, id=row.id, parent_id=None, name=row.name,
-                detail=", ".join(filter(None, [row.kind.value, row.detail, row.zero_checked or ""])), retired=False)
+                detail=", ".join(filter(None, [row.kind.value, row.detail, row.zero_checked])), retired=False)
         for row in all_instruments(work)
     ]  # fmt: skip
 

@@ -2,10 +2,10 @@ import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { type Pickable, useBench, useRoom } from "../../api/queries";
+import { store } from "../../api/storage";
 import { KeyHint } from "../../instrument/KeyHint";
 import { TitleBlock } from "../../instrument/TitleBlock";
 import { Page } from "../../shell/Page";
-import { store } from "../../api/storage";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { Chain } from "./Chain";
 import {
@@ -45,8 +45,7 @@ export function BenchScreen({ first }: { first: number }) {
   const open = opened ?? bench.data?.next.row ?? untold?.step ?? null;
   const row = rows.find((one) => one.step === open);
   const held = (bench.data?.dangers.length ?? 0) > 0;
-  const way = row?.step === "e_steps" ? "e-steps" : `measure/${row?.step}`;
-  const start = row?.open_run_id ? `/runs/${row.open_run_id}` : `/setups/${setupId}/${way}`;
+  const start = row?.open_run_id ? `/runs/${row.open_run_id}` : `/setups/${setupId}/measure/${row?.step}`;
   const gone = bench.data?.setup.removed ?? false;
   const type = (step: Step) => setAsking({ what: "type", step });
   const move = (by: number) => {

@@ -17,12 +17,12 @@ type Props = {
 export function Margin({ bench, onLog, onPrint, onNote, onRemove }: Props) {
   const { recent, changes, waiting, notes, last_revision: revision } = bench;
   const counters = useDueCounters(bench.setup.id).data ?? [];
-  const esteps = bench.steps.find((row) => row.step === "e_steps")?.value;
-  const readBack = esteps?.read_back;
-  const unread = readBack && readBack.state !== "verified" && esteps?.provenance.run_id;
+  const unread = bench.steps.flatMap(({ unverified, value }) =>
+    unverified && value?.provenance.run_id ? [value] : [],
+  );
   return (
     <aside className="shrink-0 border-t-4 border-double border-ink px-3 py-3 desk:px-6 wide:w-64 wide:overflow-y-auto wide:border-t-0 wide:border-l-4 wide:px-4">
-      {(unread || waiting.length > 0 || counters.length > 0) && (
+      {(unread.length > 0 || waiting.length > 0 || counters.length > 0) && (
         <section className="mb-3 border-b border-rule pb-3">
           <h2 className="mb-1 text-name">Waiting</h2>
           {waiting.map((row) => (
@@ -39,14 +39,14 @@ export function Margin({ bench, onLog, onPrint, onNote, onRemove }: Props) {
               {counter.advice}
             </p>
           ))}
-          {unread && (
-            <>
-              <p className="mb-1 text-body">{readBack.sentence}</p>
-              <Link className="link text-body" to={`/runs/${esteps.provenance.run_id}`}>
+          {unread.map((value) => (
+            <div key={value.id}>
+              <p className="mb-1 text-body">{value.read_back.sentence}</p>
+              <Link className="link text-body" to={`/runs/${value.provenance.run_id}`}>
                 Read it back
               </Link>
-            </>
-          )}
+            </div>
+          ))}
         </section>
       )}
       <section className="mb-3 border-b border-rule pb-3">

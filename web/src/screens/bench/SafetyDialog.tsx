@@ -1,25 +1,26 @@
 import { type FormEvent, useState } from "react";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
-import { Choice, Field, useRefused } from "../../shell/Field";
+import { useRefused } from "../../shell/Field";
+import { FormFields } from "../../shell/FormFields";
 import { FormFoot } from "../../shell/FormFoot";
+import { type Values, valuesOf } from "../../shell/form";
 import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
-import { LINERS, RUNAWAY } from "../setup/choices";
 
 type Props = { bench: Schemas["BenchOut"]; onClose: () => void };
 
 /** The card that comes before everything that heats. */
 export function SafetyDialog({ bench, onClose }: Props) {
   const { safety, setup } = bench;
-  const [runaway, setRunaway] = useState(safety.runaway);
-  const [liner, setLiner] = useState(safety.liner);
-  const [note, setNote] = useState(safety.note);
+  const [fields] = useState(safety.fields);
+  const [typed, setTyped] = useState<Values>({});
   const save = useWrite(
     () =>
       answer(
         api.POST("/api/v1/setups/{setup_id}/safety-checks", {
           params: { path: { setup_id: setup.id }, header: writeHeaders() },
-          body: { runaway, liner, note },
+          // The choices are the workshop's own: what is not one of them it refuses.
+          body: valuesOf(fields, typed) as Schemas["SafetyIn"],
         }),
       ),
     onClose,
@@ -45,18 +46,11 @@ export function SafetyDialog({ bench, onClose }: Props) {
             <strong>Stay</strong> for the first print after work on heater, sensor or firmware.
           </li>
         </ul>
-        <Choice
-          label="If its temperature sensor fails, does it stop heating?"
-          value={runaway}
-          onChange={setRunaway}
-          options={RUNAWAY}
-        />
-        <Choice label="Where does the liner end?" value={liner} onChange={setLiner} options={LINERS} />
-        <Field
-          label="Where that is written, or how it was tested"
-          value={note}
-          onChange={setNote}
-          problem={problemAt(save.error, "note")?.message}
+        <FormFields
+          fields={fields}
+          typed={typed}
+          onTyped={setTyped}
+          problemOf={(field) => problemAt(save.error, field)}
         />
         <FormFoot label="I went through it" pending={save.isPending} error={save.error} onClose={onClose} />
       </form>

@@ -8,7 +8,7 @@ import { WORD_COLOUR } from "./wordColour";
 
 /** What to type into the slicing program, in order, and for which parts that is good enough: before all homework. */
 export function Tonight({ bench }: { bench: Schemas["BenchOut"] }) {
-  const { crib, good_for: goodFor } = bench;
+  const { tonight, good_for: goodFor } = bench;
   return (
     <section
       aria-label="Tonight's numbers"
@@ -28,8 +28,8 @@ export function Tonight({ bench }: { bench: Schemas["BenchOut"] }) {
         Tick what is typed into the slicing program. Pencil and tag: never measured here.
       </p>
       <ul>
-        {crib.map((line) => (
-          <CribLine key={line.kind} line={line} />
+        {tonight.map((line) => (
+          <TonightLine key={line.kind} line={line} />
         ))}
       </ul>
       <Link
@@ -48,7 +48,7 @@ export function Tonight({ bench }: { bench: Schemas["BenchOut"] }) {
   );
 }
 
-function CribLine({ line }: { line: Schemas["TonightLineOut"] }) {
+function TonightLine({ line }: { line: Schemas["TonightLineOut"] }) {
   const [clicked, setClicked] = useState<boolean | null>(null);
   const tick = useWrite((ticked: boolean) =>
     answer(

@@ -2,7 +2,9 @@ import { type FormEvent, useState } from "react";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { useTypedForm } from "../../api/queries";
 import { Choice, Field, useRefused } from "../../shell/Field";
+import { FormFields } from "../../shell/FormFields";
 import { FormFoot } from "../../shell/FormFoot";
+import type { FormField, Values } from "../../shell/form";
 import { Modal } from "../../shell/Modal";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
@@ -23,15 +25,10 @@ export function TypeDialog({ setupId, step, onClose }: Props) {
 
 type Origin = Schemas["TypedValuesIn"]["origin"];
 
-type TypingProps = {
-  setupId: number;
-  fields: readonly Schemas["TypedFieldOut"][];
-  onClose: () => void;
-};
+type TypingProps = { setupId: number; fields: readonly FormField[]; onClose: () => void };
 
 function Typing({ setupId, fields, onClose }: TypingProps) {
-  const [typed, setTyped] = useState<Record<string, string>>({});
-  const [second, setSecond] = useState<Record<string, string>>({});
+  const [typed, setTyped] = useState<Values>({});
   const [origin, setOrigin] = useState<Origin>("typed");
   const [note, setNote] = useState("");
   const save = useWrite(
@@ -39,34 +36,24 @@ function Typing({ setupId, fields, onClose }: TypingProps) {
       answer(
         api.POST("/api/v1/setups/{setup_id}/values", {
           params: { path: { setup_id: setupId }, header: writeHeaders() },
-          body: {
-            origin,
-            note,
-            values: fields
-              .filter((field) => typed[field.kind] ?? second[field.kind])
-              .map((field) => ({
-                kind: field.kind,
-                typed: typed[field.kind] ?? field.now,
-                second: second[field.kind] ?? field.second,
-              })),
-          },
+          body: { origin, note, values: said(fields, typed) },
         }),
       ),
     onClose,
   );
-  const usual = fields.filter((field) => field.default !== "");
   /** What is usual goes where there is no value and nothing was typed, and leaves again with that choice. */
   const choose = (next: Origin) => {
     const after = { ...typed };
-    for (const field of usual) {
-      if (next === "family" && !field.now && !after[field.kind]) after[field.kind] = field.default;
-      else if (origin === "family" && after[field.kind] === field.default) delete after[field.kind];
+    for (const { name, value, offer } of fields) {
+      if (!offer) continue;
+      if (next === "family" && !value && !after[name]) after[name] = offer;
+      else if (origin === "family" && after[name] === offer) delete after[name];
     }
     setOrigin(next);
     setTyped(after);
   };
   const form = useRefused(save.error);
-  const said = (field: string) => problemAt(save.error, field)?.message;
+  const problemOf = (field: string) => problemAt(save.error, field);
   const submit = (event: FormEvent) => {
     event.preventDefault();
     save.mutate(undefined);
@@ -74,31 +61,13 @@ function Typing({ setupId, fields, onClose }: TypingProps) {
   return (
     <form ref={form} onSubmit={submit}>
       <div className="grid gap-x-6 gap-y-3 desk:grid-cols-2">
-        {fields.map((field, index) => (
-          <div key={field.kind} className={field.kind === "heat_bias" ? "contents" : ""}>
-            <Field
-              label={field.name}
-              unit={field.unit_text}
-              decimal
-              autoFocus={index === 0}
-              value={typed[field.kind] ?? ""}
-              onChange={(value) => setTyped({ ...typed, [field.kind]: value })}
-              hint={hintOf(field)}
-              problem={said(`values.${field.kind}`)}
-            />
-            {field.kind === "heat_bias" && (
-              <Field
-                label="Really there, by the probe"
-                unit={field.unit_text}
-                decimal
-                value={second[field.kind] ?? ""}
-                onChange={(value) => setSecond({ ...second, [field.kind]: value })}
-                hint={field.second && `now ${field.second}`}
-                problem={said(`values.${field.kind}.second`)}
-              />
-            )}
-          </div>
-        ))}
+        <FormFields
+          fields={fields.map(asked)}
+          typed={typed}
+          onTyped={setTyped}
+          problemOf={problemOf}
+          autoFocus
+        />
         <Choice
           label="Where from"
           value={origin}
@@ -106,14 +75,16 @@ function Typing({ setupId, fields, onClose }: TypingProps) {
           options={[
             { value: "typed", text: "My own number" },
             { value: "label", text: "The spool's label" },
-            ...(usual.length > 0 ? [{ value: "family" as const, text: "What is usual for the family" }] : []),
+            ...(fields.some((field) => field.offer)
+              ? [{ value: "family" as const, text: "What is usual for the family" }]
+              : []),
           ]}
         />
-        <Field label="Note" value={note} onChange={setNote} problem={said("note")} />
+        <Field label="Note" value={note} onChange={setNote} problem={problemOf("note")?.message} />
       </div>
-      {said("values") && (
+      {problemOf("values") && (
         <p role="alert" className="mt-3 text-care font-semibold text-out">
-          {said("values")}
+          {problemOf("values")?.message}
         </p>
       )}
       <FormFoot label="Write it down" pending={save.isPending} error={save.error} onClose={onClose} />
@@ -121,6 +92,13 @@ function Typing({ setupId, fields, onClose }: TypingProps) {
   );
 }
 
-function hintOf(field: Schemas["TypedFieldOut"]) {
-  return [field.now && `now ${field.now}`, field.usual, field.limit].filter(Boolean).join("; ");
+/** A field to type a new value into: what is set now stands below it, not in it. */
+function asked(field: FormField): FormField {
+  const below = [field.value && `now ${field.value}`, field.usual, field.hint].filter(Boolean).join("; ");
+  return { ...field, value: "", usual: "", hint: below };
+}
+
+/** What was typed, and nothing that was left alone. */
+function said(fields: readonly FormField[], typed: Values): Record<string, string> {
+  return Object.fromEntries(fields.flatMap(({ name }) => (typed[name] ? [[name, typed[name]]] : [])));
 }

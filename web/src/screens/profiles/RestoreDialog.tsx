@@ -39,8 +39,7 @@ export function RestoreDialog({ history, to, onClose, onDone }: Props) {
             "What is set now is what was set then: there is nothing to go back to."}
           {!none &&
             "What differs from now is written anew, as the newest; what is set now stays in the record."}
-          {taken.some((line) => line.kind === "e_steps") &&
-            ` Then type the e-steps into ${history.setup.machine} and read them back.`}
+          {history.then && ` ${history.then}`}
         </p>
         {history.go_back.length > 0 && <ValueLines lines={history.go_back} />}
         {!none && (

@@ -1,52 +1,64 @@
 import { type FormEvent, useState } from "react";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
-import { Field } from "../../shell/Field";
+import { useRecordForm } from "../../api/queries";
+import { useRefused } from "../../shell/Field";
+import { FormFields } from "../../shell/FormFields";
+import { FormFoot } from "../../shell/FormFoot";
+import { answered, type FormField, type Values, valuesOf } from "../../shell/form";
 import { Modal } from "../../shell/Modal";
+import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
-import { InstrumentFields, type InstrumentTyped } from "../setup/InstrumentFields";
 
 type Props = {
-  kind: InstrumentTyped["kind"];
+  /** What kind of tool is wanted, if one is more likely than another. */
+  kind: Schemas["ToolKind"] | null;
   onAdded: (tool: Schemas["InstrumentOut"]) => void;
   onClose: () => void;
 };
 
 /** Add a measuring tool without leaving the run. */
 export function AddInstrument({ kind, onAdded, onClose }: Props) {
-  const [tool, setTool] = useState<InstrumentTyped>({ name: "", kind, step: "0.01", permissible_error: "" });
+  const form = useRecordForm("instrument", null);
+  return (
+    <Modal title="Add a measuring tool" onClose={onClose}>
+      {form.isError && <Trouble error={form.error} onAgain={() => form.refetch()} />}
+      {form.isPending && <Waiting />}
+      {form.data && <Filling fields={form.data.fields} kind={kind} onAdded={onAdded} onClose={onClose} />}
+    </Modal>
+  );
+}
+
+function Filling({ fields, kind, onAdded, onClose }: Props & { fields: readonly FormField[] }) {
+  const [typed, setTyped] = useState<Values>(() => {
+    const which = fields.find((field) => field.name === "kind");
+    return which && kind ? answered({}, which, kind) : {};
+  });
   const write = useWrite(
-    () => answer(api.POST("/api/v1/instruments", { params: { header: writeHeaders() }, body: tool })),
+    () =>
+      answer(
+        api.POST("/api/v1/instruments", {
+          params: { header: writeHeaders() },
+          body: valuesOf(fields, typed),
+        }),
+      ),
     onAdded,
   );
+  const form = useRefused(write.error);
   const submit = (event: FormEvent) => {
     event.preventDefault();
     event.stopPropagation();
     write.mutate(undefined);
   };
   return (
-    <Modal title="Add a measuring tool" onClose={onClose}>
-      <form onSubmit={submit} className="space-y-3">
-        <Field
-          label="Name"
-          value={tool.name}
-          autoFocus
-          onChange={(name) => setTool({ ...tool, name })}
-          problem={problemAt(write.error, "name")?.message}
-        />
-        <InstrumentFields
-          value={tool}
-          onChange={setTool}
-          said={(field) => problemAt(write.error, field)?.message}
-        />
-        <div className="flex gap-3">
-          <button type="submit" className="button button-main">
-            Add
-          </button>
-          <button type="button" className="button" onClick={onClose}>
-            Cancel
-          </button>
-        </div>
-      </form>
-    </Modal>
+    <form ref={form} onSubmit={submit} className="space-y-3">
+      <FormFields
+        fields={fields}
+        typed={typed}
+        onTyped={setTyped}
+        problemOf={(field) => problemAt(write.error, field)}
+        autoFocus
+      />
+      <FormFoot label="Add" pending={write.isPending} error={write.error} onClose={onClose} />
+    </form>
   );
 }

@@ -5,16 +5,17 @@ import { Field } from "../../shell/Field";
 import { useWrite } from "../../shell/useWrite";
 import { CopyButton } from "./CopyButton";
 
-type Props = { run: Schemas["RunOut"]; decision: Schemas["DecisionOut"]; value: Schemas["ValueOut"] };
+type Props = { setupId: number; row: Schemas["ToSetOut"] };
 
 /** What to send or type into the machine, in the order in which nothing is lost; and the read-back that proves it. */
-export function AtTheMachine({ run, decision, value }: Props) {
+export function AtTheMachine({ setupId, row }: Props) {
+  const { value, instructions, superseded } = row;
   const [typed, setTyped] = useState("");
   const check = useWrite(
     () =>
       answer(
         api.POST("/api/v1/setups/{setup_id}/values/{value_id}/read-backs", {
-          params: { path: { setup_id: run.setup.id, value_id: value.id }, header: writeHeaders() },
+          params: { path: { setup_id: setupId, value_id: value.id }, header: writeHeaders() },
           body: { typed },
         }),
       ),
@@ -26,33 +27,35 @@ export function AtTheMachine({ run, decision, value }: Props) {
   };
   const { read_back: readBack } = value;
   const verified = readBack.state === "verified";
-  if (decision.superseded) return <p className="mt-4 text-reason text-ink-2">{decision.superseded}</p>;
+  if (superseded) return <p className="mt-4 text-reason text-ink-2">{superseded}</p>;
   return (
     <section className="mt-4">
       <h2 className="mb-2 text-cell">At the machine</h2>
       <ol className="list-decimal space-y-2 pl-6 text-care">
-        {decision.instructions.map((row) => (
-          <li key={row.text}>
-            {row.text}{" "}
-            {row.send && (
+        {instructions.map(({ text, send }) => (
+          <li key={text}>
+            {text}{" "}
+            {send && (
               <>
-                <code className="bg-well px-2 py-1 font-sans text-cell font-bold">{row.send}</code>{" "}
-                <CopyButton text={row.send} />
+                <code className="bg-well px-2 py-1 font-sans text-cell font-bold">{send}</code>{" "}
+                <CopyButton text={send} />
               </>
             )}
           </li>
         ))}
       </ol>
-      <p
-        role="status"
-        data-testid="read-back"
-        data-state={readBack.state}
-        className={`mt-4 border-l-6 pl-3 text-care font-semibold ${verified ? "border-asked text-asked" : "border-stale text-stale"}`}
-      >
-        {verified ? "" : "Unverified. "}
-        {readBack.sentence}
-      </p>
-      {!verified && (
+      {row.read_back && (
+        <p
+          role="status"
+          data-testid="read-back"
+          data-state={readBack.state}
+          className={`mt-4 border-l-6 pl-3 text-care font-semibold ${verified ? "border-asked text-asked" : "border-stale text-stale"}`}
+        >
+          {verified ? "" : "Unverified. "}
+          {readBack.sentence}
+        </p>
+      )}
+      {row.read_back && !verified && (
         <form onSubmit={submit} className="mt-3 flex max-w-120 items-end gap-3">
           <Field
             label="The machine says"

@@ -10,7 +10,7 @@ import { TowerGrid } from "../tower/TowerGrid";
 import { AtTheMachine } from "./AtTheMachine";
 import { NotPlaced } from "./NotPlaced";
 import { Readings } from "./Readings";
-import { RunTitle } from "./RunScreen";
+import { RunTitle } from "./RunTitle";
 import { useEntry } from "./useEntry";
 
 /** A run that ended: what was decided on what, and what is left to do at the machine. */
@@ -18,7 +18,7 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
   const navigate = useNavigate();
   const [photos, setPhotos] = useState(false);
   const entry = useEntry(run.id);
-  const { decision, result } = run;
+  const { body, decision, result } = run;
   const again = useWrite(
     () =>
       answer(
@@ -36,9 +36,9 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
       title={<RunTitle run={run} />}
       keys={[{ key: "H", label: "history", run: () => navigate("/profiles") }]}
     >
-      {!run.tower && (
+      {body.kind === "measured" && (
         <div className="shrink-0 border-b border-rule bg-well px-3 py-3 desk:px-6">
-          <GaugeStrip strip={run.strip} size="hero" />
+          <GaugeStrip strip={body.strip} size="hero" />
         </div>
       )}
       <div className="grid flex-1 desk:grid-cols-[minmax(0,1fr)_18.5rem] wide:grid-cols-[minmax(0,1fr)_25rem]">
@@ -59,29 +59,21 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
           {run.setup.removed && (
             <p className="mt-2 text-reason text-stale">This setup was removed since. The record is kept.</p>
           )}
-          {decision?.action === "apply" && decision.value && run.step === "e_steps" && (
-            <AtTheMachine run={run} decision={decision} value={decision.value} />
+          {decision?.to_set.map((row) =>
+            row.instructions.length > 0 || row.read_back ? (
+              <AtTheMachine key={row.value.id} setupId={run.setup.id} row={row} />
+            ) : (
+              <p key={row.value.id} className="mt-2 text-reason">
+                {row.superseded || row.sentence}
+              </p>
+            ),
           )}
-          {decision?.action === "apply" && decision.value && run.step !== "e_steps" && (
-            <p className="mt-2 text-reason">
-              Type in, and tick on the bench:{" "}
-              {[decision.value, ...decision.beside].map((value, index) => (
-                <span key={value.id}>
-                  {index > 0 && ", "}
-                  {value.name.toLowerCase()} <strong>{value.setting}</strong> {value.unit_text}
-                </span>
-              ))}
-              .
-            </p>
-          )}
-          {run.verify && (
+          {run.reprint && (
             <div className="mt-4">
               <h2 className="text-cell">Print it again</h2>
-              <p className="mb-2 text-reason">
-                The same piece at {run.verify} %: it ends in confirmed, consistent or contradicted.
-              </p>
+              <p className="mb-2 text-reason">{run.reprint.sentence}</p>
               <button type="button" className="button button-main" onClick={() => again.mutate(undefined)}>
-                Print again at {run.verify} %
+                {run.reprint.label}
               </button>
               {again.error && (
                 <p role="alert" className="mt-2 text-care font-semibold text-out">
@@ -90,9 +82,9 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
               )}
             </div>
           )}
-          {run.tower && (
+          {body.kind === "rated" && (
             <div className="mt-4 overflow-x-auto" style={{ "--row": "44px" } as React.CSSProperties}>
-              <TowerGrid tower={run.tower} />
+              <TowerGrid tower={body.tower} />
               <button type="button" className="link min-h-11 text-body" onClick={() => setPhotos(true)}>
                 Photos
               </button>

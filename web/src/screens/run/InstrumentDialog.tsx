@@ -11,7 +11,9 @@ export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onC
   const [adding, setAdding] = useState(false);
   const [wrong, setWrong] = useState("");
   const instruments = useInstruments();
-  const usable = (instruments.data ?? [run.instrument]).filter((tool) => run.entry.tools.includes(tool.kind));
+  const usable = (instruments.data ?? [run.instrument]).filter((tool) =>
+    run.entry?.tools.includes(tool.kind),
+  );
   const edit = useWrite(
     (body: Schemas["RunEditIn"]) =>
       answer(
@@ -32,7 +34,7 @@ export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onC
   if (adding) {
     return (
       <AddInstrument
-        kind={run.instrument.kind === "eyes" ? "calliper" : run.instrument.kind}
+        kind={run.entry?.tools[0] ?? null}
         onAdded={(tool) => edit.mutate({ instrument_id: tool.id })}
         onClose={() => setAdding(false)}
       />
@@ -70,7 +72,7 @@ export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onC
           Add a tool
         </button>
       </div>
-      {run.step !== "e_steps" && (
+      {run.actions.includes("zero") && (
         <form
           className="mt-2 flex items-end gap-3"
           onSubmit={(event) => {
@@ -92,7 +94,7 @@ export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onC
           </button>
         </form>
       )}
-      {run.has_history && (
+      {run.actions.includes("history") && (
         <label className="mt-2 flex min-h-11 items-center gap-3 text-body">
           <input
             type="checkbox"

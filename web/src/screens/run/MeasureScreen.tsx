@@ -1,24 +1,28 @@
 import { Radio, RadioGroup } from "@headlessui/react";
 import { type FormEvent, useDeferredValue, useState } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { usePiece, useStart } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { PiecePlan, PieceSide } from "../../instrument/PiecePlan";
 import { TitleBlock } from "../../instrument/TitleBlock";
-import { Choice, Field, useRefused } from "../../shell/Field";
+import { Choice, useRefused } from "../../shell/Field";
+import { FormFields } from "../../shell/FormFields";
+import { sent, type Values, valuesOf } from "../../shell/form";
+import { isPhone } from "../../shell/isPhone";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
 import { AddInstrument } from "./AddInstrument";
 import { Cautions } from "./Cautions";
+import { MethodDrawing } from "./MethodDrawing";
 import { School } from "./School";
 import { WetTest } from "./WetTest";
 
 type Start = Schemas["StartOut"];
 type Step = Start["step"];
 
-/** Before a run that prints: which way, with which numbers, what the piece looks like, what it takes. */
+/** Before a run: which way, with which numbers, what the piece looks like, what it takes. */
 export function MeasureScreen() {
   const { setupId, step } = useParams();
   const start = useStart(Number(setupId), step as Step);
@@ -32,35 +36,52 @@ export function MeasureScreen() {
 
 function MeasureForm({ start }: { start: Start }) {
   const navigate = useNavigate();
-  const [method, setMethod] = useState(start.methods[0]?.method ?? "");
+  const [method, setMethod] = useState(start.method);
   const [asked] = useSearchParams();
-  const [typed, setTyped] = useState<Record<string, string>>(() => Object.fromEntries(asked));
+  const [typed, setTyped] = useState<Values>(() => Object.fromEntries(asked));
+  const [asTyped, setAsTyped] = useState<readonly string[]>([]);
   const [instrument, setInstrument] = useState("");
   const [adding, setAdding] = useState(false);
   const way = start.methods.find((row) => row.method === method) ?? start.methods[0];
-  const values = Object.fromEntries(
-    (way?.fields ?? []).map((row) => [row.name, typed[row.name] ?? row.value]),
-  );
+  const fields = way?.fields ?? [];
+  const values = sent(fields, valuesOf(fields, typed));
   const tool = way?.instruments.find((row) => String(row.id) === instrument) ?? way?.instruments[0];
-  const piece = usePiece(start.setup.id, useDeferredValue({ method, values }), way?.prints ?? false);
+  const shown = useDeferredValue({ method, values, as_typed: [] });
+  const piece = usePiece(start.setup.id, shown, way?.prints ?? false);
   const write = useWrite(
-    () =>
+    (meant: readonly string[]) =>
       answer(
         api.POST("/api/v1/runs", {
           params: { header: writeHeaders() },
-          body: { setup_id: start.setup.id, step: start.step, method, instrument_id: tool?.id ?? 0, values },
+          body: {
+            setup_id: start.setup.id,
+            step: start.step,
+            method,
+            instrument_id: tool?.id ?? null,
+            values,
+            as_typed: [...meant],
+          },
         }),
       ),
     (run) => navigate(`/runs/${run.id}`, { replace: true }),
   );
-  const said = (field: string) =>
-    problemAt(write.error, field)?.message ?? problemAt(piece.error, field)?.message;
+  const problemOf = (field: string) => problemAt(write.error, field) ?? problemAt(piece.error, field);
+  /** A doubt is answered for what stands there now: once that changes, it is asked about anew. */
+  const type = (next: Values) => {
+    setAsTyped(asTyped.filter((name) => next[name] === typed[name]));
+    setTyped(next);
+  };
+  const confirm = (field: string) => {
+    const meant = [...asTyped, field];
+    setAsTyped(meant);
+    write.mutate(meant);
+  };
   const form = useRefused(write.error);
   const [goOn, setGoOn] = useState(false);
   const ready = way !== undefined && (tool !== undefined || way.missing === "");
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    if (ready) write.mutate(undefined);
+    if (ready) write.mutate(asTyped);
   };
   if (!way) return null;
   if (start.wet_test && !goOn)
@@ -98,23 +119,27 @@ function MeasureForm({ start }: { start: Start }) {
                   className="mb-2 cursor-pointer border border-edge px-3 py-2 data-checked:border-2 data-checked:border-mark data-checked:bg-well"
                 >
                   <span className="block text-name font-[650]">{row.name}</span>
-                  <span className="block text-body text-ink-2">{row.why}</span>
+                  {row.why.map((line) => (
+                    <span key={line} className="block text-body text-ink-2">
+                      {line}
+                    </span>
+                  ))}
+                  {row.missing && (
+                    <span className="block text-body font-semibold text-stale">{row.missing}</span>
+                  )}
                 </Radio>
               ))}
             </RadioGroup>
           )}
           <div className="grid grid-cols-2 items-start gap-x-4 gap-y-3">
-            {way.fields
-              .filter((row) => isShown(row.when, values))
-              .map((row) => (
-                <StartField
-                  key={row.name}
-                  field={row}
-                  value={values[row.name] ?? ""}
-                  problem={said(row.name)}
-                  onChange={(value) => setTyped((before) => ({ ...before, [row.name]: value }))}
-                />
-              ))}
+            <FormFields
+              fields={fields}
+              typed={typed}
+              onTyped={type}
+              problemOf={problemOf}
+              onConfirm={confirm}
+              autoFocus={!isPhone()}
+            />
           </div>
         </div>
         <section
@@ -124,6 +149,7 @@ function MeasureForm({ start }: { start: Start }) {
           className="border-r border-rule bg-well px-3 py-4 desk:px-6 wide:overflow-y-auto"
         >
           {!way.prints && <h1 className="text-cell">{way.name}</h1>}
+          {way.drawing && <MethodDrawing drawing={way.drawing} />}
           {piece.data && way.prints && (
             <>
               <div className="flex flex-wrap items-baseline gap-x-6">
@@ -143,7 +169,17 @@ function MeasureForm({ start }: { start: Start }) {
               ))}
             </>
           )}
-          <h2 className="mt-3 mb-1 text-name">How it goes</h2>
+          <div className="mt-3 mb-1 flex items-baseline justify-between">
+            <h2 className="text-name">How it goes</h2>
+            {!way.prints && (
+              <Link
+                className="link flex min-h-11 items-center text-body"
+                to={`/setups/${start.setup.id}/run-sheet/${start.step}`}
+              >
+                On paper
+              </Link>
+            )}
+          </div>
           <ol className="list-decimal space-y-1 pl-5 text-body">
             {way.procedure.map((line) => (
               <li key={line}>{line}</li>
@@ -152,7 +188,7 @@ function MeasureForm({ start }: { start: Start }) {
         </section>
         <div className="flex flex-col px-3 pt-4 desk:px-6 wide:overflow-y-auto">
           <div className="flex-1 space-y-3">
-            {way.prints && <Cautions cautions={start.cautions} />}
+            <Cautions cautions={way.cautions} />
             {start.rests_on && <p className="text-reason">{start.rests_on}</p>}
             {start.schools.map((school) => (
               <School key={school.key} school={school} />
@@ -164,12 +200,12 @@ function MeasureForm({ start }: { start: Start }) {
                 label="Measuring tool"
                 value={String(tool.id)}
                 onChange={setInstrument}
-                hint={tool.zero_checked ?? "zero not checked yet: worth more than any number of repeats"}
+                hint={tool.zero_checked}
                 options={way.instruments.map((row) => ({
                   value: String(row.id),
                   text: `${row.name}, ${row.detail}`,
                 }))}
-                problem={said("instrument_id")}
+                problem={problemOf("instrument_id")?.message}
               />
             ) : (
               way.missing && <p className="text-care font-semibold text-stale">{way.missing}</p>
@@ -200,7 +236,7 @@ function MeasureForm({ start }: { start: Start }) {
       </form>
       {adding && (
         <AddInstrument
-          kind="calliper"
+          kind={way.instrument_kind}
           onAdded={(made) => {
             setInstrument(String(made.id));
             setAdding(false);
@@ -209,47 +245,5 @@ function MeasureForm({ start }: { start: Start }) {
         />
       )}
     </Page>
-  );
-}
-
-/** Whether a field is asked for, by what another one holds: `own=no`, or `printed_at` for anything at all. */
-function isShown(when: string, values: Record<string, string>): boolean {
-  const [name = "", wanted] = when.split("=");
-  if (!name) return true;
-  return wanted === undefined ? Boolean(values[name]) : values[name] === wanted;
-}
-
-type FieldProps = {
-  field: Schemas["StartFieldOut"];
-  value: string;
-  problem: string | undefined;
-  onChange: (value: string) => void;
-};
-
-function StartField({ field, value, problem, onChange }: FieldProps) {
-  if (field.options.length > 0) {
-    return (
-      <Choice
-        label={field.label}
-        value={value}
-        onChange={onChange}
-        options={field.options}
-        hint={field.hint}
-        problem={problem}
-      />
-    );
-  }
-  const moment = field.name === "printed_at";
-  return (
-    <Field
-      label={field.label}
-      unit={field.unit}
-      value={value}
-      decimal={!moment}
-      type={moment ? "datetime-local" : "text"}
-      onChange={onChange}
-      hint={field.hint}
-      problem={problem}
-    />
   );
 }

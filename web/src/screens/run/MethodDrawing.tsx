@@ -1,33 +1,33 @@
-import type { Schemas } from "../../api/client";
-
-const LABELS = {
+const LABELS: Readonly<Record<string, string>> = {
   open_air: "The gear feeds filament into the open; the piece between two flush cuts is measured.",
   marked: "A mark on the filament comes nearer to the extruder; what is left to it is measured.",
   weighed: "The fed piece lies on a scale.",
-} as const;
+};
 
 /** The method as a drawing: filament from the left, the gear, and where the jaws or the pan go. */
-export function MethodDrawing({ method }: { method: Schemas["Method"] }) {
+export function MethodDrawing({ drawing }: { drawing: string }) {
+  const label = LABELS[drawing];
+  if (!label) return null;
   return (
     <svg
       viewBox="0 0 320 96"
       className="block h-24 w-full"
       role="img"
-      aria-label={LABELS[method]}
+      aria-label={label}
       fill="none"
       stroke="currentColor"
       strokeWidth="2"
     >
       <path d="M4 40H316" strokeWidth="5" className="text-ink-3" stroke="currentColor" />
-      <Gear x={method === "marked" ? 232 : 92} />
-      {method === "open_air" && <Span from={118} to={296} word="measure" cutFrom cutTo />}
-      {method === "marked" && (
+      <Gear x={drawing === "marked" ? 232 : 92} />
+      {drawing === "open_air" && <Span from={118} to={296} word="measure" cutFrom cutTo />}
+      {drawing === "marked" && (
         <>
           <path d="M70 30v20" strokeWidth="4" stroke="var(--mark)" />
           <Span from={70} to={206} word="measure what is left" cutTo />
         </>
       )}
-      {method === "weighed" && (
+      {drawing === "weighed" && (
         <>
           <path d="M118 30v20M296 30v20" strokeWidth="1.5" />
           <path d="M160 84h110M176 70h78M215 70v14" strokeWidth="3" stroke="var(--mark)" />

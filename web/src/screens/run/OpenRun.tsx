@@ -1,14 +1,17 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, editHeaders, type Schemas, writeHeaders } from "../../api/client";
+import { useMethod } from "../../api/queries";
 import { EntryField, NumberPad } from "../../instrument/EntryField";
 import { GaugeStrip } from "../../instrument/GaugeStrip";
 import { KeyHint } from "../../instrument/KeyHint";
 import { isPhone } from "../../shell/isPhone";
-import type { KeyAction } from "../../shell/keys";
 import { Page } from "../../shell/Page";
 import { useWrite } from "../../shell/useWrite";
 import { FoamBands } from "../tower/FoamBands";
+import { PhotosDialog } from "../tower/PhotosDialog";
+import { ActionLinks } from "./ActionLinks";
+import { type Doers, keysOf } from "./actions";
 import { DecideDialog } from "./DecideDialog";
 import { InstrumentDialog } from "./InstrumentDialog";
 import { LeaveDialog } from "./LeaveDialog";
@@ -16,20 +19,31 @@ import { MethodPanel } from "./MethodPanel";
 import { NotPlaced } from "./NotPlaced";
 import { PasteDialog } from "./PasteDialog";
 import { Readings } from "./Readings";
-import { RunTitle } from "./RunScreen";
+import { RunTitle } from "./RunTitle";
 import { StrikeDialog } from "./StrikeDialog";
 import { useEntry } from "./useEntry";
 import { VerdictBar } from "./VerdictBar";
 import { WalkedDialog } from "./WalkedDialog";
 
 type Props = { run: Schemas["RunOut"]; onEarly: () => void };
-type Sheet = "apply" | "keep" | "strike" | "instrument" | "leave" | "paste" | "veto" | "walked" | null;
+type Sheet =
+  | "apply"
+  | "keep"
+  | "strike"
+  | "instrument"
+  | "leave"
+  | "paste"
+  | "veto"
+  | "walked"
+  | "photos"
+  | null;
 
 /** Measuring: strip, entry, readings, verdict. Everything by keyboard, or by thumb. */
 export function OpenRun({ run, onEarly }: Props) {
   const navigate = useNavigate();
   const [sheet, setSheet] = useState<Sheet>(null);
   const entry = useEntry(run.id);
+  const rounds = useMethod(run.id).data?.rounds ?? [];
   const live = run.readings.filter((reading) => reading.struck === null);
   const path = { run_id: run.id };
   const undo = useWrite(() =>
@@ -39,51 +53,45 @@ export function OpenRun({ run, onEarly }: Props) {
     answer(
       api.PATCH("/api/v1/runs/{run_id}", {
         params: { path, header: editHeaders(run.version) },
-        body: { skip: run.entry.place },
+        body: { skip: run.entry?.place ?? "" },
       }),
     ),
   );
-  const { result } = run;
+  const { result, body, actions } = run;
   const last = live.at(-1);
-  const walls = run.method === "box";
-  const few = live.length > 0 && result === null;
-  const keys: KeyAction[] = [
-    { key: "Enter", label: "take", run: entry.take },
-    ...(live.length > 0
-      ? [
-          { key: "U", label: "take back", run: () => undo.mutate(undefined) },
-          { key: run.tower ? "R" : "X", label: "strike out", run: () => setSheet("strike") },
-        ]
-      : []),
-    { key: "Ctrl+Z", label: "take back", run: () => undo.mutate(undefined), quiet: true },
-    ...(run.entry.place && run.step !== "z_offset" && run.piece
-      ? [{ key: "S", label: "pass it over", run: () => skip.mutate(undefined) }]
-      : []),
-    ...(run.tower ? [{ key: "X", label: "band out", run: () => setSheet("veto") }] : []),
-    { key: "I", label: "other tool", run: () => setSheet("instrument") },
-    ...(few ? [{ key: "E", label: "show the result early", run: onEarly }] : []),
-    ...(result?.can_apply ? [{ key: "A", label: "apply", run: () => setSheet("apply") }] : []),
-    ...(result?.can_keep ? [{ key: "K", label: "keep", run: () => setSheet("keep") }] : []),
-    ...(walls && last
-      ? [{ key: "W", label: "other order", run: () => setSheet("walked"), quiet: true }]
-      : []),
-    { key: "V", label: "a list", run: () => setSheet("paste"), quiet: true },
-    { key: "L", label: "leave the run", run: () => setSheet("leave") },
-  ];
-  const toGo = run.entry.asked - live.length;
+  const doers: Doers = {
+    take: entry.take,
+    take_back: () => undo.mutate(undefined),
+    band_out: () => setSheet("veto"),
+    strike: () => setSheet("strike"),
+    skip: () => skip.mutate(undefined),
+    instrument: () => setSheet("instrument"),
+    early: onEarly,
+    apply: () => setSheet("apply"),
+    keep: () => setSheet("keep"),
+    walked: () => setSheet("walked"),
+    list: () => setSheet("paste"),
+    photos: () => setSheet("photos"),
+    leave: () => setSheet("leave"),
+  };
+  const asked = run.entry?.asked ?? 0;
+  const reads = run.entry?.reads ?? "";
+  const unit = run.entry?.unit ?? "";
+  const number = (run.entry?.next ?? live.length + 1) + entry.waiting.length;
+  const toGo = asked - live.length;
   const takeText = entry.doubt?.confirmable ? "Take as typed" : "Take";
   const press = (key: string) => entry.change(key === "⌫" ? entry.typed.slice(0, -1) : entry.typed + key);
   return (
     <Page
       tab="Runs"
-      keys={keys}
+      keys={keysOf(actions, doers)}
       aside={run.setup.title}
       back="/"
-      title={<RunTitle run={run} onInstrument={() => setSheet("instrument")} />}
+      title={<RunTitle run={run} onInstrument={doers.instrument} />}
     >
-      {!run.tower && (
+      {body.kind === "measured" && (
         <div className="shrink-0 border-b border-rule bg-well px-3 py-2 desk:px-6 desk:py-3">
-          <GaugeStrip strip={run.strip} size="hero" />
+          <GaugeStrip strip={body.strip} size="hero" />
         </div>
       )}
       <div className="order-3 grid flex-1 desk:order-none desk:min-h-0 desk:overflow-hidden desk:grid-cols-[17.25rem_minmax(0,1fr)_18.5rem] wide:grid-cols-[23rem_minmax(0,1fr)_25rem]">
@@ -94,11 +102,11 @@ export function OpenRun({ run, onEarly }: Props) {
         >
           <div className="mb-2 flex items-center gap-3">
             <span className="flex size-11 shrink-0 items-center justify-center bg-press text-cell font-bold text-on-press">
-              {run.entry.next + entry.waiting.length}
+              {number}
             </span>
             <div className="min-w-0">
               <h1 className="text-name desk:text-cell">
-                Reading {run.entry.next + entry.waiting.length}: {run.entry.reads}
+                Reading {number}: {reads}
               </h1>
               <p className="text-body text-ink-2">
                 <span role="status">
@@ -114,8 +122,8 @@ export function OpenRun({ run, onEarly }: Props) {
             value={entry.typed}
             onChange={entry.change}
             onEnter={entry.take}
-            label={`Reading ${run.entry.next}, ${run.entry.reads}, ${run.entry.unit}`}
-            unit={run.entry.unit}
+            label={`Reading ${run.entry?.next ?? ""}, ${reads}, ${unit}`}
+            unit={unit}
             error={entry.doubt?.message}
             errorId="entry-said"
             ownPad={isPhone()}
@@ -160,29 +168,11 @@ export function OpenRun({ run, onEarly }: Props) {
                 Take back {last.text}
               </button>
             )}
-            {last && (
-              <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("strike")}>
-                Strike out
-              </button>
-            )}
-            {run.entry.place && run.step === "flow" && run.piece && (
-              <button
-                type="button"
-                className="link min-h-11 text-body"
-                onClick={() => skip.mutate(undefined)}
-              >
-                Pass it over
-              </button>
-            )}
-            <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("instrument")}>
-              Other tool
-            </button>
-            <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("paste")}>
-              From a list
-            </button>
-            <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("leave")}>
-              Leave
-            </button>
+            <ActionLinks
+              actions={actions}
+              doers={doers}
+              shown={["strike", "skip", "band_out", "instrument", "list", "walked", "photos", "leave"]}
+            />
           </div>
           {run.finding && (
             <p role="status" className="mt-2 text-care font-semibold text-stale">
@@ -204,29 +194,19 @@ export function OpenRun({ run, onEarly }: Props) {
             <NumberPad onPress={press} onTake={entry.take} takeText={takeText} />
           </div>
         </section>
-        {run.tower ? (
+        {body.kind === "rated" ? (
           <FoamBands
             run={run}
-            tower={run.tower}
-            band={sheet === "veto" ? (run.tower.waiting[0]?.band ?? 0) : null}
+            tower={body.tower}
+            band={sheet === "veto" ? (body.tower.waiting[0]?.band ?? 0) : null}
             onClose={() => setSheet(null)}
           />
         ) : (
-          <Readings
-            run={run}
-            waiting={entry.waiting}
-            onOrder={walls && last ? () => setSheet("walked") : undefined}
-          />
+          <Readings run={run} waiting={entry.waiting} />
         )}
       </div>
       <div className="order-2 shrink-0 desk:order-none">
-        <VerdictBar
-          run={run}
-          few={few}
-          onEarly={onEarly}
-          onApply={() => setSheet("apply")}
-          onKeep={() => setSheet("keep")}
-        />
+        <VerdictBar run={run} doers={doers} />
       </div>
       {(sheet === "apply" || sheet === "keep") && result && (
         <DecideDialog run={run} result={result} action={sheet} onClose={() => setSheet(null)} />
@@ -234,7 +214,8 @@ export function OpenRun({ run, onEarly }: Props) {
       {sheet === "strike" && <StrikeDialog run={run} onClose={() => setSheet(null)} />}
       {sheet === "instrument" && <InstrumentDialog run={run} onClose={() => setSheet(null)} />}
       {sheet === "paste" && <PasteDialog run={run} onClose={() => setSheet(null)} />}
-      {sheet === "walked" && <WalkedDialog run={run} onClose={() => setSheet(null)} />}
+      {sheet === "walked" && <WalkedDialog run={run} rounds={rounds} onClose={() => setSheet(null)} />}
+      {sheet === "photos" && <PhotosDialog run={run} onClose={() => setSheet(null)} />}
       {sheet === "leave" && (
         <LeaveDialog run={run} onClose={() => setSheet(null)} onLeft={() => navigate("/")} />
       )}

@@ -34,7 +34,7 @@ export function PasteDialog({ run, onClose }: { run: Schemas["RunOut"]; onClose:
       <form ref={form} onSubmit={submit} className="space-y-3">
         <label className="block text-body">
           <span className="mb-1 block font-semibold">
-            One a line, from {run.entry.reads || "the first"} on
+            One a line, from {run.entry?.reads || "the first"} on
           </span>
           <textarea
             autoFocus

@@ -1,77 +1,53 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { answer, api, type Schemas } from "../../api/client";
+import { answer, api, isProblem, type Schemas, UNREACHABLE } from "../../api/client";
 import { saveFile } from "../../shell/saveFile";
 
-/** The file of a run: take it to the machine, or look at it layer by layer. */
-export function PieceFile({ run, drawn }: { run: Schemas["RunOut"]; drawn?: boolean }) {
+type File = Schemas["MethodOut"]["files"][number];
+type Props = { run: Schemas["RunOut"]; method: Schemas["MethodOut"]; drawn?: boolean };
+
+/** The files of a run: take them to the machine, or look at what is printed layer by layer. */
+export function PieceFile({ run, method, drawn }: Props) {
   const [trouble, setTrouble] = useState("");
-  const take = async (pad: boolean) => {
-    try {
-      const text = await answer(
-        api.GET("/api/v1/runs/{run_id}/file", {
-          params: { path: { run_id: run.id }, query: { pad } },
-          parseAs: "text",
-        }),
-      );
-      saveFile(pad ? `pad-${run.file_name}` : run.file_name, text as string);
-      setTrouble("");
-    } catch (error) {
-      setTrouble((error as Schemas["ProblemOut"]).detail);
-    }
-  };
-  const takeBody = async (form: "stl" | "3mf") => {
+  const { files, piece } = method;
+  const take = async (file: File) => {
     try {
       const content = await answer(
-        api.GET("/api/v1/runs/{run_id}/body", {
-          params: { path: { run_id: run.id }, query: { form } },
+        api.GET("/api/v1/runs/{run_id}/files/{key}", {
+          params: { path: { run_id: run.id, key: file.key } },
           parseAs: "blob",
         }),
       );
-      saveFile(`hollow-box-${run.id}.${form}`, content as Blob);
+      saveFile(file.name, content as Blob);
       setTrouble("");
     } catch (error) {
-      setTrouble((error as Schemas["ProblemOut"]).detail);
+      setTrouble(isProblem(error) ? error.detail : UNREACHABLE.detail);
     }
   };
+  if (files.length === 0 && !piece) return null;
   return (
     <div className="mb-2">
-      {run.sliced && <p className="mb-1 text-body">{run.sliced}</p>}
-      <div className="flex flex-wrap items-center gap-x-5">
-        {run.file_name && (
-          <button type="button" className="button" onClick={() => take(false)}>
-            Take the file
+      {method.body_note && <p className="mb-1 text-body">{method.body_note}</p>}
+      <div className="flex flex-wrap items-center gap-x-5 gap-y-1">
+        {files.map((file) => (
+          <button key={file.key} type="button" className="button" onClick={() => take(file)}>
+            {file.label}
           </button>
-        )}
-        {run.sliced && (
-          <>
-            <button type="button" className="button" onClick={() => takeBody("stl")}>
-              Take it as STL
-            </button>
-            <button type="button" className="button" onClick={() => takeBody("3mf")}>
-              as 3MF
-            </button>
-          </>
-        )}
-        {run.step === "z_offset" && !drawn && (
-          <button type="button" className="link min-h-11 text-body" onClick={() => take(true)}>
-            The pad first
-          </button>
-        )}
-        {!drawn && run.piece && run.file_name && (
+        ))}
+        {!drawn && files.some((file) => file.drawn) && (
           <Link className="link flex min-h-11 items-center text-body" to={`/runs/${run.id}/layers`}>
             Look at it
           </Link>
         )}
-        {!drawn && run.piece && run.state === "open" && (
+        {!drawn && piece && run.state === "open" && (
           <Link className="link flex min-h-11 items-center text-body" to={`/runs/${run.id}/sheet`}>
             On paper
           </Link>
         )}
       </div>
-      {run.piece && (
+      {piece && (
         <p className="text-small text-ink-2">
-          {run.piece.grams}, {run.piece.minutes}
+          {piece.grams}, {piece.minutes}
         </p>
       )}
       {trouble && (

@@ -1,12 +1,12 @@
 import type { Schemas } from "../../api/client";
 import type { Parcel } from "../../api/outbox";
-import { KeyHint } from "../../instrument/KeyHint";
 
-type Props = { run: Schemas["RunOut"]; waiting: readonly Parcel[]; onOrder?: (() => void) | undefined };
+type Props = { run: Schemas["RunOut"]; waiting: readonly Parcel[] };
 
 /** Readings in the order they were taken; struck ones stay, with their reason; those taken back stand under All entries. */
-export function Readings({ run, waiting, onOrder }: Props) {
+export function Readings({ run, waiting }: Props) {
   const shown = run.readings.filter((reading) => !reading.taken_back);
+  const wide = run.body.kind === "rated";
   const back = run.readings.filter((reading) => reading.taken_back);
   return (
     <section
@@ -15,12 +15,12 @@ export function Readings({ run, waiting, onOrder }: Props) {
     >
       <table className="w-full text-left">
         <caption className="mb-2 text-left text-name font-[650]">
-          Readings{run.entry.unit && `, ${run.entry.unit}`}
+          Readings{run.entry && `, ${run.entry.unit}`}
         </caption>
         <thead className="border-b-2 border-ink text-small text-ink-2">
           <tr>
-            <th scope="col" className={`font-normal ${run.tower ? "w-36" : "w-14"}`}>
-              {run.entry.place || shown.some((reading) => reading.place) ? "Place" : "No."}
+            <th scope="col" className={`font-normal ${wide ? "w-36" : "w-14"}`}>
+              {run.entry?.place || shown.some((reading) => reading.place) ? "Place" : "No."}
             </th>
             <th scope="col" className="font-normal">
               Read
@@ -70,11 +70,6 @@ export function Readings({ run, waiting, onOrder }: Props) {
           )}
         </tbody>
       </table>
-      {onOrder && (
-        <button type="button" className="link min-h-11 text-body" onClick={onOrder}>
-          Measured in another order? <KeyHint>W</KeyHint>
-        </button>
-      )}
       {back.length > 0 && (
         <details className="mt-3 text-body">
           <summary className="min-h-8 cursor-pointer text-ink-2">All entries ({run.readings.length})</summary>

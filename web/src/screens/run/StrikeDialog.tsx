@@ -33,7 +33,7 @@ export function StrikeDialog({ run, onClose }: { run: Schemas["RunOut"]; onClose
           onChange={setReadingId}
           options={live.map((reading) => ({
             value: String(reading.id),
-            text: `${reading.place && `${reading.place}: `}${reading.text} ${run.entry.unit}`,
+            text: `${reading.place && `${reading.place}: `}${reading.text} ${run.entry?.unit ?? ""}`,
           }))}
         />
         <Field
@@ -45,7 +45,7 @@ export function StrikeDialog({ run, onClose }: { run: Schemas["RunOut"]; onClose
           hint="It stays on record, struck through, with this reason."
         />
         <div className="flex flex-wrap gap-2">
-          {run.entry.slips.map((text) => (
+          {run.entry?.slips.map((text) => (
             <button
               key={text}
               type="button"

@@ -1,20 +1,16 @@
 import type { Schemas } from "../../api/client";
 import { VerdictGlyph } from "../../instrument/Glyph";
 import { KeyHint } from "../../instrument/KeyHint";
+import { type Doers, WAYS } from "./actions";
 
-type Props = {
-  run: Schemas["RunOut"];
-  few: boolean;
-  onEarly: () => void;
-  onApply: () => void;
-  onKeep: () => void;
-};
+type Props = { run: Schemas["RunOut"]; doers: Doers };
 
 /** The verdict: the value to set, one plain sentence, and the ways on. It never moves and never hides. */
-export function VerdictBar({ run, few, onEarly, onApply, onKeep }: Props) {
-  const { result } = run;
+export function VerdictBar({ run, doers }: Props) {
+  const { result, actions } = run;
   if (!result) {
-    const missing = run.entry.asked - run.readings.filter((reading) => reading.struck === null).length;
+    const missing =
+      (run.entry?.asked ?? 0) - run.readings.filter((reading) => reading.struck === null).length;
     return (
       <section
         aria-label="Verdict"
@@ -26,15 +22,15 @@ export function VerdictBar({ run, few, onEarly, onApply, onKeep }: Props) {
             Nothing is shown before: whoever knows the wanted number squeezes until it fits.
           </span>
         </p>
-        {few && (
-          <button type="button" className="button" onClick={onEarly}>
-            Show it now <KeyHint>E</KeyHint>
+        {actions.includes("early") && (
+          <button type="button" className="button" onClick={doers.early}>
+            {WAYS.early.button} <KeyHint>{WAYS.early.keys[0] ?? ""}</KeyHint>
           </button>
         )}
       </section>
     );
   }
-  const colour = result.blue ? "text-mark" : "text-ink-3";
+  const colour = result.recommended ? "text-mark" : "text-ink-3";
   return (
     <section
       aria-label="Verdict"
@@ -43,7 +39,7 @@ export function VerdictBar({ run, few, onEarly, onApply, onKeep }: Props) {
       {result.can_apply && (
         <div className="min-w-0 whitespace-nowrap wide:w-86">
           <div className="truncate text-small text-ink-2">
-            {result.blue ? "To set" : result.so_far ? "So far" : "Best guess"}, {result.unit_text}
+            {result.recommended ? "To set" : result.so_far ? "So far" : "Best guess"}, {result.unit_text}
             {result.change && `; ${result.change}`}
           </div>
           <div className={`leading-none font-bold ${colour}`} data-testid="proposal">
@@ -59,31 +55,31 @@ export function VerdictBar({ run, few, onEarly, onApply, onKeep }: Props) {
         data-verdict={result.verdict}
       >
         <div
-          className={`flex items-center gap-2 text-verdict leading-tight font-bold ${result.blue ? "text-mark" : ""}`}
+          className={`flex items-center gap-2 text-verdict leading-tight font-bold ${result.recommended ? "text-mark" : ""}`}
         >
           <VerdictGlyph verdict={result.verdict} /> {result.title}
         </div>
         <p className="text-reason">{result.sentence}</p>
         <p className="hidden text-small text-ink-2 desk:block">
-          {[result.limits, ...result.remarks].filter(Boolean).join(" ")}
+          {[result.limited_by, ...result.remarks].filter(Boolean).join(" ")}
         </p>
       </div>
       <div className="flex flex-col items-stretch gap-2 desk:gap-3">
         {result.can_apply && (
           <button
             type="button"
-            className={`button max-desk:min-h-11 max-desk:px-3 max-desk:text-body ${result.blue ? "button-main" : ""}`}
-            onClick={onApply}
+            className={`button max-desk:min-h-11 max-desk:px-3 max-desk:text-body ${result.recommended ? "button-main" : ""}`}
+            onClick={doers.apply}
           >
             {result.verdict === "try" ? "Try" : "Apply"} {result.proposal}{" "}
-            <KeyHint onBlue={result.blue}>A</KeyHint>
+            <KeyHint onBlue={result.recommended}>A</KeyHint>
           </button>
         )}
         {result.can_keep && (
           <button
             type="button"
             className={`button max-desk:min-h-11 max-desk:px-3 max-desk:text-body ${result.verdict === "keep" ? "button-main" : ""}`}
-            onClick={onKeep}
+            onClick={doers.keep}
           >
             Keep {result.keep_text} <KeyHint onBlue={result.verdict === "keep"}>K</KeyHint>
           </button>

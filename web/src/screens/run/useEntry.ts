@@ -1,97 +1,71 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { type FieldProblem, newKey, type Problem } from "../../api/client";
+import { newKey } from "../../api/client";
 import type { Parcel } from "../../api/outbox";
+import { readStored, store } from "../../api/storage";
 import { useOutbox, useParcels } from "../../shell/OutboxProvider";
 import { usePerson } from "../../shell/Person";
-import { readStored, store } from "../../api/storage";
+import { type Entry, type EntryEvent, next, type Sending } from "./entry";
 
-type Doubt = { typed: string; message: string; code: string; confirmable: boolean; suggested: string | null };
-
-/**
- * The entry of a run: what stands in the field, what was asked about it, and what is on its way.
- * A reading goes into the queue at Enter; entry never waits for the server.
- */
+/** The entry of a run, and what is on its way. A reading goes into the queue at Enter; entry never waits for the server. */
 export function useEntry(runId: number) {
-  const draftKey = `ubrex.draft.${runId}`;
+  const draft = `ubrex.draft.${runId}`;
   const outbox = useOutbox();
   const { ensure } = usePerson();
   const parcels = useParcels().filter((parcel) => parcel.runId === runId);
-  const [typed, setTyped] = useState(() => readStored(draftKey) ?? "");
-  const [doubt, setDoubt] = useState<Doubt | null>(null);
-  const [taken, setTaken] = useState("");
-  const field = useRef(typed);
+  const [entry, setEntry] = useState<Entry>(() => ({
+    typed: readStored(draft) ?? "",
+    doubt: null,
+    taken: "",
+  }));
+  // Keys and answers may come faster than the page is drawn: what they act on is kept beside what is shown.
+  const now = useRef(entry);
 
-  const change = useCallback(
-    (text: string) => {
-      field.current = text;
-      setTyped(text);
-      store(draftKey, text || null);
+  const happen = useCallback(
+    (event: EntryEvent) => {
+      const step = next(now.current, event);
+      now.current = step.entry;
+      setEntry(step.entry);
+      store(draft, step.entry.typed || null);
+      return step;
     },
-    [draftKey],
+    [draft],
   );
 
   useEffect(
     () =>
       outbox.onOutcome((outcome) => {
-        if (outcome.parcel.runId !== runId) return;
-        if (outcome.kind === "stored")
-          setTaken(outcome.run.readings.findLast((row) => row.struck === null)?.text ?? "");
-        // Back into the field, unless the next number is being typed there already.
-        if (outcome.kind === "refused" && field.current === "" && outcome.problem.fields.length > 0) {
-          outbox.drop(outcome.parcel.key);
-          setDoubt(doubtOf(outcome.parcel.typed, outcome.problem));
-          change(outcome.parcel.typed);
+        const { parcel } = outcome;
+        if (parcel.runId !== runId || parcel.rated) return;
+        if (outcome.kind === "stored") {
+          const last = outcome.stored.readings.findLast((row) => row.struck === null);
+          happen({ kind: "stored", text: last?.text ?? "" });
         }
+        if (outcome.kind !== "refused") return;
+        if (happen({ kind: "refused", typed: parcel.typed, problem: outcome.problem }).back)
+          outbox.drop(parcel.key);
       }),
-    [outbox, runId, change],
+    [outbox, runId, happen],
   );
 
-  const put = (text: string, asTyped: FieldProblem["code"] | null) => {
-    const parcel: Parcel = {
-      key: newKey(),
-      runId,
-      typed: text,
-      takenAt: new Date().toISOString(),
-      asTyped,
-      refusal: null,
-    };
-    setDoubt(null);
-    change("");
-    outbox.add(parcel);
+  const send = (sending: Sending | null) => {
+    if (!sending) return;
+    const takenAt = new Date().toISOString();
+    outbox.add({ key: newKey(), runId, takenAt, refusal: null, ...sending });
   };
 
   return {
-    typed,
-    doubt,
-    taken,
+    ...entry,
     waiting: parcels.filter((parcel) => parcel.refusal === null),
     notPlaced: parcels.filter((parcel) => parcel.refusal !== null),
-    change: (text: string) => {
-      if (doubt && text !== doubt.typed) setDoubt(null);
-      change(text);
-    },
-    /** Take what stands in the field; a second Enter on the same doubtful number takes it as typed. */
+    change: (text: string) => void happen({ kind: "typed", text }),
     take: async () => {
-      if (!(await ensure())) return;
-      const confirmed = doubt?.confirmable && doubt.typed === typed ? doubt.code : null;
-      put(typed, confirmed);
+      if (await ensure()) send(happen({ kind: "enter" }).send);
     },
-    takeSuggested: () => doubt?.suggested && put(doubt.suggested, null),
-    takeAgain: (parcel: Parcel) => {
-      outbox.drop(parcel.key);
-      put(parcel.typed, parcel.refusal?.code ?? null);
+    takeSuggested: () => send(happen({ kind: "suggested" }).send),
+    takeAgain: ({ key, typed, refusal }: Parcel) => {
+      outbox.drop(key);
+      send(happen({ kind: "again", typed, code: refusal?.code ?? null }).send);
     },
     drop: (parcel: Parcel) => outbox.drop(parcel.key),
-  };
-}
-
-function doubtOf(typed: string, problem: Problem): Doubt {
-  const field = problem.fields[0];
-  return {
-    typed,
-    message: field?.message ?? problem.detail,
-    code: field?.code ?? problem.code,
-    confirmable: field?.confirmable ?? false,
-    suggested: field?.suggested ?? null,
   };
 }

@@ -9,38 +9,52 @@ import {
   type Schemas,
   writeHeaders,
 } from "../../api/client";
-import { refresh } from "../../api/queries";
+import { refresh, useFirstSetup } from "../../api/queries";
+import { store } from "../../api/storage";
 import { KeyHint } from "../../instrument/KeyHint";
 import { Field, useRefused } from "../../shell/Field";
+import { FormFields } from "../../shell/FormFields";
+import { type FormField, type Values, valuesOf } from "../../shell/form";
 import { usePerson } from "../../shell/Person";
-import { store } from "../../api/storage";
-import { InstrumentFields, type InstrumentTyped } from "./InstrumentFields";
+import { Trouble, Waiting } from "../../shell/Trouble";
 import { RestoreBackup } from "./RestoreBackup";
-import { EMPTY_SETUP, SetupFields } from "./SetupFields";
+
+type Props = { workshop: Schemas["WorkshopOut"] };
 
 /** An empty workshop: one short form, then the bench. */
-export function FirstSetupScreen({ workshop }: { workshop: Schemas["WorkshopOut"] }) {
+export function FirstSetupScreen({ workshop }: Props) {
+  const forms = useFirstSetup();
+  return (
+    <main className="min-h-dvh bg-sheet">
+      <div className="border-b-2 border-ink bg-ground px-3 py-2 text-verdict font-bold desk:px-6">Ubrex</div>
+      {forms.isError && <Trouble error={forms.error} onAgain={() => forms.refetch()} />}
+      {forms.isPending && <Waiting />}
+      {forms.data && <Filling workshop={workshop} forms={forms.data} />}
+    </main>
+  );
+}
+
+type FillingProps = Props & { forms: Schemas["FirstSetupFormOut"] };
+
+function Filling({ workshop, forms }: FillingProps) {
   const { choose } = usePerson();
   const queries = useQueryClient();
-  const [setup, setSetup] = useState(EMPTY_SETUP);
-  const [tool, setTool] = useState<InstrumentTyped>({
-    name: "Calliper",
-    kind: "calliper",
-    step: "0.01",
-    permissible_error: "",
-  });
+  const [setup, setSetup] = useState<Values>({});
+  const [tool, setTool] = useState<Values>({});
   const [name, setName] = useState(workshop.people[0]?.name ?? "");
   const [problem, setProblem] = useState<Problem | null>(null);
   const form = useRefused(problem);
-  const said = (field: string) => problemAt(problem, field)?.message;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
+    const body = {
+      workshop: "",
+      setup: valuesOf(forms.setup, setup),
+      instrument: valuesOf(forms.instrument, tool),
+      person: { name },
+    };
     try {
       const made = await answer(
-        api.POST("/api/v1/first-setup", {
-          params: { header: writeHeaders() },
-          body: { workshop: "", setup, instrument: tool, person: { name } },
-        }),
+        api.POST("/api/v1/first-setup", { params: { header: writeHeaders() }, body }),
       );
       choose(made.person);
       store("ubrex.setup", String(made.setup_id));
@@ -51,54 +65,66 @@ export function FirstSetupScreen({ workshop }: { workshop: Schemas["WorkshopOut"
     }
   };
   return (
-    <main className="min-h-dvh bg-sheet">
-      <div className="border-b-2 border-ink bg-ground px-3 py-2 text-verdict font-bold desk:px-6">Ubrex</div>
-      <form ref={form} onSubmit={submit} className="mx-auto max-w-320 px-3 py-4 desk:px-6">
-        <h1 className="text-step leading-tight">Your first setup</h1>
-        <p className="mt-1 mb-4 max-w-180 text-reason text-ink-2">
-          A tuned value is true for one machine with one hotend, one nozzle and one filament. Say what is on
-          the bench; all of it can be changed later.
-        </p>
-        <div className="grid gap-x-8 gap-y-6 desk:grid-cols-2 wide:grid-cols-4">
-          <SetupFields
-            value={setup}
-            onChange={setSetup}
-            said={(field) => said(`setup.${field}`)}
-            autoFocus
-            below={
-              <fieldset className="min-w-0">
-                <legend className="mb-2 text-cell font-[650]">You</legend>
-                <Field
-                  label="Your name"
-                  value={name}
-                  onChange={setName}
-                  problem={said("person.name")}
-                  hint="Every entry carries one. No password."
-                />
-              </fieldset>
-            }
-          />
+    <form ref={form} onSubmit={submit} className="mx-auto max-w-320 px-3 py-4 desk:px-6">
+      <h1 className="text-step leading-tight">Your first setup</h1>
+      <p className="mt-1 mb-4 max-w-180 text-reason text-ink-2">
+        A tuned value is true for one machine with one hotend, one nozzle and one filament. Say what is on the
+        bench; all of it can be changed later.
+      </p>
+      <div className="grid gap-x-8 gap-y-6 desk:grid-cols-2 wide:grid-cols-4">
+        {grouped(forms.setup).map(({ title, fields }, index) => (
+          <fieldset key={title} className="min-w-0 space-y-3">
+            <legend className="mb-2 text-cell font-[650]">{title}</legend>
+            <FormFields
+              fields={fields}
+              typed={setup}
+              onTyped={setSetup}
+              problemOf={(field) => problemAt(problem, `setup.${field}`)}
+              autoFocus={index === 0}
+            />
+          </fieldset>
+        ))}
+        <div className="space-y-6">
           <fieldset className="min-w-0 space-y-3">
             <legend className="mb-2 text-cell font-[650]">Measuring tool</legend>
-            <Field
-              label="Tool"
-              value={tool.name}
-              onChange={(value) => setTool({ ...tool, name: value })}
-              problem={said("instrument.name")}
+            <FormFields
+              fields={forms.instrument}
+              typed={tool}
+              onTyped={setTool}
+              problemOf={(field) => problemAt(problem, `instrument.${field}`)}
             />
-            <InstrumentFields value={tool} onChange={setTool} said={(field) => said(`instrument.${field}`)} />
+          </fieldset>
+          <fieldset className="min-w-0">
+            <legend className="mb-2 text-cell font-[650]">You</legend>
+            <Field
+              label="Your name"
+              value={name}
+              onChange={setName}
+              problem={problemAt(problem, "person.name")?.message}
+              hint="Every entry carries one. No password."
+            />
           </fieldset>
         </div>
-        {problem && problem.fields.length !== 1 && (
-          <p role="alert" className="mt-4 text-care font-semibold text-out">
-            {problem.detail}
-          </p>
-        )}
-        <button type="submit" className="button button-main mt-6">
-          To the bench <KeyHint onBlue>Enter</KeyHint>
-        </button>
-        <RestoreBackup />
-      </form>
-    </main>
+      </div>
+      {problem && problem.fields.length !== 1 && (
+        <p role="alert" className="mt-4 text-care font-semibold text-out">
+          {problem.detail}
+        </p>
+      )}
+      <button type="submit" className="button button-main mt-6">
+        To the bench <KeyHint onBlue>Enter</KeyHint>
+      </button>
+      <RestoreBackup />
+    </form>
   );
+}
+
+/** Fields by the heading they stand under; a field that names none stands under the one before it. */
+function grouped(fields: readonly FormField[]): { title: string; fields: FormField[] }[] {
+  const groups: { title: string; fields: FormField[] }[] = [];
+  for (const field of fields) {
+    if (field.group || groups.length === 0) groups.push({ title: field.group, fields: [] });
+    groups.at(-1)?.fields.push({ ...field, group: "" });
+  }
+  return groups;
 }

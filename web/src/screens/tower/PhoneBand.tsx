@@ -1,8 +1,9 @@
 import type { Schemas } from "../../api/client";
 import { BandDrawing } from "../../instrument/BandDrawing";
+import { type Band, isCounted } from "./hand";
 import { ScalePanel } from "./ScalePanel";
 import { drawn } from "./TowerGrid";
-import type { Band, TowerHand } from "./useTower";
+import type { TowerHand } from "./useTower";
 
 type Props = {
   run: Schemas["RunOut"];
@@ -25,7 +26,7 @@ export function PhoneBand({ tower, hand, band, onVeto }: Props) {
           type="button"
           className="button min-h-12 px-4"
           disabled={place === 0}
-          onClick={() => hand.step(-1, 0)}
+          onClick={() => hand.happen({ kind: "step", rows: -1, columns: 0 })}
           aria-label="Band above"
         >
           ↑
@@ -42,7 +43,7 @@ export function PhoneBand({ tower, hand, band, onVeto }: Props) {
           type="button"
           className="button min-h-12 px-4"
           disabled={place === tower.bands.length - 1}
-          onClick={() => hand.step(1, 0)}
+          onClick={() => hand.happen({ kind: "step", rows: 1, columns: 0 })}
           aria-label="Band below"
         >
           ↓
@@ -74,7 +75,7 @@ export function PhoneBand({ tower, hand, band, onVeto }: Props) {
         </ul>
       </div>
       <ScalePanel hand={hand} bandText={band.text} unit={tower.unit} large />
-      {hand.scale && hand.scale.most > 4 && <Count key={`${band.index}`} hand={hand} />}
+      {hand.scale && isCounted(hand.scale) && <Count key={`${band.index}`} hand={hand} />}
       <button type="button" className="link mt-1 min-h-11 text-body" onClick={onVeto}>
         Take this band out
       </button>

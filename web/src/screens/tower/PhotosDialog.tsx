@@ -48,7 +48,8 @@ export function PhotosDialog({ run, band, onClose }: Props) {
     if (!large) add.mutate(file);
   };
   const said = tooLarge || problemAt(add.error, "photo")?.message || add.error?.detail;
-  const bands = run.tower?.bands ?? [];
+  const tower = run.body.kind === "rated" ? run.body.tower : null;
+  const bands = tower?.bands ?? [];
   return (
     <Modal title={`Photos of run ${run.id}`} onClose={onClose} wide>
       <div className="grid gap-3 desk:grid-cols-2">
@@ -61,7 +62,7 @@ export function PhotosDialog({ run, band, onClose }: Props) {
               { value: "", text: "the whole tower" },
               ...bands.map((row) => ({
                 value: String(row.index),
-                text: `${row.text} ${run.tower?.unit ?? ""}`,
+                text: `${row.text} ${tower?.unit ?? ""}`,
               })),
             ]}
           />

@@ -28,7 +28,7 @@ export function PickPanel({ run, tower, onApply, onKeep }: Props) {
     <section aria-label="Verdict" className="px-5 pt-2 pb-1">
       {result.proposal && (
         <p
-          className={`leading-none font-bold whitespace-nowrap ${result.blue ? "text-mark" : "text-ink-3"}`}
+          className={`leading-none font-bold whitespace-nowrap ${result.recommended ? "text-mark" : "text-ink-3"}`}
           data-testid="proposal"
         >
           <span className="text-[60px]">{result.proposal}</span>{" "}
@@ -48,10 +48,10 @@ export function PickPanel({ run, tower, onApply, onKeep }: Props) {
         {result.can_apply && (
           <button
             type="button"
-            className={`button min-h-11 px-3 ${result.blue ? "button-main" : ""}`}
+            className={`button min-h-11 px-3 ${result.recommended ? "button-main" : ""}`}
             onClick={onApply}
           >
-            Apply {result.proposal} <KeyHint onBlue={result.blue}>A</KeyHint>
+            Apply {result.proposal} <KeyHint onBlue={result.recommended}>A</KeyHint>
           </button>
         )}
         {result.can_keep && (
@@ -67,7 +67,7 @@ export function PickPanel({ run, tower, onApply, onKeep }: Props) {
       <Further run={run} result={result} />
       <details className="text-small text-ink-2">
         <summary className="min-h-8 cursor-pointer">Why these bands, and what it holds for</summary>
-        <p>{[...result.remarks, result.limits].join(" ")}</p>
+        <p>{[...result.remarks, result.limited_by].join(" ")}</p>
       </details>
     </section>
   );
@@ -75,15 +75,15 @@ export function PickPanel({ run, tower, onApply, onKeep }: Props) {
 
 /** The tower that goes where a better one would lie: its start form, filled in. */
 export function Further({ run, result }: { run: Schemas["RunOut"]; result: Schemas["ResultOut"] }) {
-  if (Object.keys(result.further).length === 0) return null;
-  const query = new URLSearchParams(result.further);
+  if (Object.keys(result.next_run).length === 0) return null;
+  const query = new URLSearchParams(result.next_run);
   return (
     <p className="text-body">
       <Link
         className="link inline-flex min-h-11 items-center"
         to={`/setups/${run.setup.id}/measure/${run.step}?${query}`}
       >
-        The tower that goes there: {Object.values(result.further).join(" to ")} {result.unit_text}
+        The tower that goes there: {Object.values(result.next_run).join(" to ")} {result.unit_text}
       </Link>
       {run.state === "open" && (
         <span className="block text-small text-ink-2">Keep or leave this one first.</span>

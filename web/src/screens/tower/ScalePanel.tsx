@@ -1,5 +1,6 @@
 import { BandDrawing } from "../../instrument/BandDrawing";
 import { KeyHint } from "../../instrument/KeyHint";
+import { isCounted } from "./hand";
 import type { TowerHand } from "./useTower";
 
 type Props = { hand: TowerHand; bandText: string; unit: string; large?: boolean };
@@ -19,7 +20,7 @@ export function ScalePanel({ hand, bandText, unit, large = false }: Props) {
           {scale.name} <span className="text-small font-normal text-ink-2">{scale.look}</span>
         </span>
       </h2>
-      {scale.most > 4 ? (
+      {isCounted(scale) ? (
         <p className="text-body">
           {scale.sentences[0]} <strong>0 to {scale.most}.</strong>
         </p>

@@ -18,7 +18,7 @@ export function VetoDialog({ tower, band, hand, onClose }: Props) {
   const toggle = (key: string) => {
     const on = !here.vetoes.includes(key);
     const rows = key === "missing" && on ? above : [here];
-    for (const row of rows) if (row.vetoes.includes(key) !== on) hand.mark(row.index, key, on);
+    for (const row of rows) if (row.vetoes.includes(key) !== on) void hand.mark(row.index, key, on);
     onClose();
   };
   return (

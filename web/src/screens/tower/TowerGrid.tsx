@@ -1,7 +1,8 @@
 import { memo, useEffect, useRef } from "react";
 import type { Schemas } from "../../api/client";
 import { BandDrawing } from "../../instrument/BandDrawing";
-import type { Band, Cell, TowerHand } from "./useTower";
+import { type Band, type Cell, isCounted } from "./hand";
+import type { TowerHand } from "./useTower";
 
 type Tower = Schemas["TowerOut"];
 type Props = { tower: Tower; hand?: TowerHand; onBand?: (band: number) => void };
@@ -172,7 +173,7 @@ function GridCell({ band, scale, rating, at, digits, onMove }: CellProps) {
     if (at) here.current?.focus({ preventScroll: false });
   }, [at]);
   const found = band.cells.find((row) => row.key === scale.key);
-  const word = rating === null ? "" : scale.most > 4 ? `of ${scale.most}` : (scale.words[rating] ?? "");
+  const word = rating === null ? "" : isCounted(scale) ? `of ${scale.most}` : (scale.words[rating] ?? "");
   const others = found?.others.map((row) => `${row.person} ${row.rating}`).join(", ");
   return (
     <td
@@ -211,7 +212,7 @@ function GridCell({ band, scale, rating, at, digits, onMove }: CellProps) {
 
 /** Ratings as they are drawn: what was counted becomes the nearest of the scale's five drawings. */
 export function drawn(ratings: Ratings, scales: Tower["scales"]): Ratings {
-  const counted = scales.filter((scale) => scale.most > 4);
+  const counted = scales.filter(isCounted);
   if (counted.length === 0) return ratings;
   const nearest = counted.map(({ key, most }) => {
     const count = ratings[key] ?? null;

@@ -2,12 +2,15 @@ import { Radio, RadioGroup } from "@headlessui/react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, editHeaders, type Schemas, writeHeaders } from "../../api/client";
+import { useMethod } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { TitleBlock } from "../../instrument/TitleBlock";
 import type { KeyAction } from "../../shell/keys";
 import { useOutbox } from "../../shell/OutboxProvider";
 import { Page } from "../../shell/Page";
 import { useWrite } from "../../shell/useWrite";
+import { ActionLinks } from "../run/ActionLinks";
+import { type Action, type Doers, keysOf } from "../run/actions";
 import { DecideDialog } from "../run/DecideDialog";
 import { LeaveDialog } from "../run/LeaveDialog";
 import { NotPlaced } from "../run/NotPlaced";
@@ -23,14 +26,21 @@ import { useTower } from "./useTower";
 type Props = { run: Schemas["RunOut"]; tower: Schemas["TowerOut"] };
 type Sheet = "apply" | "keep" | "leave" | "veto" | "swap" | "photos" | null;
 
-const PURPOSE_KEYS: Record<string, string> = { everyday: "E", strength: "T", looks: "L", fit: "F" };
+const PURPOSE_KEYS: Record<Schemas["Purpose"], string> = {
+  everyday: "E",
+  strength: "T",
+  looks: "L",
+  fit: "F",
+};
 const TALL = 7;
+const OTHERS: readonly Action[] = ["take_back", "band_out", "photos", "swap", "leave"];
 
 /** Rating a tower: one key a cell, the drawing made from it, and what it says as soon as it can. */
 export function TowerRun({ run, tower }: Props) {
   const navigate = useNavigate();
   const [sheet, setSheet] = useState<Sheet>(null);
   const hand = useTower(run, tower);
+  const method = useMethod(run.id);
   const outbox = useOutbox();
   // What a tower is rated for depends on nothing that was seen: ratings still on their way are no reason to refuse it.
   const purpose = useWrite<Schemas["Purpose"], unknown>(async (chosen) => {
@@ -53,34 +63,38 @@ export function TowerRun({ run, tower }: Props) {
   const band = tower.bands.find((row) => row.index === hand.at?.band) ?? tower.bands[0];
   const live = run.readings.filter((row) => row.struck === null).length;
   const close = () => setSheet(null);
-  const keys: KeyAction[] = [
-    { key: "0", label: "to 4: rate", run: () => hand.digit(0) },
+  const doers: Doers = {
+    take_back: () => undo.mutate(undefined),
+    band_out: () => setSheet("veto"),
+    apply: () => setSheet("apply"),
+    keep: () => setSheet("keep"),
+    photos: () => setSheet("photos"),
+    swap: () => setSheet("swap"),
+    leave: () => setSheet("leave"),
+  };
+  const step = (rows: number, columns: number) => () => hand.happen({ kind: "step", rows, columns });
+  const rating: KeyAction[] = [
+    { key: "0", label: "to 4: rate", run: () => hand.happen({ kind: "digit", figure: 0 }) },
     ...[1, 2, 3, 4, 5, 6, 7, 8, 9].map((figure) => ({
       key: String(figure),
       label: `rate ${figure}`,
-      run: () => hand.digit(figure),
+      run: () => hand.happen({ kind: "digit", figure }),
       quiet: true,
     })),
-    { key: "Enter", label: "as above", run: hand.enter },
-    { key: "Backspace", label: "clear", run: hand.clear },
-    { key: "ArrowUp", label: "band above", run: () => hand.step(-1, 0), quiet: true },
-    { key: "ArrowDown", label: "band below", run: () => hand.step(1, 0), quiet: true },
-    { key: "ArrowLeft", label: "criterion before", run: () => hand.step(0, -1), quiet: true },
-    { key: "ArrowRight", label: "next criterion", run: () => hand.step(0, 1), quiet: true },
-    { key: "U", label: "take back", run: () => undo.mutate(undefined), quiet: true },
-    { key: "Ctrl+Z", label: "take back", run: () => undo.mutate(undefined), quiet: true },
-    { key: "X", label: "band out", run: () => setSheet("veto") },
+    { key: "Enter", label: "as above", run: () => hand.happen({ kind: "enter" }) },
+    { key: "Backspace", label: "clear", run: () => hand.happen({ kind: "clear" }) },
+    { key: "ArrowUp", label: "band above", run: step(-1, 0), quiet: true },
+    { key: "ArrowDown", label: "band below", run: step(1, 0), quiet: true },
+    { key: "ArrowLeft", label: "criterion before", run: step(0, -1), quiet: true },
+    { key: "ArrowRight", label: "next criterion", run: step(0, 1), quiet: true },
     ...tower.purposes.map((row) => ({
-      key: PURPOSE_KEYS[row.purpose] ?? "",
+      key: PURPOSE_KEYS[row.purpose],
       label: row.name.toLowerCase(),
       run: () => purpose.mutate(row.purpose),
       quiet: true,
     })),
-    { key: "P", label: "photos", run: () => setSheet("photos") },
-    { key: "S", label: "swap bands", run: () => setSheet("swap"), quiet: true },
-    ...(run.result?.can_apply ? [{ key: "A", label: "apply", run: () => setSheet("apply") }] : []),
-    ...(run.result?.can_keep ? [{ key: "K", label: "keep", run: () => setSheet("keep") }] : []),
   ];
+  const keys = [...rating, ...keysOf(run.actions, doers, rating)];
   return (
     <Page
       tab="Runs"
@@ -129,8 +143,8 @@ export function TowerRun({ run, tower }: Props) {
               onDrop={(parcel) => hand.drop(parcel.key)}
             />
             <div className="mt-3 flex flex-wrap items-start gap-x-6 gap-y-1">
-              <PieceFile run={run} />
-              <Others setSheet={setSheet} />
+              {method.data && <PieceFile run={run} method={method.data} />}
+              <ActionLinks actions={run.actions} doers={doers} shown={OTHERS} />
             </div>
           </div>
         </div>
@@ -159,8 +173,8 @@ export function TowerRun({ run, tower }: Props) {
             {tower.purposes.length > 0 && (
               <Purposes tower={tower} onChoose={(chosen) => purpose.mutate(chosen)} />
             )}
-            <PieceFile run={run} />
-            <Others setSheet={setSheet} />
+            {method.data && <PieceFile run={run} method={method.data} />}
+            <ActionLinks actions={run.actions} doers={doers} shown={OTHERS} />
           </div>
         </aside>
       </div>
@@ -196,27 +210,11 @@ function Purposes({ tower, onChoose }: PurposesProps) {
             value={row.purpose}
             className="flex min-h-11 cursor-pointer items-center gap-2 border-r border-rule px-4 text-body font-semibold last:border-r-0 data-checked:bg-ink data-checked:text-sheet desk:min-h-9"
           >
-            {row.name} <KeyHint>{PURPOSE_KEYS[row.purpose] ?? ""}</KeyHint>
+            {row.name} <KeyHint>{PURPOSE_KEYS[row.purpose]}</KeyHint>
           </Radio>
         ))}
       </RadioGroup>
       <span className="text-small text-ink-2">{chosen?.why}</span>
     </div>
-  );
-}
-
-function Others({ setSheet }: { setSheet: (sheet: Sheet) => void }) {
-  return (
-    <>
-      <button type="button" className="link min-h-11 text-body" onClick={() => setSheet("photos")}>
-        Photos
-      </button>
-      <button type="button" className="link ml-4 min-h-11 text-body" onClick={() => setSheet("swap")}>
-        Two bands swapped?
-      </button>
-      <button type="button" className="link ml-4 min-h-11 text-body" onClick={() => setSheet("leave")}>
-        Leave the run
-      </button>
-    </>
   );
 }

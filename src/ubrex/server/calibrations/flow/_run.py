@@ -210,7 +210,8 @@ class FlowCase(Measured[FlowInputs]):
             return []
         inputs = self.inputs
         texts = {self.place_of(row): decimal_text(row.number, step_places(row.resolution)) for row in self.readings}
-        return places_out(spots, inputs.order[: inputs.asked], texts, self.next_place(), inputs.skipped)
+        walked = {key: spots[key] for key in inputs.order if key in spots}
+        return places_out(walked | spots, inputs.order[: inputs.asked], texts, self.next_place(), inputs.skipped)
 
     def cells(self) -> list[CellOut]:
         """Flow it was printed with, line, heat; the width of a line only when nobody can aim for it any more."""
