@@ -87,7 +87,7 @@ def _pieces(page: Page, browser: Browser, address: str) -> None:
     for _ in range(47):
         page.keyboard.press("ArrowLeft")
     _keep(page, "preview")
-    text = page.request.get(f"{address}/api/v1/runs/13/file").text().replace("M109 S210", "M109 S255")
+    text = page.request.get(f"{address}/api/v1/runs/13/files/piece").text().replace("M109 S210", "M109 S255")
     page.goto(f"{address}/setups/1/file-check")
     file = FilePayload(name="lamp-bracket.gcode", mimeType="text/plain", buffer=text.encode())
     page.get_by_label("Choose a file").set_input_files(file)

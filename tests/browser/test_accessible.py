@@ -18,7 +18,7 @@ def every_screen(page: Page, address: str, **only: object) -> dict[str, list[obj
         ("runs", "/runs", "Ended"),
         ("ended run", "/runs/5", "Applied by Ines"),
         ("profiles", "/profiles", "From revision"),
-        ("start", "/setups/1/e-steps", "How to measure"),
+        ("start", "/setups/1/measure/e_steps", "How to measure"),
         ("measure", "/setups/1/measure/flow", "Hollow box"),
         ("patches", "/setups/1/measure/z_offset", "Nine patches"),
         ("ended flow", "/runs/12", "Print it again"),
@@ -32,7 +32,7 @@ def every_screen(page: Page, address: str, **only: object) -> dict[str, list[obj
         ("machines", "/machines", "Measuring tools"),
         ("card", "/setups/1/card", "Revision"),
         ("pre-flight", "/setups/1/pre-flight", "Before the print"),
-        ("run sheet", "/setups/1/run-sheet", "E-steps on paper"),
+        ("run sheet", "/setups/1/run-sheet/e_steps", "E-steps on paper"),
         ("lost", "/nowhere", "There is nothing"),
     ):
         page.goto(address + path)

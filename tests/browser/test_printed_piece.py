@@ -103,7 +103,7 @@ def test_the_written_file_is_turned_layer_by_layer_with_arrow_keys(demo: Served,
 def test_a_sliced_file_is_checked_and_set_beside_another(demo: Served, open_page: OpenPage, tmp_path: Path) -> None:
     """Too hot for the liner is said with its line; the second file differs in that one number."""
     page = open_page(demo.address)
-    text = page.request.get(f"{demo.address}/api/v1/runs/13/file").text()
+    text = page.request.get(f"{demo.address}/api/v1/runs/13/files/piece").text()
     bad, good = tmp_path / "bracket.gcode", tmp_path / "bracket-old.gcode"
     bad.write_text(text.replace("M109 S210", "M109 S255"))
     good.write_text(text)

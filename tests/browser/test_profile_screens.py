@@ -165,7 +165,7 @@ def test_cards_and_sheet_fit_their_paper(demo: Served, open_page: OpenPage) -> N
     for path, text, width_pt in (
         ("card", "Heat check", 298),
         ("pre-flight", "Enough, checked", 298),
-        ("run-sheet", "E-steps on paper", 595),
+        ("run-sheet/e_steps", "E-steps on paper", 595),
     ):
         page.goto(f"{demo.address}/setups/1/{path}")
         expect(page.get_by_text(text).first).to_be_visible()

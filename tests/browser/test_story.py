@@ -204,9 +204,9 @@ def test_nothing_is_wider_than_the_page_at_200_per_cent_and_on_a_tablet(
         "/profiles",
         "/filaments",
         "/setups/1/card",
-        "/setups/1/run-sheet",
+        "/setups/1/run-sheet/e_steps",
         "/machines",
-        "/setups/1/e-steps",
+        "/setups/1/measure/e_steps",
         "/runs/5",
     ):
         page.goto(demo.address + path)

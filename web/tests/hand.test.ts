@@ -31,6 +31,16 @@ test("a digit rates at once and goes on along the criterion; more than the scale
   expect(next(at(2, "gap"), digit(5), grid())).toEqual({ hand: at(2, "gap"), rated: null });
 });
 
+test("a rating says where and how much, and nothing else of what the cell was asked for with", () => {
+  const asked = { at: cell(2, "bond", true), digits: "" };
+  expect(next(asked, digit(1), grid()).rated).toEqual({ band: 2, key: "bond", rating: 1 });
+  expect(next(asked, { kind: "clear" }, grid({ "2bond": 1 })).rated).toEqual({
+    band: 2,
+    key: "bond",
+    rating: null,
+  });
+});
+
 test("band by band goes through what is left of the band, and breaks the tower only when nothing else is left", () => {
   const phone = grid({}, { bandByBand: true });
   expect(next(at(2, "gap"), digit(3), phone).hand).toEqual(at(2, "strings"));

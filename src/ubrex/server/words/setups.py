@@ -5,6 +5,9 @@ from __future__ import annotations
 from typing import Final
 
 NAME_EMPTY: Final = "Your name is still empty: every entry carries one."
+TOOL: Final = "Tool"
+USUAL_TOOL: Final = "Calliper"
+"""What a first measuring tool is asked for as, and what it usually is."""
 SETUP_CHANGED: Final = "Somebody changed this setup since you opened it. Look again before you remove it."
 
 

@@ -209,9 +209,10 @@ def ensure_workshop(work: Work, name: str) -> None:
 def show_first_setup(_work: Work) -> FirstSetupFormOut:
     """The forms of an empty workshop."""
     tool = FORMS[RecordKind.INSTRUMENT]
-    named = form_values(tool, None) | {"name": "Calliper"}
+    name, *others = fields_out(tool, form_values(tool, None))
     return FirstSetupFormOut(
-        setup=fields_out(SETUP_FORM, form_values(SETUP_FORM, None)), instrument=fields_out(tool, named)
+        setup=fields_out(SETUP_FORM, form_values(SETUP_FORM, None)),
+        instrument=[name.model_copy(update={"label": words.TOOL, "value": words.USUAL_TOOL}), *others],
     )
 
 

@@ -109,8 +109,9 @@ function MeasureForm({ start }: { start: Start }) {
         className="grid flex-1 desk:grid-cols-2 desk:min-h-0 desk:overflow-y-auto wide:grid-cols-[24rem_1fr_21rem] wide:overflow-hidden"
       >
         <div className="space-y-3 border-r border-rule px-3 py-4 desk:px-6 wide:overflow-y-auto">
+          <h1 className="text-cell">How to measure</h1>
           {start.methods.length > 1 && (
-            <RadioGroup value={method} onChange={setMethod} aria-label="What to measure">
+            <RadioGroup value={method} onChange={setMethod} aria-label="How to measure">
               {start.methods.map((row) => (
                 <Radio
                   as="div"
@@ -148,12 +149,12 @@ function MeasureForm({ start }: { start: Start }) {
           tabIndex={0}
           className="border-r border-rule bg-well px-3 py-4 desk:px-6 wide:overflow-y-auto"
         >
-          {!way.prints && <h1 className="text-cell">{way.name}</h1>}
+          {!way.prints && <h2 className="text-cell">{way.name}</h2>}
           {way.drawing && <MethodDrawing drawing={way.drawing} />}
           {piece.data && way.prints && (
             <>
               <div className="flex flex-wrap items-baseline gap-x-6">
-                <h1 className="text-cell">{piece.data.name}</h1>
+                <h2 className="text-cell">{piece.data.name}</h2>
                 <p className="text-reason">
                   <strong>{piece.data.grams}</strong>, {piece.data.minutes}
                 </p>

@@ -31,6 +31,7 @@ const PURPOSE_KEYS: Record<Schemas["Purpose"], string> = {
   strength: "T",
   looks: "L",
   fit: "F",
+  lightness: "G",
 };
 const TALL = 7;
 const OTHERS: readonly Action[] = ["take_back", "band_out", "photos", "swap", "leave"];

@@ -63,12 +63,12 @@ export function next(hand: Hand, event: HandEvent, grid: Grid): Turn {
     }
     case "clear":
       if (digits !== "" || !at || grid.shown(at) === null) return stay({ digits: "" });
-      return { hand, rated: { ...at, rating: null } };
+      return { hand, rated: { band: at.band, key: at.key, rating: null } };
   }
 }
 
 function rate(grid: Grid, at: Cell, rating: number): Turn {
-  return { hand: { at: onwards(grid, at), digits: "" }, rated: { ...at, rating } };
+  return { hand: { at: onwards(grid, at), digits: "" }, rated: { band: at.band, key: at.key, rating } };
 }
 
 /** Where rating goes on: along the band or the criterion, then wherever something waits, then below. */

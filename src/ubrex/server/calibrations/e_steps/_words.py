@@ -243,8 +243,8 @@ USUAL_SCATTER: Final = "The ± comes from a usual scatter: fewer than three read
 NO_HEAT: Final = "The family of this filament does not say how hot it is fed: heat to what its label says, by hand."
 
 CURRENT: Final = {
-    Unit.STEPS_PER_MM: "Current setting, steps per mm",
-    Unit.MM_PER_TURN: "Current setting, mm per motor turn",
+    Unit.STEPS_PER_MM: "The machine's steps per mm now",
+    Unit.MM_PER_TURN: "The machine's mm per motor turn now",
 }
 COMMANDED: Final = "Length to feed"
 MARK: Final = "Mark, from the entry of the extruder"
