@@ -70,7 +70,7 @@ def test_weighing_with_a_scale_that_is_added_on_the_way(demo: Served, open_page:
     page.get_by_role("button", name="Add a measuring tool").click()
     page.get_by_label("What you call it", exact=True).fill("Jeweller's scale")
     page.get_by_label("Its step").fill("0.001")
-    page.get_by_role("button", name="Add", exact=True).click()
+    page.get_by_role("button", name="Add Enter", exact=True).click()
     expect(page.get_by_label("Measuring tool", exact=True)).to_contain_text("Jeweller's scale")
     chosen = page.get_by_label("Measuring tool", exact=True).evaluate("field => field.selectedOptions[0].textContent")
     assert chosen.startswith("Jeweller's scale")

@@ -59,7 +59,7 @@ def test_a_box_is_printed_measured_and_printed_again(demo: Served, open_page: Op
     expect(verdict).to_have_attribute("data-verdict", "apply")
     expect(page.get_by_role("img", name="measure A2 next")).to_be_visible()
     page.keyboard.press("w")
-    expect(page.get_by_label("The first was wall")).to_be_focused()
+    expect(page.get_by_label("They were walked")).to_be_focused()
     page.keyboard.press("d")
     page.keyboard.press("Enter")
     expect(page.get_by_role("region", name="Readings").locator("tbody tr").first).to_contain_text("D1")

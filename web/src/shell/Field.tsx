@@ -69,7 +69,7 @@ type ChoiceProps<T extends string> = {
 };
 
 /** More than this are looked up, not scrolled through. */
-const FEW = 7;
+const FEW = 8;
 
 const Finder = later<FinderProps<string>>(async () => (await import("./Finder")).Finder);
 

@@ -13,7 +13,19 @@ from ubrex.core.gcode.pieces._box import (
 )
 from ubrex.core.gcode.pieces._feed import FEED_SPEED_MM_S, feed_test
 from ubrex.core.gcode.pieces._pads import PadOptions, live_pad, nine_patches
-from ubrex.core.gcode.pieces._piece import NARROWEST, WIDEST, Band, Outline, Piece, Place, Plan, line_for
+from ubrex.core.gcode.pieces._piece import (
+    NARROWEST,
+    WIDEST,
+    Band,
+    Outline,
+    Piece,
+    Place,
+    Plan,
+    closed,
+    filled,
+    line_for,
+    placed,
+)
 from ubrex.core.gcode.pieces._towers import (
     ARMS,
     FOAM_BAND_MM,
@@ -54,13 +66,16 @@ __all__ = [
     "Walls",
     "band_layers",
     "box_bodies",
+    "closed",
     "embossed",
     "feed_test",
+    "filled",
     "foaming_tower",
     "hollow_box",
     "line_for",
     "live_pad",
     "nine_patches",
+    "placed",
     "retraction_tower",
     "temperature_tower",
     "tower_height",
