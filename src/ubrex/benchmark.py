@@ -67,7 +67,7 @@ FILL = """
 WITH made AS (
     INSERT INTO run (setup_id, step, state, method, instrument_id, inputs, person_id, started_at, ended_at)
     SELECT s.id, 'e_steps', 'decided', 'open_air', 1,
-           jsonb_build_object('current', 410.0, 'unit', 'steps/mm', 'places', 2, 'commanded_mm', 100.0),
+           jsonb_build_object('current', 410.0, 'unit', 'steps/mm', 'places', 2, 'asked', 3, 'commanded_mm', 100.0),
            1, now() - interval '2 years' + n * interval '1 minute', now() - interval '2 years' + n * interval '1 minute'
     FROM generate_series(1, %(runs)s) AS n
     JOIN LATERAL (SELECT id FROM setup ORDER BY id OFFSET n %% (SELECT count(*) FROM setup) LIMIT 1) AS s ON true
@@ -240,8 +240,8 @@ def _requests(port: int) -> dict[str, Times]:
         if run:
             now = json.loads(send("GET", f"/api/v1/runs/{run['id']}"))
             write(f"/runs/{now['id']}/leave", **{"If-Match": f'"{now["version"]}"'})
-        form = {"setup_id": 1, "method": "open_air", "instrument_id": 1, "current": "410.45", "commanded": "100"}
-        run.update(write("/runs", form))
+        form = {"setup_id": 1, "step": "e_steps", "method": "open_air", "instrument_id": 1}
+        run.update(write("/runs", form | {"values": {"current": "410.45", "commanded": "100"}}))
 
     def stored() -> None:
         body = {"typed": "98.4", "taken_at": utc_now().isoformat()}

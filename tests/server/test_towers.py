@@ -209,7 +209,8 @@ def test_a_band_that_failed_is_out_and_one_that_was_not_printed_takes_no_rating(
     run = rated(labelled, run, 6, "missing", 1)
     assert codes(rate(labelled, run, 6, "blobs", 2)) == {"band": "not_printed"}
     assert all(cell["band"] != 6 for cell in run["body"]["tower"]["waiting"])
-    back = rated(labelled, run, best, "failed", None)
+    labelled.id = labelled.post("/people", {"name": "Otto"}).json()["id"]
+    back = rated(labelled, labelled.get(f"/runs/{run['id']}"), best, "failed", None)
     assert not next(band for band in back["body"]["tower"]["bands"] if band["index"] == best)["out"]
 
 
@@ -335,9 +336,21 @@ def test_a_side_once_taken_is_remembered_for_the_person(labelled: Person) -> Non
         f"/api/v1/setups/{labelled.setup_id}/starts/temperature", headers=labelled.headers()
     ).json()
     assert {row["key"]: row["side"] for row in mine["schools"]}["err_hot"] == "one"
-    run = all_rated(labelled, begin(labelled).json())
-    inside = [float(band["text"]) for band in run["body"]["tower"]["bands"] if band["inside"]]
-    assert float(run["result"]["proposal"]) == max(inside), "err hot: the hottest of what will do"
+
+    def proposed() -> tuple[float, list[float]]:
+        """What is proposed, and all that will do: the bond wants heat, the strings do not."""
+        run = rate_all(labelled, begin(labelled).json(), "stringing", (4, 4, 4, 4, 3, 3, 2))
+        run = rate_all(labelled, run, "bond", (1, 2, 3, 4, 4, 4, 4))
+        inside = [float(band["text"]) for band in run["body"]["tower"]["bands"] if band["inside"]]
+        assert labelled.post(f"/runs/{run['id']}/leave", version=run["version"]).status_code == 201
+        return float(run["result"]["proposal"]), inside
+
+    hot, inside = proposed()
+    assert hot == max(inside), "err hot: the hottest of what will do"
+    labelled.client.put("/api/v1/schools/err_hot", json={"side": "usual"}, headers=labelled.headers())
+    usual, inside = proposed()
+    assert usual in inside
+    assert usual < hot, "the best is not the hottest that will do"
     assert (
         labelled.client.put("/api/v1/schools/none", json={"side": "one"}, headers=labelled.headers()).status_code == 404
     )

@@ -120,7 +120,6 @@ from ubrex.core.calibrate._retraction import (
     RetractionSample,
     RetractionVerdict,
     evaluate_retraction,
-    strings_as_ratings,
 )
 from ubrex.core.calibrate._temperature import (
     DEMANDS,
@@ -259,7 +258,6 @@ __all__ = [
     "reconcile",
     "retraction_bands",
     "speed_bands",
-    "strings_as_ratings",
     "temperature_bands",
     "wall_mean",
 ]

@@ -35,8 +35,6 @@ BAND_DOF: Final = 4.0
 RESPONSE: Final = 1.5
 """Widths have to differ by so many guards before there is anything to see (rules, G)."""
 
-FEWEST_A_BAND: Final = 3
-
 
 class FoamVerdict(StrEnum):
     """What a foaming tower says."""

@@ -171,11 +171,6 @@ def _family(distances_mm: tuple[float, ...], rising: bool) -> _Family:
     return _Family(curves=every, prior=prior, likely=log_table(every))
 
 
-def strings_as_ratings(counts: Row, crossings: int) -> list[int | None]:
-    """Counts of strings as ratings: all crossings with one is 0, none is 4 (rules, F)."""
-    return [None if count is None else min(4, max(0, int(4 * (1 - count / crossings) + 0.5))) for count in counts]
-
-
 def evaluate_retraction(sample: RetractionSample) -> RetractionResult:
     """The smallest tested distance that is good enough. Method: docs/methods/retraction.md.
 
