@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
-from datetime import UTC, datetime
+from datetime import datetime
 from functools import cached_property
 from typing import Any, ClassVar, Final
 
@@ -46,10 +46,10 @@ from ubrex.server.calibrations.e_steps import _words as words
 from ubrex.server.calibrations.e_steps._feed import feed_cautions, feed_heat_of
 from ubrex.server.desk import Clash, FieldProblem, Work
 from ubrex.server.printing import write_feed
-from ubrex.server.profile import Evidence, NewValue
-from ubrex.server.store.facts import MeasuredRow, TakenRow, ValueRow
+from ubrex.server.profile import Evidence, NewValue, newest_esteps
+from ubrex.server.store.facts import MeasuredRow, TakenRow
 from ubrex.server.store.prepared import Prepared
-from ubrex.server.store.records import Decision, Reading, Run, Setup, Strike
+from ubrex.server.store.records import Decision, Reading, Run, Setup, Strike, TunedValue
 from ubrex.server.views.base import CautionOut, CellOut
 from ubrex.server.views.runs import Action, RunEditIn
 from ubrex.server.views.values import StripOut, StripReadingOut
@@ -381,9 +381,9 @@ class EStepsCase(Measured[EStepsInputs]):
         }  # fmt: skip
 
     @property
-    def _recorded(self) -> ValueRow | None:
+    def _recorded(self) -> TunedValue | None:
         """The e-steps its toolhead is recorded to run with."""
-        return self.tuned.values.get(Kind.E_STEPS)
+        return newest_esteps(self.run.setup.toolhead_id)
 
     def decided(self, decision: Decision) -> list[NewValue]:
         """The proposal, or the setting that was found right if it is not on record as measured yet."""
@@ -401,9 +401,9 @@ class EStepsCase(Measured[EStepsInputs]):
             return words.other_form_said(machine.name)
         fed_since: datetime = self.run.fed_at or self.run.started_at
         recorded = self._recorded
-        if recorded is None or recorded.at_s <= fed_since.timestamp():
+        if recorded is None or recorded.at <= fed_since:
             return ""
-        return words.changed_since_said(machine.name, day(datetime.fromtimestamp(recorded.at_s, UTC)))
+        return words.changed_since_said(machine.name, day(recorded.at))
 
 
 def good_enough(commanded_mm: float) -> tuple[float, float]:
