@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass, field, fields
 from datetime import datetime
 from typing import TYPE_CHECKING, Any, Final, TypeAlias
@@ -206,6 +206,7 @@ class Register:
 
     def __init__(self, calibrations: Iterable[Calibration]) -> None:
         self._by_method: dict[str, Calibration] = {}
+        self._by_step: dict[Step, tuple[Calibration, ...]] = {}
         for one in calibrations:
             self.add(one)
 
@@ -227,11 +228,15 @@ class Register:
         if rules:
             raise Incomplete(f"{calibration.method}: another calibration has a rule named {', '.join(sorted(rules))}")
         self._by_method[calibration.method] = calibration
+        self._by_step[calibration.step] = (*self.of_step(calibration.step), calibration)
         name_method(calibration.method, calibration.words.short)
 
     def remove(self, method: str) -> None:
         """Forget a calibration."""
-        del self._by_method[method]
+        gone = self._by_method.pop(method)
+        left = tuple(one for one in self._by_step.pop(gone.step) if one is not gone)
+        if left:
+            self._by_step[gone.step] = left
 
     def __iter__(self) -> Iterator[Calibration]:
         return iter(self._by_method.values())
@@ -245,12 +250,12 @@ class Register:
 
     def of_step(self, step: Step) -> tuple[Calibration, ...]:
         """The ways to go through a step."""
-        return tuple(one for one in self if one.step is step)
+        return self._by_step.get(step, ())
 
     @property
-    def steps(self) -> frozenset[Step]:
+    def steps(self) -> Set[Step]:
         """Steps that can be measured; the others take a typed value."""
-        return frozenset(one.step for one in self)
+        return self._by_step.keys()
 
     @property
     def rules(self) -> Mapping[str, CalcRule]:

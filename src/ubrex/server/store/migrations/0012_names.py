@@ -11,7 +11,7 @@ ALTER TABLE machine ADD CONSTRAINT machine_feed_path_check CHECK (feed_path IN (
 UPDATE run SET method = CASE method WHEN 'tower' THEN 'temperature' WHEN 'pulls' THEN 'retraction' ELSE 'foaming' END
     WHERE method IN ('tower', 'pulls', 'foam');
 UPDATE run SET inputs = inputs || '{"current": null}'::jsonb WHERE inputs->>'in_use' = 'false';
-UPDATE run SET inputs = inputs - 'in_use' - 'of' WHERE jsonb_exists(inputs, 'in_use');
+UPDATE run SET inputs = inputs - 'in_use' - 'of' WHERE jsonb_exists_any(inputs, ARRAY['in_use', 'of']);
 UPDATE run SET inputs = inputs || '{"asked": 3}'::jsonb WHERE step = 'e_steps' AND NOT jsonb_exists(inputs, 'asked');
 """
 

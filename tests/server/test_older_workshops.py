@@ -1,0 +1,132 @@
+"""A workshop that an earlier version wrote opens, and shows what it showed then: as a backup, and as a folder."""
+
+from __future__ import annotations
+
+import io
+import json
+import shutil
+import zipfile
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+import psycopg
+import pytest
+
+from tests.server.conftest import Person
+from ubrex.server.runtime.cluster import APP, OWNER, Cluster
+from ubrex.server.runtime.workshop import prepare
+from ubrex.server.store import database as store
+from ubrex.server.store.records import WORKSHOP_TABLES
+
+OLDER = Path(__file__).parent.parent / "data" / "older"
+WRITTEN = datetime(2026, 11, 29, 8, 41, 14, tzinfo=UTC)
+"""When the answers beside the backup were given: ages count from then."""
+
+
+def shown_then() -> Any:
+    """What the earlier version showed of its workshop."""
+    return json.loads((OLDER / "workshop-2ae4bdd.json").read_text())
+
+
+def step_of(row: Any) -> list[Any]:
+    """A row of the chain: where it stands, and with what."""
+    value = row["value"] or {}
+    return [row["step"], row["standing"], row["cause"], value.get("text"), value.get("half_width_text")]
+
+
+def setup_of(person: Person, setup_id: int) -> dict[str, Any]:
+    """A setup as the bench and its history show it."""
+    bench = person.get(f"/setups/{setup_id}/bench")
+    return {
+        "title": bench["setup"]["title"],
+        "steps": [step_of(row) for row in bench["steps"]],
+        "tonight": [
+            [line["kind"], line["text"], line["half_width_text"], line["standing"], line["typed_in"]]
+            for line in bench["tonight"]
+        ],
+        "next": bench["next"]["step"],
+        "revisions": [[row["number"], row["cause"]] for row in person.get(f"/setups/{setup_id}/history")["revisions"]],
+    }
+
+
+def run_of(person: Person, run_id: int) -> dict[str, Any]:
+    """A run with its readings, its result, and what was decided."""
+    run = person.get(f"/runs/{run_id}")
+    names = ("verdict", "title", "sentence", "proposal", "half_width_text", "keep_text")
+    decision = run["decision"]
+    return {
+        "state": run["state"],
+        "readings": [[row["text"], row["place"], row["struck"]] for row in run["readings"]],
+        "result": None if run["result"] is None else [run["result"][name] for name in names],
+        "values": None if decision is None else [[row["kind"], row["text"]] for row in decision["values"]],
+    }
+
+
+def assert_shows_the_same(person: Person) -> None:
+    """Every setup and every run, row by row."""
+    then, person.id = shown_then(), 1
+    for setup_id, expected in then["setups"].items():
+        assert setup_of(person, int(setup_id)) == expected, expected["title"]
+    for run_id, expected in then["runs"].items():
+        assert run_of(person, int(run_id)) == expected, run_id
+
+
+def test_a_backup_of_an_earlier_version_shows_the_same(nobody: Person) -> None:
+    """Put back by the button of an empty workshop."""
+    nobody.clock.now = WRITTEN
+    content = (OLDER / "workshop-2ae4bdd.zip").read_bytes()
+    answer = nobody.client.post("/api/v1/backup", content=content, headers={"Content-Type": "application/zip"})
+    assert answer.status_code in {200, 201}, answer.text
+    assert_shows_the_same(nobody)
+
+
+def test_a_folder_of_an_earlier_version_is_migrated_and_shows_the_same(
+    nobody: Person, cluster: Cluster, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Its rows as they were stored then, and the migrations that came since."""
+    nobody.clock.now = WRITTEN
+    backup = zipfile.ZipFile(io.BytesIO((OLDER / "workshop-2ae4bdd.zip").read_bytes()))
+    known = json.loads(backup.read("backup.json"))["migrations"]
+    then = tmp_path / "migrations"
+    then.mkdir()
+    for path in store.MIGRATIONS.glob("*.py"):
+        if path.stem in known or path.stem.startswith("__"):
+            shutil.copy(path, then)
+    url = cluster.url(OWNER, "older")
+    with psycopg.connect(cluster.url(OWNER, "postgres"), autocommit=True) as owner:
+        owner.execute("CREATE DATABASE older")
+        try:
+            with monkeypatch.context() as patched:
+                patched.setattr(store, "MIGRATIONS", then)
+                prepare(url, APP, tmp_path, lambda _: None)
+            with psycopg.connect(url, autocommit=True) as database:
+                database.execute("SET session_replication_role = replica")
+                fill(database, backup)
+            said: list[str] = []
+            prepare(url, APP, tmp_path, said.append)
+            assert "comes from an older Ubrex" in said[0]
+            store.database.close_all()
+            store.connect_to(cluster.url(APP, "older"))
+            assert_shows_the_same(nobody)
+        finally:
+            store.database.close_all()
+            owner.execute("DROP DATABASE older WITH (FORCE)")
+
+
+def fill(database: psycopg.Connection[Any], backup: zipfile.ZipFile) -> None:
+    """Rows of a backup, into tables of the version that wrote it."""
+    names = {Path(name).stem for name in backup.namelist()}
+    for kind in WORKSHOP_TABLES:
+        table = kind._meta.table_name
+        if table not in names:
+            continue
+        column_of = {field.name: field.column_name for field in kind._meta.sorted_fields}
+        stored = json.loads(backup.read(f"{table}.json"))
+        rows = [{column_of[name]: value for name, value in row.items()} for row in stored]
+        if rows:
+            columns = ", ".join(f'"{name}"' for name in rows[0])
+            filled = (
+                f"INSERT INTO {table} ({columns}) SELECT {columns} FROM jsonb_populate_recordset(NULL::{table}, %s)"
+            )
+            database.execute(filled, (json.dumps(rows),))
