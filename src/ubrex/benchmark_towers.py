@@ -19,7 +19,7 @@ EVALUATIONS: Final = 200
 OPTIONS: Final = TowerOptions(
     bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2, first_layer_mm=0.2, values=tuple(240.0 - 5 * n for n in range(8))
 )
-PULLS: Final = tuple(round(0.2 + 0.25 * n, 2) for n in range(8))
+DISTANCES: Final = tuple(round(0.2 + 0.25 * n, 2) for n in range(8))
 
 KEYS: Final = """async (figures) => {
     const shown = () => document.querySelector('[aria-label="What is on this screen"]').textContent.match(/(\\d+) in/)[1];
@@ -49,7 +49,7 @@ def towers_written(volume: Volume, write: Callable[[Piece, Manner], str], repeat
     made: dict[str, Callable[[], Piece]] = {
         "temperature tower": lambda: temperature_tower.__wrapped__(OPTIONS, volume, manner),
         "foaming tower": lambda: foaming_tower.__wrapped__(OPTIONS, volume, manner),
-        "retraction tower": lambda: retraction_tower.__wrapped__(replace(OPTIONS, values=PULLS), volume, manner),
+        "retraction tower": lambda: retraction_tower.__wrapped__(replace(OPTIONS, values=DISTANCES), volume, manner),
     }
     for name, make in made.items():
         found = alternate([("ours", lambda make=make: write(make(), manner))], repeats, warm_up=2)  # type: ignore[misc]

@@ -446,7 +446,7 @@ def test_strings_can_be_counted_and_speeds_compared(labelled: Person) -> None:
     ],
 )
 def test_a_pull_beyond_its_cap_is_refused(labelled: Person, typed: dict[str, str], field: str, code: str) -> None:
-    """No file pulls farther than feed path and stiffness allow."""
+    """No file retracts farther than feed path and stiffness allow."""
     assert codes(begin(labelled, "retraction", "retraction", **typed)) == {field: code}
 
 

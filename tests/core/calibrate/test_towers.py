@@ -165,14 +165,14 @@ def test_a_rating_outside_the_scale_is_refused() -> None:
 DISTANCES = (0.2, 0.5, 0.8, 1.1, 1.4, 1.7, 2.0)
 
 
-def pulls(*strings: int | None, **other: object) -> RetractionSample:
+def strung(*strings: int | None, **other: object) -> RetractionSample:
     """A tower of these ratings."""
     return replace(RetractionSample(distances_mm=DISTANCES, strings=(strings,)), **other)  # type: ignore[arg-type]
 
 
 def test_a_click_takes_its_distance_and_all_longer_ones_out() -> None:
     """The smallest that is good would have been the one that clicks."""
-    clean = pulls(0, 1, 2, 4, 4, 4, 4)
+    clean = strung(0, 1, 2, 4, 4, 4, 4)
     assert evaluate_retraction(clean).figures.distance_mm == 1.1  # type: ignore[union-attr]
     clicked = evaluate_retraction(replace(clean, vetoed=frozenset({3})))
     assert clicked.figures is not None
@@ -190,7 +190,7 @@ def test_no_distance_beyond_its_cap_is_ever_picked(
     strings: list[int], gap: list[int], stiffness: Stiffness, vetoed: frozenset[int]
 ) -> None:
     """Whatever is rated: within the cap of stiffness and feed path, shorter than every one that clicked."""
-    sample = pulls(*strings, gaps=(gap,), stiffness=stiffness, vetoed=vetoed)
+    sample = strung(*strings, gaps=(gap,), stiffness=stiffness, vetoed=vetoed)
     figures = evaluate_retraction(sample).figures
     assert figures is not None
     assert all(after >= before - 1e-9 for before, after in pairwise(figures.p_good)), "longer never strings more"
@@ -202,13 +202,13 @@ def test_no_distance_beyond_its_cap_is_ever_picked(
 @pytest.mark.parametrize(
     ("sample", "verdict"),
     [
-        (pulls(1, 1, 2, 1, 1, 1, 2), RetractionVerdict.DOES_NOT_RESPOND),
-        (pulls(4, 4, 4, 4, 4, 4, 4), RetractionVerdict.GOOD_EVERYWHERE),
-        (pulls(0, 0, 1, 2, 4, 4, 4, gaps=((4, 4, 3, 2, 0, 0, 0),)), RetractionVerdict.CONFLICT_GAP),
-        (pulls(0, 0, 0, 0, 0, 4, 4, stiffness=Stiffness.FLEXIBLE), RetractionVerdict.BEYOND_LIMIT),
-        (pulls(*[None] * 7), RetractionVerdict.NOTHING_RATED),
-        (replace(pulls(3, 4), distances_mm=(0.2, 0.5)), RetractionVerdict.TOO_FEW_BANDS),
-        (pulls(4, 4, 4, 4, 4, 4, 4, vetoed=frozenset({0})), RetractionVerdict.NO_BAND_LEFT),
+        (strung(1, 1, 2, 1, 1, 1, 2), RetractionVerdict.DOES_NOT_RESPOND),
+        (strung(4, 4, 4, 4, 4, 4, 4), RetractionVerdict.GOOD_EVERYWHERE),
+        (strung(0, 0, 1, 2, 4, 4, 4, gaps=((4, 4, 3, 2, 0, 0, 0),)), RetractionVerdict.CONFLICT_GAP),
+        (strung(0, 0, 0, 0, 0, 4, 4, stiffness=Stiffness.FLEXIBLE), RetractionVerdict.BEYOND_LIMIT),
+        (strung(*[None] * 7), RetractionVerdict.NOTHING_RATED),
+        (replace(strung(3, 4), distances_mm=(0.2, 0.5)), RetractionVerdict.TOO_FEW_BANDS),
+        (strung(4, 4, 4, 4, 4, 4, 4, vetoed=frozenset({0})), RetractionVerdict.NO_BAND_LEFT),
     ],
 )
 def test_a_retraction_tower_says_what_the_lever_is(sample: RetractionSample, verdict: RetractionVerdict) -> None:
@@ -218,7 +218,7 @@ def test_a_retraction_tower_says_what_the_lever_is(sample: RetractionSample, ver
 
 def test_the_order_of_bands_does_not_matter() -> None:
     """A tower printed the other way up says the same."""
-    straight = pulls(0, 1, 2, 4, 4, 4, 4)
+    straight = strung(0, 1, 2, 4, 4, 4, 4)
     turned = replace(straight, distances_mm=DISTANCES[::-1], strings=((4, 4, 4, 4, 2, 1, 0),))
     first, second = evaluate_retraction(straight).figures, evaluate_retraction(turned).figures
     assert first is not None

@@ -359,8 +359,8 @@ def test_lines_read_together_say_what_they_say_one_by_one(lines: list[str]) -> N
     singly = read_gcode(line.rstrip() + " ; on its own\n" for line in lines)
     for column in ("line", "x", "y", "z", "feed", "speed", "known"):
         np.testing.assert_allclose(getattr(together, column), getattr(singly, column), atol=1e-5, err_msg=column)
-    pulls = (together.longest_pull_mm, together.pulled_back)
-    assert pulls == pytest.approx((singly.longest_pull_mm, singly.pulled_back))
+    pulls = (together.longest_retraction_mm, together.taken_back)
+    assert pulls == pytest.approx((singly.longest_retraction_mm, singly.taken_back))
     assert (together.unknown, together.lines) == (singly.unknown, singly.lines)
 
 

@@ -30,6 +30,9 @@ export function FormFields({ fields, typed, onTyped, problemOf, onConfirm, autoF
   ));
 }
 
+/** Letters of a hint beyond which its field takes the whole width. */
+const LONG = 90;
+
 type RowProps = {
   field: FormField;
   value: string;
@@ -89,15 +92,18 @@ function FormRow(props: RowProps) {
       </Grouped>
     );
   }
+  const wide = hint.length > LONG || problem?.confirmable || problem?.suggested;
   return (
     <Grouped field={field}>
-      <Field
-        {...asked}
-        unit={field.unit}
-        decimal={field.kind === "number"}
-        type={field.kind === "moment" ? "datetime-local" : "text"}
-        extra={problem && <Doubted {...props} problem={problem} />}
-      />
+      <div className={wide ? "min-w-0 col-span-full" : "min-w-0"}>
+        <Field
+          {...asked}
+          unit={field.unit}
+          decimal={field.kind === "number"}
+          type={field.kind === "moment" ? "datetime-local" : "text"}
+          extra={problem && <Doubted {...props} problem={problem} />}
+        />
+      </div>
     </Grouped>
   );
 }

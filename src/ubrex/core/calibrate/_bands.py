@@ -25,8 +25,8 @@ SUSPECT_BIAS_C: Final = 5.0
 
 RETRACTION_BANDS: Final = 8
 SPEED_BANDS: Final = 6
-SLOWEST_PULL_MM_S: Final = 10.0
-SHORTEST_PULL_MM: Final = 0.2
+SLOWEST_RETRACTION_MM_S: Final = 10.0
+SHORTEST_RETRACTION_MM: Final = 0.2
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -104,14 +104,14 @@ def temperature_bands(
 
 def retraction_bands(cap_mm: float, *, from_zero: bool, share: float = 1.0) -> tuple[float, ...]:
     """Distances [mm] from almost nothing up to a share of the cap, evenly, in tenths; soft filament starts at none."""
-    start, end = 0.0 if from_zero else SHORTEST_PULL_MM, cap_mm * share
+    start, end = 0.0 if from_zero else SHORTEST_RETRACTION_MM, cap_mm * share
     steps = [start + (end - start) * place / (RETRACTION_BANDS - 1) for place in range(RETRACTION_BANDS)]
     return tuple(dict.fromkeys(round(value, 1) for value in steps))
 
 
 def speed_bands(cap_mm_s: float) -> tuple[float, ...]:
-    """Speeds [mm/s] of a pull up to the cap, evenly."""
+    """Speeds [mm/s] of a retraction up to the cap, evenly."""
     return tuple(
-        float(round(SLOWEST_PULL_MM_S + (cap_mm_s - SLOWEST_PULL_MM_S) * place / (SPEED_BANDS - 1)))
+        float(round(SLOWEST_RETRACTION_MM_S + (cap_mm_s - SLOWEST_RETRACTION_MM_S) * place / (SPEED_BANDS - 1)))
         for place in range(SPEED_BANDS)
     )

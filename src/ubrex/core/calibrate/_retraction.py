@@ -1,6 +1,6 @@
-"""Retraction tower: the shortest pull that is good enough, or that it is not the retraction (rules, section F).
+"""Retraction tower: the shortest retraction that is good enough, or that it is not the retraction (rules, section F).
 
-Longer pulls can only take strings away and can only starve the line after a travel; or they change nothing at all, which is
+Longer ones can only take strings away and can only starve the line after a travel; or they change nothing at all, which is
 believed at three in ten before anything is rated.
 """
 
@@ -53,21 +53,23 @@ COUNT_WEIGHT: Final = 19.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RetractionCap:
-    """Longest pull [mm] and fastest [mm/s] of a feed path and filament, and why."""
+    """Longest retraction [mm] and fastest [mm/s] of a feed path and filament, and why."""
 
     distance_mm: float
     speed_mm_s: float
     why: str
 
 
-_REMOTE_RIGID = "7 mm take up the slack of a bent tube of 1 m, its stretch and its fittings; more only pulls melt cold"
+_BOWDEN_RIGID = "7 mm take up the slack of a bent tube of 1 m, its stretch and its fittings; more only pulls melt cold"
 _DIRECT_RIGID = "past about 2 mm melt is drawn into the heat break of a direct extruder"
-_SOFT = "soft filament stretches and buckles instead of following: a longer or faster pull cannot help it, and jams"
+_SOFT = (
+    "soft filament stretches and buckles instead of following: a longer or faster retraction cannot help it, and jams"
+)
 RETRACTION_CAPS: Final[Mapping[tuple[bool, Stiffness], RetractionCap]] = {
     (True, Stiffness.RIGID): RetractionCap(distance_mm=2.0, speed_mm_s=50, why=_DIRECT_RIGID),
     (True, Stiffness.SEMI): RetractionCap(distance_mm=1.5, speed_mm_s=40, why=_SOFT),
     (True, Stiffness.FLEXIBLE): RetractionCap(distance_mm=1.0, speed_mm_s=25, why=_SOFT),
-    (False, Stiffness.RIGID): RetractionCap(distance_mm=7.0, speed_mm_s=60, why=_REMOTE_RIGID),
+    (False, Stiffness.RIGID): RetractionCap(distance_mm=7.0, speed_mm_s=60, why=_BOWDEN_RIGID),
     (False, Stiffness.SEMI): RetractionCap(distance_mm=5.0, speed_mm_s=40, why=_SOFT),
     (False, Stiffness.FLEXIBLE): RetractionCap(distance_mm=3.0, speed_mm_s=20, why=_SOFT),
 }
@@ -115,7 +117,7 @@ class RetractionSample:
 
     @property
     def cap(self) -> RetractionCap:
-        """Longest and fastest pull here."""
+        """Longest and fastest retraction here."""
         return RETRACTION_CAPS[self.direct, self.stiffness]
 
 

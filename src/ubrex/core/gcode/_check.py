@@ -121,8 +121,8 @@ def facts_of(found: Gcode, acceleration_mm_s2: float) -> FileFacts:
 
 
 def _usual_pull(found: Gcode) -> float | None:
-    pulls = -found.feed[found.feed < 0]
-    return float(np.median(pulls)) if len(pulls) else None
+    back = -found.feed[found.feed < 0]
+    return float(np.median(back)) if len(back) else None
 
 
 def check_file(
@@ -193,9 +193,9 @@ def _layer_flaws(found: Gcode, bore_mm: float) -> Iterator[FileFinding]:
 
 
 def _feed_flaws(found: Gcode, limits: MachineLimits, laid: np.ndarray, filament_mm: float) -> Iterator[FileFinding]:
-    if found.longest_pull_mm > limits.retraction_mm + 1e-6:
+    if found.longest_retraction_mm > limits.retraction_mm + 1e-6:
         rows = np.flatnonzero(found.feed < 0)
-        yield _at(found, int(rows[0]), Flaw.RETRACTION, found.longest_pull_mm, limits.retraction_mm)
+        yield _at(found, int(rows[0]), Flaw.RETRACTION, found.longest_retraction_mm, limits.retraction_mm)
     lengths = found.lengths[laid]
     seconds = lengths / np.where(found.speed[laid] > 0, found.speed[laid], 1.0)
     volume = found.feed[laid].astype(float) * CIRCLE * filament_mm**2

@@ -86,8 +86,8 @@ class Gcode:
     ends_off: bool = False
     cut_off: bool = False
     steps_per_mm: float | None = None
-    pulled_back: float = 0.0
-    longest_pull_mm: float = 0.0
+    taken_back: float = 0.0
+    longest_retraction_mm: float = 0.0
 
     @property
     def count(self) -> int:
@@ -164,7 +164,7 @@ class _Reader:
         self.e = self.f = self.hot = self.bed = self.fan = 0.0
         self.scale, self.absolute, self.absolute_e = 1.0, True, True
         self.plain = True
-        self.pull = self.longest_pull = self.pulled_back = 0.0
+        self.retracted = self.longest_retraction = self.taken_back = 0.0
 
     def read(self, lines: Iterable[str]) -> Gcode:
         """All lines, some thousands at a time: moves in plain millimetres, by far the commonest, are read in one go."""
@@ -185,7 +185,7 @@ class _Reader:
             **self._columns(), heats=tuple(self.heats), fans=tuple(self.fans), settings=self.settings, program=self.program,
             unknown=self.unknown, lines=number, homed_at=self.homed_at, first_move_at=self.first_move_at,
             ends_off=self.hot == 0 and self.bed == 0, cut_off=not last.endswith("\n"), steps_per_mm=self.steps_per_mm,
-            pulled_back=self.pulled_back, longest_pull_mm=self.longest_pull,
+            taken_back=self.taken_back, longest_retraction_mm=self.longest_retraction,
         )  # fmt: skip
 
     def _run_at(self, text: str, start: int) -> str:
@@ -307,17 +307,17 @@ class _Reader:
     def _pull(self, feed: float) -> None:
         """How far filament is pulled back, after so much more of it was fed."""
         if feed < 0:
-            self.pull -= feed
-            self.pulled_back -= feed
-            self.longest_pull = max(self.longest_pull, self.pull)
-        elif feed > 0 and self.pull > 0:
-            self.pull = max(0.0, self.pull - feed)
+            self.retracted -= feed
+            self.taken_back -= feed
+            self.longest_retraction = max(self.longest_retraction, self.retracted)
+        elif feed > 0 and self.retracted > 0:
+            self.retracted = max(0.0, self.retracted - feed)
 
     def _pulls(self, feeds: Any) -> None:
-        """The same for many moves: walked through only from a pull until all of it is fed again."""
+        """The same for many moves: walked through only from a retraction until all of it is fed again."""
         moved, place = feeds.tolist(), 0
         for back in [*np.flatnonzero(feeds < 0).tolist(), len(moved)]:
-            while self.pull > 0 and place < back:
+            while self.retracted > 0 and place < back:
                 self._pull(moved[place])
                 place += 1
             if back < len(moved):

@@ -52,13 +52,13 @@ def too_fast(setup: Setup, kind: Kind, mm_s: float) -> str:
 
 
 def retraction_cap(setup: Setup) -> RetractionCap:
-    """Longest and fastest pull on a setup; filament of no known stiffness is taken for half soft."""
+    """Longest and fastest retraction on a setup; filament of no known stiffness is taken for half soft."""
     stiffness = family(setup.filament.family).stiffness or Stiffness.SEMI
     return RETRACTION_CAPS[setup.toolhead.machine.feed_path == "direct", stiffness]
 
 
 def beyond_retraction_cap(setup: Setup, kind: Kind, number: float) -> str:
-    """Why a pull is longer [mm] or faster [mm/s] than a setup stands; empty if it is not."""
+    """Why a retraction is longer [mm] or faster [mm/s] than a setup stands; empty if it is not."""
     if kind not in {Kind.RETRACTION, Kind.RETRACTION_SPEED}:
         return ""
     cap = retraction_cap(setup)

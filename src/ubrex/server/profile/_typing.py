@@ -204,7 +204,7 @@ def _heat_limits(setup: Setup, kind: Kind) -> list[Limit]:
 
 def _judge_usual(setup: Setup, kind: Kind, number: float, form: TypedValuesIn, fields: TypedFields, field: str) -> None:
     """Ask for a note where a temperature lies outside the label, or the family's window where the label is silent, and
-    where a pull is longer or faster than feed path and stiffness stand.
+    where a retraction is longer or faster than feed path and stiffness stand.
     """
     long = beyond_retraction_cap(setup, kind, number)
     if long and not form.note.strip():

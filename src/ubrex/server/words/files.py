@@ -17,7 +17,7 @@ _SAID: Final = {
     Flaw.OUTSIDE: ("Outside.", "It prints where this machine does not reach."),
     Flaw.IN_AIR: ("In air.", "The first layer is {found} mm up; this nozzle lays at most {allowed} mm."),
     Flaw.SUDDEN_Z: ("Jump.", "It goes up by {found} mm at once; this nozzle bridges {allowed} mm. A damaged file?"),
-    Flaw.RETRACTION: ("Long pull.", "Filament is pulled back {found} mm; beyond {allowed} mm melt comes where it sticks."),
+    Flaw.RETRACTION: ("Long retraction.", "It is {found} mm; beyond {allowed} mm melt comes where it sticks."),
     Flaw.MELT_RATE: ("Too fast to melt.", "It asks for {found} mm³/s; here at most {allowed}."),
     Flaw.SPEED: ("Too fast.", "It moves at {found} mm/s; here at most {allowed} mm/s. The machine slows it, or skips."),
     Flaw.CUT_OFF: ("Cut off.", "Its last line has no end: it was not written or copied to its end."),

@@ -62,7 +62,7 @@ export function Margin({ bench, onLog, onPrint, onNote, onRemove }: Props) {
               Log a change <KeyHint>C</KeyHint>
             </button>
             <button type="button" className="button mt-2 w-full" onClick={onPrint}>
-              Write a print down <KeyHint>P</KeyHint>
+              Log a print <KeyHint>P</KeyHint>
             </button>
           </>
         )}

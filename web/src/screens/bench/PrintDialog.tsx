@@ -35,7 +35,7 @@ export function PrintDialog({ setupId, onClose }: { setupId: number; onClose: ()
   };
   const said = (field: string) => problemAt(save.error, field)?.message;
   return (
-    <Modal title="Write a print down" onClose={onClose}>
+    <Modal title="Log a print" onClose={onClose}>
       <form ref={form} onSubmit={submit} className="space-y-3">
         <Field label="What" value={what} onChange={setWhat} autoFocus problem={said("what")} />
         <div className="grid grid-cols-2 gap-4">
@@ -44,7 +44,7 @@ export function PrintDialog({ setupId, onClose }: { setupId: number; onClose: ()
         </div>
         <Choice label="How it came out" value={outcome} onChange={setOutcome} options={OUTCOMES} />
         <Field label="Note" value={note} onChange={setNote} />
-        <FormFoot label="Write it down" pending={save.isPending} error={save.error} onClose={onClose} />
+        <FormFoot label="Log it" pending={save.isPending} error={save.error} onClose={onClose} />
       </form>
     </Modal>
   );

@@ -120,11 +120,12 @@ function MeasureForm({ start }: { start: Start }) {
                   className="mb-2 cursor-pointer border border-edge px-3 py-2 data-checked:border-2 data-checked:border-mark data-checked:bg-well"
                 >
                   <span className="block text-name font-[650]">{row.name}</span>
-                  {row.why.map((line) => (
-                    <span key={line} className="block text-body text-ink-2">
-                      {line}
-                    </span>
-                  ))}
+                  {row === way &&
+                    row.why.map((line) => (
+                      <span key={line} className="block text-body text-ink-2">
+                        {line}
+                      </span>
+                    ))}
                   {row.missing && (
                     <span className="block text-body font-semibold text-stale">{row.missing}</span>
                   )}

@@ -171,7 +171,7 @@ export function OpenRun({ run, onEarly }: Props) {
             <ActionLinks
               actions={actions}
               doers={doers}
-              shown={["strike", "skip", "band_out", "instrument", "list", "walked", "photos", "leave"]}
+              shown={["strike", "skip", "band_out", "instrument", "list", "photos", "leave"]}
             />
           </div>
           {run.finding && (
@@ -202,7 +202,9 @@ export function OpenRun({ run, onEarly }: Props) {
             onClose={() => setSheet(null)}
           />
         ) : (
-          <Readings run={run} waiting={entry.waiting} />
+          <Readings run={run} waiting={entry.waiting}>
+            <ActionLinks actions={actions} doers={doers} shown={["walked"]} />
+          </Readings>
         )}
       </div>
       <div className="order-2 shrink-0 desk:order-none">

@@ -1,10 +1,11 @@
+import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import type { Parcel } from "../../api/outbox";
 
-type Props = { run: Schemas["RunOut"]; waiting: readonly Parcel[] };
+type Props = { run: Schemas["RunOut"]; waiting: readonly Parcel[]; children?: ReactNode };
 
 /** Readings in the order they were taken; struck ones stay, with their reason; those taken back stand under All entries. */
-export function Readings({ run, waiting }: Props) {
+export function Readings({ run, waiting, children }: Props) {
   const shown = run.readings.filter((reading) => !reading.taken_back);
   const wide = run.body.kind === "rated";
   const back = run.readings.filter((reading) => reading.taken_back);
@@ -70,6 +71,7 @@ export function Readings({ run, waiting }: Props) {
           )}
         </tbody>
       </table>
+      {children}
       {back.length > 0 && (
         <details className="mt-3 text-body">
           <summary className="min-h-8 cursor-pointer text-ink-2">All entries ({run.readings.length})</summary>
