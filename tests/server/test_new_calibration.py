@@ -100,7 +100,7 @@ def lacking(**parts: Any) -> Calibration:
         (lacking(cautions=None), "bar lacks cautions"),
         (lacking(words=replace(BAR.words, procedure=())), "bar lacks words.procedure"),
         (lacking(words=replace(BAR.words, slips=())), "bar lacks words.slips"),
-        (lacking(words=MethodWords(name="", short="", why=(), procedure=(), reads="")), "words.name, words.short"),
+        (lacking(words=MethodWords(name="", short="", why=(), procedure=(), reads="")), "words.name"),
         (lacking(method="box"), "two calibrations named box"),
         (lacking(calc={"first-layer": BAR.calc["bar"]}), "another calibration has a rule named first-layer"),
     ],

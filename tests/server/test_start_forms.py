@@ -111,3 +111,22 @@ def filled_for(method: str) -> dict[str, str]:
         "temperature": {"coldest": "200", "hottest": "220", "step": "5", "speed": "40"},
         "retraction": {"shortest": "1", "longest": "6", "count": "6", "speed": "40"},
     }.get(method, {})
+
+
+def test_a_way_to_measure_the_same_is_remembered_and_what_foams_begins_with_its_own(labelled: Person) -> None:
+    """E-steps are measured as this person did last; a tower rated before is no reason to rate foam."""
+
+    def usual(step: str) -> str:
+        return str(labelled.get(f"/setups/{labelled.setup_id}/starts/{step}")["method"])
+
+    assert usual("e_steps") == "open_air"
+    run = labelled.start(method="marked", mark="120")
+    assert labelled.post(f"/runs/{run['id']}/leave", version=run["version"]).status_code == 201
+    assert usual("e_steps") == "marked"
+    values = filled(labelled, "temperature")
+    body = {"setup_id": labelled.setup_id, "step": "temperature", "method": "temperature", "values": values}
+    run = labelled.post("/runs", body).json()
+    assert labelled.post(f"/runs/{run['id']}/leave", version=run["version"]).status_code == 201
+    assert edit(labelled, "filament", 1, family="foaming_pla", label="200-230").status_code == 200
+    assert usual("temperature") == "foaming"
+    assert usual("flow") == "box"

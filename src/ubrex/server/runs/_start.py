@@ -59,7 +59,7 @@ def start_form(work: Work, setup_id: int, step: Step) -> StartOut:
         step=step,
         name=STEP_NAMES[step],
         methods=methods,
-        method=_usual_method(work, step, methods),
+        method=_usual_method(work, ways, methods),
         rests_on=rests_said(rests_on(step, standing.states)),
         wet_test=_wet_test(setup, work) if any(way.dry_first for way in ways) else None,
         schools=schools_out(tuple(dict.fromkeys(key for way in ways for key in way.schools)), sides),
@@ -86,15 +86,17 @@ def _method(way: Calibration, tuned: Tuned, tools: Sequence[InstrumentOut], side
     )
 
 
-def _usual_method(work: Work, step: Step, methods: Sequence[StartMethodOut]) -> str:
-    """The way this person went last, else the first; never one there is no tool for."""
+def _usual_method(work: Work, ways: Sequence[Calibration], methods: Sequence[StartMethodOut]) -> str:
+    """Of ways that make the same values the one this person took last, else the first; never one without its tool."""
+    usable = [row.method for row in methods if not row.missing] or [row.method for row in methods]
+    if len({way.kinds for way in ways}) > 1:
+        return usable[0]
     last = (
         Run.select(Run.method)
-        .where(Run.step == step.value, Run.person == work.person_id)
+        .where(Run.step == ways[0].step.value, Run.person == work.person_id)
         .order_by(Run.id.desc())
         .first()
     )
-    usable = [row.method for row in methods if not row.missing] or [row.method for row in methods]
     return last.method if last is not None and last.method in usable else usable[0]
 
 
