@@ -51,7 +51,13 @@ class Mutant:
 
 def mutants(path: Path, source: str) -> Iterator[Mutant]:
     """Every change that could be made to a file; docstrings, messages and annotations are left alone."""
-    for node in ast.walk(ast.parse(source)):
+    tree = ast.parse(source)
+    # How a record is made (frozen, slots) is no rule: nothing that is worked out hangs on it.
+    made = [one for node in ast.walk(tree) if isinstance(node, ast.ClassDef) for one in node.decorator_list]
+    left_alone = {id(part) for one in made for part in ast.walk(one)}
+    for node in ast.walk(tree):
+        if id(node) in left_alone:
+            continue
         if isinstance(node, ast.Constant) and isinstance(node.value, bool):
             yield Mutant(path, node, str(not node.value))
         elif isinstance(node, ast.Constant) and isinstance(node.value, int):

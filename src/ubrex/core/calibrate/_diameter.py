@@ -106,6 +106,7 @@ def evaluate_diameter(
     both = sample.widest + sample.across
     if not both or any(value <= 0 for value in both):
         return DiameterResult(verdict=Verdict.REFUSE, reason=Reason.INVALID_READING)
+    # The product of both readings goes with the area: scatter of the diameter counts twice the diameter in it.
     to_area = 2 * sample.nominal_mm
     history = sample.history
     spread = spread_of(
@@ -121,6 +122,7 @@ def evaluate_diameter(
     repeats = further_repeats(spread, scale=to_pct, tool_std=tool.std, target=target_pct)
     error_pct = 100 * (factor - 1)
     decision = decide(error_pct, total, tolerance=tolerance_pct, target=target_pct, more_helps=bool(repeats))
+    # A doubt of the area is twice that of the diameter, relative to each.
     relative = total.std / 100 / factor / 2
     ovality, detected = _ovality(sample, read_std_mm)
     figures = DiameterFigures(

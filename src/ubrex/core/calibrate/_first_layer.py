@@ -137,9 +137,11 @@ def evaluate_first_layer(
     fit = _Plane(x, y, z.ravel(), PATCH_STD_MM**2 + sample.tool.resolution**2 / 12)
     error = fit.mean - sample.commanded_mm
     total = combine([Component(math.sqrt(fit.covariance[0, 0]), fit.used.dof), Component(sample.tool.std)])
+    # More patches help only where the tool alone does not keep the doubt above the target.
     decision = decide(
         error, total, tolerance=tolerance_mm, target=target_mm, more_helps=1.96 * sample.tool.std <= target_mm
     )
+    # All screws are judged at once: with this reach one false turn in twenty is the most, however many there are.
     reach = math.sqrt(2 * float(fdtri(2, fit.used.dof, 0.95)))
     moves = [(*fit.raised(screw), reach) for screw in sample.screws_mm]
     fixed = 0.0 if sample.fixed_screw is None else moves[sample.fixed_screw][0]
@@ -153,6 +155,7 @@ def evaluate_first_layer(
         )
         for up, std, reach in moves
     )
+    # A bowl or a hill: the middle against the corners. No screw takes that away.
     corners = float(z[0, 0] + z[0, 2] + z[2, 0] + z[2, 2]) / 4
     figures = FirstLayerFigures(
         mean_mm=fit.mean,

@@ -252,6 +252,7 @@ def evaluate_flow(
         return FlowResult(verdict=Verdict.REFUSE, reason=FlowReason.LINE_SPACING_NEEDED)
     mean = wall_mean(walls)
     per_mm, tool = sample.per_mm, _tool_std(sample)
+    # Jaws rest on the high spots of the layers: half of the envelope is no plastic.
     corrected = mean.mean_mm - sample.envelope_mm / 2
     excess = corrected - sample.expected_mm
     delivered = 1 + excess * per_mm
@@ -259,6 +260,7 @@ def evaluate_flow(
         return FlowResult(verdict=Verdict.REFUSE, reason=Reason.IMPLAUSIBLE)
     factor = 1 / delivered
     to_pct = 100 * factor**2
+    # What no repeat can lower: the tool, and how far lines fuse.
     systematic = Component(to_pct * math.hypot(tool * per_mm, _model_std(sample, excess)))
     total = combine([Component(to_pct * per_mm * mean.scatter.std, mean.scatter.dof), systematic])
     error_pct = 100 * (factor - 1)
@@ -279,6 +281,7 @@ def evaluate_flow(
         guard_pct=decision.guard,
         tool_half_width_pct=_Z95 * systematic.std,
     )
+    # What cannot be a flow error goes before any statistics.
     refused = _refused(sample, figures)
     return FlowResult(
         verdict=Verdict.REFUSE if refused else decision.verdict,

@@ -269,6 +269,7 @@ def _judge(sample: TowerSample, demand: Demand, used: Sequence[Criterion]) -> To
     temperatures = sample.temperatures_c
     low, high = min(temperatures), max(temperatures)
     whole = sum(demand.weights.values())
+    # Each criterion has its own curves, weighed by its ratings; where a must-have is missed the whole scale is taken off.
     beliefs, met, contradictions = [], {}, []
     grid = _tables(temperatures, 0).grid
     for criterion in used:
@@ -287,10 +288,12 @@ def _judge(sample: TowerSample, demand: Demand, used: Sequence[Criterion]) -> To
         contradictions += [(rater, criterion, band) for rater, band in unlikely]
     score = np.asarray(sum(belief.weights @ belief.on_grid for belief in beliefs))
     inside = (grid >= low) & (grid <= high)
+    # The pick lies within what was printed, and nearest to a band that held.
     allowed = inside & _open(grid, temperatures, sample.failed)
     pick = int(np.flatnonzero(allowed)[np.argmax(score[allowed])])
     best = int(np.argmax(score))
     std = np.sqrt(sum(belief.spread(belief.on_grid, belief.on_grid[:, [pick]]) for belief in beliefs))
+    # What will do as well: worse than the pick by less than the doubt of that very difference.
     near_low, near_high = _near(grid, allowed & (score[pick] - score <= NEAR_Z * std), allowed, pick)
     wide_low, wide_high = _near(grid, allowed & (score[pick] - score <= HALF_WIDTH_Z * std), allowed, pick)
     scores = sum(belief.weights @ belief.on_bands for belief in beliefs)
@@ -300,10 +303,12 @@ def _judge(sample: TowerSample, demand: Demand, used: Sequence[Criterion]) -> To
     )
     step = _step(temperatures)
     first, last = int(np.argmax(inside)), int(np.flatnonzero(inside)[-1])
+    # A better one is looked for beyond an end only where the pick lies at that end already.
     side = 1 if pick >= last - 1 and best > last else -1 if pick <= first + 1 and best < first else 0
     inward = min(max(pick - round(2 * step) * (1 if side >= 0 else -1), 0), len(grid) - 1)
     slope, slope_std = float(score[pick] - score[inward]), float(std[inward])
     gain = float(score[best] - score[pick])
+    # The must-have that the pick is least likely to meet.
     hardest = min(((float(share[pick]), row) for row, share in met.items()), default=None)
     verdict, direction = TowerVerdict.PICK, 0
     if side and gain > LEAST_GAIN and slope > max(LEAST_SLOPE, NEAR_Z * slope_std):

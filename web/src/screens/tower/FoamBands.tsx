@@ -1,6 +1,5 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { PhotosDialog } from "./PhotosDialog";
 import { VetoDialog } from "./TowerDialogs";
 import { TowerGrid } from "./TowerGrid";
 import { useTower } from "./useTower";
@@ -9,7 +8,6 @@ type Props = { run: Schemas["RunOut"]; tower: Schemas["TowerOut"]; band: number 
 
 /** The bands of a foaming tower beside the entry: widths, means, and what heat has spoiled. */
 export function FoamBands({ run, tower, band, onClose }: Props) {
-  const [photos, setPhotos] = useState(false);
   const [chosen, setChosen] = useState<number | null>(null);
   const hand = useTower(run, tower);
   const asked = band ?? chosen;
@@ -21,9 +19,6 @@ export function FoamBands({ run, tower, band, onClose }: Props) {
     >
       <TowerGrid tower={tower} onBand={setChosen} />
       <p className="mt-1 px-2 text-small text-ink-2">{tower.left} Press a band, or X, to take it out.</p>
-      <button type="button" className="link min-h-11 px-2 text-body" onClick={() => setPhotos(true)}>
-        Photos
-      </button>
       {asked !== null && (
         <VetoDialog
           tower={tower}
@@ -35,7 +30,6 @@ export function FoamBands({ run, tower, band, onClose }: Props) {
           }}
         />
       )}
-      {photos && <PhotosDialog run={run} band={undefined} onClose={() => setPhotos(false)} />}
     </section>
   );
 }
