@@ -44,7 +44,7 @@ def tower(*values: float) -> TowerOptions:
 
 
 def numbers(thing: object) -> Iterator[float]:
-    """Every number in something made of dataclasses, in order; names count by their letters, and what is infinite by a million."""
+    """Every number in something made of dataclasses, in order; names count by their letters, infinity as a million."""
     if isinstance(thing, Enum | str):
         yield float(sum(map(ord, str(thing))))
     elif isinstance(thing, int | float):
