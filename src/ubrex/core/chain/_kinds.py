@@ -81,6 +81,7 @@ class ValueKind:
     """What is to be known of a kind of value. ``low`` and ``high`` are in ``unit``, both allowed; ``why`` says why no more.
 
     ``set_at``: in the slicing program, at the machine, or nowhere: it is only kept. ``main``: its step's row shows it.
+    ``reads_back``: the machine can lose it, and is asked what it holds.
     """
 
     step: Step
@@ -93,6 +94,7 @@ class ValueKind:
     belongs: frozenset[Belongs]
     set_at: SetAt = SetAt.SLICER
     main: bool = False
+    reads_back: bool = False
     heats: Heats | None = None
 
 
@@ -214,7 +216,7 @@ KINDS: Final[Mapping[Kind, ValueKind]] = {
     Kind.E_STEPS: ValueKind(
         step=Step.E_STEPS, name="E-steps", unit=Unit.STEPS_PER_MM, places=2, low=5, high=20000,
         why="motors and gears give 5 to 20000 steps per mm", belongs=frozenset({Belongs.TOOLHEAD}), main=True,
-        set_at=SetAt.MACHINE,
+        set_at=SetAt.MACHINE, reads_back=True,
     ),
     Kind.HEAT_BIAS: ValueKind(
         step=Step.HEAT, name="Heat check", unit=Unit.CELSIUS, places=0, low=-60, high=60,

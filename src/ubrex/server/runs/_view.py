@@ -249,6 +249,6 @@ def _to_set(machine: Machine, value: ValueOut, newest: TunedValue | None) -> ToS
         where=where,
         sentence=words.to_set_said(where, KINDS[kind].name, value.setting, value.unit_text),
         instructions=[InstructionOut(text=row.text, send=row.send) for row in steps],
-        read_back=kind is Kind.E_STEPS,
+        read_back=KINDS[kind].reads_back,
         superseded=superseded,
     )

@@ -44,7 +44,6 @@ OVERRIDE: Final = (
 NOT_RATED_FOR: Final = "A tower like this is not rated for that."
 WAITS: Final = f"At each border the nozzle waits 10{NBSP}s beside the tower for its new temperature."
 UPSIDE_DOWN: Final = "The hottest band has to be hotter than the coldest."
-AS_THE_PART: Final = "as the part will have it"
 SPEED_HINT: Final = "What you want to print at: a faster line wants it hotter."
 ONE_SPEED_HINT: Final = "The same in all bands."
 ORDERS: Final = {"below": "hottest first", "above": "coldest first"}
