@@ -22,6 +22,7 @@ from ubrex.server.views.bench import (
     PreviewOut,
     StepMoveOut,
 )
+from ubrex.server.words import changes as words
 from ubrex.server.words.changes import CHANGES, LOGGABLE, consequence, freed, touched
 from ubrex.server.words.standing import STEP_NAMES, standing_word
 from ubrex.server.workshop import nozzle_text, setup_title, setups_in_use, usable_setup
@@ -111,7 +112,7 @@ def log_change(work: Work, setup_id: int, form: ChangeIn) -> ChangeOut:
     _judge_kind(setup, form.kind)
     happened_at = form.happened_at or work.now
     if happened_at > work.now:
-        raise Refused(FieldProblem("happened_at", "in_future", "That lies in the future: when was it done?"))
+        raise Refused(FieldProblem("happened_at", "in_future", words.IN_FUTURE))
     note = form.note.strip()
     target = _target(setup, PART_OF[form.kind])
     same = _select().where(
@@ -120,8 +121,7 @@ def log_change(work: Work, setup_id: int, form: ChangeIn) -> ChangeOut:
     )
     day = happened_at.date()
     if any(row.happened_at.date() == day and row.note == note and not _withdrawn(row) for row in same):
-        said = "That is logged for this day already. Say in the note what was different."
-        raise Refused(FieldProblem("kind", "logged_already", said))
+        raise Refused(FieldProblem("kind", "logged_already", words.LOGGED_ALREADY))
     row = LoggedChange.create(
         kind=form.kind.value,
         note=note,
@@ -138,7 +138,7 @@ def withdraw_change(work: Work, change_id: int) -> ChangeOut:
     person = work.person()
     row = find(LoggedChange, change_id, "change")
     if not _WITHDRAWALS.add_unless_there(change=row, person=person, at=work.now):
-        raise Clash("This entry was taken back already.", code="withdrawn_already")
+        raise Clash(words.WITHDRAWN_ALREADY, code="withdrawn_already")
     return _view(_select().where(LoggedChange.id == row.id).get())
 
 
@@ -153,11 +153,9 @@ def _select() -> Any:
 
 def _judge_kind(setup: Setup, kind: Change) -> None:
     if kind not in LOGGABLE:
-        said = "This follows by itself when the value is written: nothing has to be logged."
-        raise Refused(FieldProblem("kind", "follows", said))
+        raise Refused(FieldProblem("kind", "follows", words.FOLLOWS_BY_ITSELF))
     if PART_OF[kind] is Part.SURFACE and setup.surface_id is None:
-        said = "This setup does not say what it prints on. Choose its build surface first."
-        raise Refused(FieldProblem("kind", "no_surface", said))
+        raise Refused(FieldProblem("kind", "no_surface", words.NO_SURFACE))
 
 
 def _target(setup: Setup, part: Part) -> dict[str, int | None]:

@@ -29,6 +29,7 @@ from ubrex.server.views.profiles import (
     RevisionOut,
 )
 from ubrex.server.views.values import StripOut, ValueOut
+from ubrex.server.words import history as words
 from ubrex.server.words.history import SAME_NUMBER, change_real, change_visible, revision_cause, then_at_machine
 from ubrex.server.words.numbers import plus_minus, signed
 from ubrex.server.workshop import get_setup, places_of, setup_out, setup_title, usable_setup
@@ -49,7 +50,7 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
     left = left if left is not None else max((n for n in numbers if right is not None and n < right), default=right)
     for number in (left, right):
         if number is not None and number not in numbers:
-            raise Missing(f"This setup has no revision {number}.", number=number)
+            raise Missing(words.no_revision_said(number), number=number)
     machine = setup.toolhead.machine
     newest = max(numbers, default=0)
     outcomes = _outcomes(rows, Print.select(Print.happened_at, Print.outcome).where(Print.setup == setup_id))
@@ -107,9 +108,9 @@ def _apart(kind: Kind, left: ValueRow | None, right: ValueRow | None) -> str:
     if left is None or right is None:
         return "only here" if right is None else "only there"
     if left.id == right.id:
-        return "the same value: it belongs to both"
+        return words.BOTH
     if left.unit != right.unit:
-        return "kept in another form"
+        return words.OTHER_FORM
     found = compare(left.number, left.half_width_95, right.number, right.half_width_95)
     if found.change == 0:
         return SAME_NUMBER
@@ -122,7 +123,7 @@ def edit_note(work: Work, setup_id: int, number: int, version: int, form: NoteIn
     work.person()
     revision = _revision_of(setup_id, number)
     if revision.version != version:
-        raise Outdated("Somebody else changed this note meanwhile. Yours is still in the field; look at theirs first.")
+        raise Outdated(words.NOTE_CHANGED)
     Revision.update(note=form.note.strip(), version=version + 1).where(
         Revision.id == revision.id, Revision.version == version
     ).execute()
@@ -136,7 +137,7 @@ def restore_revision(work: Work, setup_id: int, newest_seen: int, form: RestoreI
     lock_toolhead(setup.toolhead_id)
     newest = max((row.number for row in _revisions(setup_id)), default=0)
     if newest != newest_seen:
-        raise Outdated(f"Revision {newest} was written since this was shown. Compare with it before you go back.")
+        raise Outdated(words.written_since_said(newest))
     then = _values_of(_revision_of(setup_id, form.number))
     lines = _going_back(setup, form.number)
     taken = {line.kind for line in lines if line.action != "leave"}
@@ -156,11 +157,9 @@ def restore_revision(work: Work, setup_id: int, newest_seen: int, form: RestoreI
         if kind in taken
     ]
     if not new and lines:
-        raise Clash(f"Nothing of revision {form.number} may be set here any more: {lines[0].why}.", code="left_out")
+        raise Clash(words.nothing_left_said(form.number, lines[0].why), code="left_out")
     if not new:
-        raise Clash(
-            f"Revision {form.number} has the values that are set now: there is nothing to go back to.", code="same"
-        )
+        raise Clash(words.nothing_differs_said(form.number), code="same")
     write_values(work, setup, new, cause="restored", note=form.note.strip(), from_number=form.number, stay=then)
     return show_history(work, setup_id, None, None)
 
@@ -178,7 +177,7 @@ def _revisions(setup_id: int) -> Any:
 def _revision_of(setup_id: int, number: int) -> Revision:
     revision: Revision | None = _revisions(setup_id).where(Revision.number == number).first()
     if revision is None:
-        raise Missing(f"This setup has no revision {number}.", number=number)
+        raise Missing(words.no_revision_said(number), number=number)
     return revision
 
 
@@ -236,7 +235,7 @@ def _difference(
     if before is None or after is None or shown_before is None or shown_after is None:
         return made.row(change="new" if before is None else "not set")
     if before.unit != after.unit:
-        return made.row(real_said="The machine keeps its setting in another form since: the two cannot be compared.")
+        return made.row(real_said=words.CANNOT_BE_COMPARED)
     if before.id == after.id:
         return made.row()
     found = compare(before.number, before.half_width_95, after.number, after.half_width_95)
@@ -308,5 +307,5 @@ def _strip(left: ValueOut, right: ValueOut, machine: Machine) -> StripOut:
         mean=right.number,
         half_width=right.half_width_95,
         standing=Standing.FRESH,
-        sentence=f"Before {said}; now {decimal_text(right.number, machine.setting_places)}; the band is what a print hides.",
+        sentence=words.strip_said(said, decimal_text(right.number, machine.setting_places)),
     )

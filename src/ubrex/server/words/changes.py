@@ -9,6 +9,12 @@ from ubrex.core.chain import EFFECTS, FOLLOWS, Change, Effect, Step
 from ubrex.server.words.numbers import ago
 from ubrex.server.words.standing import STEP_NAMES
 
+IN_FUTURE: Final = "That lies in the future: when was it done?"
+LOGGED_ALREADY: Final = "That is logged for this day already. Say in the note what was different."
+WITHDRAWN_ALREADY: Final = "This entry was taken back already."
+FOLLOWS_BY_ITSELF: Final = "This follows by itself when the value is written: nothing has to be logged."
+NO_SURFACE: Final = "This setup does not say what it prints on. Choose its build surface first."
+
 
 @dataclass(frozen=True, slots=True)
 class ChangeWords:

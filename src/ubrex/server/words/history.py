@@ -9,6 +9,11 @@ from ubrex.core.calibrate import ESTEPS_TOLERANCE_PCT
 from ubrex.core.quantity import decimal_text
 from ubrex.server.words.numbers import percent
 
+BOTH: Final = "the same value: it belongs to both"
+OTHER_FORM: Final = "kept in another form"
+NOTE_CHANGED: Final = "Somebody else changed this note meanwhile. Yours is still in the field; look at theirs first."
+CANNOT_BE_COMPARED: Final = "The machine keeps its setting in another form since: the two cannot be compared."
+
 
 def then_at_machine(machine: str, names: Sequence[str]) -> str:
     """What is left to do once values that the machine keeps were gone back to."""
@@ -47,3 +52,28 @@ def change_visible(relative_pct: float, *, visible: bool) -> str:
 
 
 SAME_NUMBER: Final = "the same number"
+
+
+def written_since_said(newest: int) -> str:
+    """Somebody wrote a revision meanwhile."""
+    return f"Revision {newest} was written since this was shown. Compare with it before you go back."
+
+
+def nothing_left_said(number: int, why: str) -> str:
+    """Nothing of a revision may be set any more."""
+    return f"Nothing of revision {number} may be set here any more: {why}."
+
+
+def nothing_differs_said(number: int) -> str:
+    """A revision that has what is set now."""
+    return f"Revision {number} has the values that are set now: there is nothing to go back to."
+
+
+def no_revision_said(number: int) -> str:
+    """A revision that is not there."""
+    return f"This setup has no revision {number}."
+
+
+def strip_said(before: str, now: str) -> str:
+    """Two settings of a machine on one strip."""
+    return f"Before {before}; now {now}; the band is what a print hides."

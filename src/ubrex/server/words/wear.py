@@ -6,6 +6,12 @@ from typing import Final
 
 from ubrex.core.chain import Wearing
 
+AGEING_WHY: Final = "look again after 1 to 3650 days"
+HOURS_WHY: Final = "prints take up to 1000 h"
+GRAMS_WHY: Final = "spools hold up to 20 kg"
+LIMIT_WHY: Final = "nothing lasts a million of anything"
+IN_FUTURE: Final = "That lies in the future: when was it?"
+
 WEAR_NAMES: Final = {
     Wearing.NOZZLE: "Nozzle, plain filament",
     Wearing.NOZZLE_ABRASIVE: "Nozzle, abrasive filament",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import Any, Final, Literal
+from typing import Any, Literal
 
 from peewee import fn
 
@@ -26,6 +26,7 @@ from ubrex.server.store.records import (
 )
 from ubrex.server.views.records import AssemblyIn, PickOut
 from ubrex.server.views.workshop import SetupOut
+from ubrex.server.words import assembly as words
 from ubrex.server.words.profile import PURPOSES, purpose_moves
 from ubrex.server.workshop._scopes import scope_keys
 from ubrex.server.workshop._setups import get_setup, nozzle_text, select_setups, setup_out, setup_title, surface_detail
@@ -80,19 +81,15 @@ def _result(
     there: Setup | None, numbers: dict[int, int], kinds: dict[str, set[str]], setup: Setup, part: Pickable
 ) -> str:
     if part == "purpose":
-        return "Moves tolerances and picks, never values."
+        return words.PURPOSE_MOVES
     if part == "filament" and there is not None and there.spool_id not in {None, setup.spool_id}:
-        return (
-            "Another spool of the same filament: one wet test and one wall tell whether it is the same, not the chain."
-        )
+        return words.OTHER_SPOOL
     if there is not None:
         count = numbers.get(there.id, 0)
-        return f"On record with {count} {'revision' if count == 1 else 'revisions'}." if count else "On record, empty."
+        return words.on_record_said(count)
     brought = {kind for key in scope_keys(setup).values() for kind in kinds.get(key, ())}
     names = [KINDS[kind].name for kind in Kind if kind.value in brought and KINDS[kind].main]
-    if not names:
-        return "A new setup: nothing is known of it yet."
-    return f"A new setup. It starts with what belongs to its parts: {', '.join(names)}."
+    return words.new_setup_said(names)
 
 
 def _kinds_by_scope(rows: Iterable[Setup]) -> dict[str, set[str]]:
@@ -223,9 +220,6 @@ def _purposes(setup: Setup) -> Iterable[_Choice]:
         yield _Choice(PURPOSES[purpose], purpose_moves(purpose), _form(setup, purpose=purpose.value), _with(setup))
 
 
-_GONE: Final = "This is no longer in the workshop. Choose another."
-
-
 def assemble_setup(work: Work, form: AssemblyIn) -> SetupOut:
     """The setup with these parts, made if need be; it may go on the bench."""
     work.person()
@@ -237,22 +231,22 @@ def assemble_setup(work: Work, form: AssemblyIn) -> SetupOut:
     spool = None if form.spool_id is None else Spool.get_or_none(Spool.id == form.spool_id)
     for field, row in (("toolhead_id", toolhead), ("nozzle_id", nozzle), ("filament_id", filament)):
         if row is None:
-            fields.add(FieldProblem(field, "missing", _GONE))
+            fields.add(FieldProblem(field, "missing", words.GONE))
     if form.surface_id is not None and surface is None:
-        fields.add(FieldProblem("surface_id", "missing", _GONE))
+        fields.add(FieldProblem("surface_id", "missing", words.GONE))
     if form.spool_id is not None and spool is None:
-        fields.add(FieldProblem("spool_id", "missing", _GONE))
+        fields.add(FieldProblem("spool_id", "missing", words.GONE))
     fields.refuse_if_any()
     if toolhead is None or nozzle is None or filament is None:
-        raise Missing(_GONE)
+        raise Missing(words.GONE)
     if nozzle.toolhead_id != toolhead.id:
-        where = "another machine" if nozzle.toolhead_id is None else _head_name(nozzle.toolhead_id)
-        said = f"This nozzle sits in {where}. Take one that goes into this hotend."
+        where = None if nozzle.toolhead_id is None else _head_name(nozzle.toolhead_id)
+        said = words.nozzle_elsewhere_said(where)
         fields.add(FieldProblem("nozzle_id", "other_machine", said))
     if surface is not None and surface.machine_id != toolhead.machine_id:
-        fields.add(FieldProblem("surface_id", "other_machine", "This surface belongs to another machine."))
+        fields.add(FieldProblem("surface_id", "other_machine", words.SURFACE_ELSEWHERE))
     if spool is not None and spool.filament_id != filament.id:
-        fields.add(FieldProblem("spool_id", "other_filament", "This spool holds another filament."))
+        fields.add(FieldProblem("spool_id", "other_filament", words.SPOOL_OTHER))
     fields.refuse_if_any()
     setup: Setup
     setup, made = Setup.get_or_create(

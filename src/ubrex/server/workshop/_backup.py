@@ -20,6 +20,7 @@ from ubrex.server.store.database import applied_migrations, database
 from ubrex.server.store.records import WORKSHOP_TABLES, Record, Workshop
 from ubrex.server.store.upgrades import upgraded
 from ubrex.server.views.workshop import WorkshopOut
+from ubrex.server.words import backup as words
 from ubrex.server.workshop._setups import show_workshop
 
 FORMAT: Final = "ubrex-backup/1"
@@ -93,25 +94,25 @@ def read_backup(_work: Work, path: Path, *, applied: list[str]) -> int:
         If the file is none, is newer than this version, or the workshop holds something already.
     """
     if Workshop.select().exists():
-        raise UnusableBackup("This workshop is not empty. Restore into a new one: choose another --data folder.")
+        raise UnusableBackup(words.NOT_EMPTY)
     try:
         with zipfile.ZipFile(path) as file:
             if sum(part.file_size for part in file.infolist()) > LARGEST_UNPACKED:
-                raise UnusableBackup(f"{path.name} unpacks to more than any workshop holds.")
+                raise UnusableBackup(words.too_large_said(path.name))
             head = json.loads(file.read("backup.json"))
             _check(head, applied)
             return sum(_restore_table(table, file, head["migrations"]) for table in WORKSHOP_TABLES)
     except (OSError, zipfile.BadZipFile, KeyError, ValueError, TypeError, AttributeError, PeeweeException) as error:
         if isinstance(error, UnusableBackup):
             raise
-        raise UnusableBackup(f"{path.name} is not a backup of Ubrex, or it is damaged.") from error
+        raise UnusableBackup(words.no_backup_said(path.name)) from error
 
 
 def _check(head: dict[str, Any], applied: list[str]) -> None:
     if head.get("format") != FORMAT:
-        raise UnusableBackup("This file is not a backup that this version of Ubrex can read.")
+        raise UnusableBackup(words.UNREADABLE)
     if set(head["migrations"]) - set(applied):
-        raise UnusableBackup("This backup was made by a newer Ubrex. Update first, then restore.")
+        raise UnusableBackup(words.NEWER)
 
 
 def _restore_table(table: type[Record], file: zipfile.ZipFile, made_by: Collection[str]) -> int:

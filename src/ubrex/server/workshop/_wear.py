@@ -13,6 +13,7 @@ from ubrex.server.desk import FieldProblem, Missing, TypedFields, Work
 from ubrex.server.store.facts import fetch_wear
 from ubrex.server.store.records import AgeingLimit, LoggedChange, PartLimit, Print, Setup, Withdrawal
 from ubrex.server.views.records import CounterOut, CountersOut, LimitIn, LimitOut, PrintIn
+from ubrex.server.words import wear as words
 from ubrex.server.words.numbers import plain
 from ubrex.server.words.standing import STEP_NAMES
 from ubrex.server.words.wear import ADVICE, WEAR_NAMES
@@ -34,11 +35,11 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> CountersOut:
     setup = usable_setup(setup_id)
     fields = TypedFields()
     what = fields.text("what", form.what, what="What was printed")
-    hours = fields.number("hours", form.hours, what="The time", low=0.01, high=1000, why="prints take up to 1000 h")
-    grams = fields.number("grams", form.grams, what="The filament", low=0.1, high=20000, why="spools hold up to 20 kg")
+    hours = fields.number("hours", form.hours, what="The time", low=0.01, high=1000, why=words.HOURS_WHY)
+    grams = fields.number("grams", form.grams, what="The filament", low=0.1, high=20000, why=words.GRAMS_WHY)
     happened_at = form.happened_at or work.now
     if happened_at > work.now:
-        fields.add(FieldProblem("happened_at", "in_future", "That lies in the future: when was it?"))
+        fields.add(FieldProblem("happened_at", "in_future", words.IN_FUTURE))
     fields.refuse_if_any()
     Print.create(
         setup=setup,
@@ -133,7 +134,7 @@ def set_limit(work: Work, key: str, form: LimitIn) -> list[LimitOut]:
     person = work.person()
     fields = TypedFields()
     if key in {step.value for step in Step}:
-        why = "look again after 1 to 3650 days"
+        why = words.AGEING_WHY
         days = fields.number("value", form.value, what="The limit", low=1, high=3650, why=why)
         fields.refuse_if_any()
         AgeingLimit.insert(step=key, days=days, person=person, at=work.now).on_conflict(
@@ -146,9 +147,7 @@ def set_limit(work: Work, key: str, form: LimitIn) -> list[LimitOut]:
             },
         ).execute()
     elif key in {part.value for part in Wearing}:
-        amount = fields.number(
-            "value", form.value, what="The limit", low=1, high=1_000_000, why="nothing lasts a million of anything"
-        )
+        amount = fields.number("value", form.value, what="The limit", low=1, high=1_000_000, why=words.LIMIT_WHY)
         fields.refuse_if_any()
         PartLimit.insert(part=key, amount=amount, person=person, at=work.now).on_conflict(
             conflict_target=[PartLimit.part],
