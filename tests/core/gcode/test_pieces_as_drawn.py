@@ -6,11 +6,12 @@ A piece that is meant to change gets new numbers here, in the same change.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import fields, is_dataclass
 from enum import Enum
 from typing import Any
 
+import numpy as np
 import pytest
 
 from ubrex.core.gcode import Manner, Volume
@@ -52,6 +53,10 @@ def numbers(thing: object) -> Iterator[float]:
     elif isinstance(thing, tuple | list | frozenset):
         for part in sorted(thing) if isinstance(thing, frozenset) else thing:
             yield from numbers(part)
+    elif isinstance(thing, Mapping):
+        yield from numbers(list(thing.items()))
+    elif isinstance(thing, np.ndarray):
+        yield from thing.astype(float).ravel().tolist()
     elif is_dataclass(thing):
         for field in fields(thing):
             yield from numbers(getattr(thing, field.name))

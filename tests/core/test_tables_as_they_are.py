@@ -1,0 +1,73 @@
+"""Tables of the trade and what is read of a file stay as they are: one number changed anywhere in them shows here."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+
+from tests.core.gcode.test_pieces_as_drawn import fingerprint
+from ubrex.core.chain import AGEING, COSTS, KINDS, WEAR
+from ubrex.core.gcode import read_gcode
+from ubrex.core.materials import FAMILIES
+
+FILE = """
+G21
+G90
+M82
+M104 S210
+M140 S60
+G28
+G1 X20 Y30 Z0.24 F6000
+G1 E3 F300
+G1 X80.5 Y31 E5.2 F1200
+G2 X90 Y41 I0 J10 E5.8
+G3 X70 Y61 R20 E7.1
+G3 X60 Y71 I-10 J0 E7.4
+G1 F2400
+G91
+G1 X5 Y-3 E0.2
+G1 Z0.2
+G90
+G92 E0
+G1 E-4 F1800
+G0 X10 Y12
+G1 E0
+G20
+G1 X1.5 Y1.25 E0.05 F20
+G21
+M106 S128
+M83
+G1 X55 Y44 E0.7
+G1 E-0.8 F2100
+G1 X10 Y90 F7200
+M104 S0
+"""
+
+
+def read() -> object:
+    """Everything that a reader makes of a file with arcs, both units, all modes."""
+    return read_gcode([f"{line}\n" for line in FILE.strip().splitlines()])
+
+
+TABLES: dict[str, Callable[[], object]] = {
+    "families": lambda: FAMILIES, "kinds": lambda: KINDS, "costs": lambda: COSTS, "ageing": lambda: AGEING,
+    "wear": lambda: WEAR, "file": read,
+}  # fmt: skip
+
+ARE: dict[str, tuple[int, float, float]] = {
+    "families": (221, 151702.26, 19168470.02),
+    "kinds": (453, 323751.87, 75699837.22),
+    "costs": (39, 9393.0, 168939.0),
+    "ageing": (34, 15742.0, 280598.0),
+    "wear": (32, 28134.0, 353432.0),
+    "file": (1642, 77943.56298578845, 76058851.71389052),
+}
+
+
+@pytest.mark.parametrize("name", TABLES)
+def test_a_table_is_as_it_was(name: str) -> None:
+    """Whoever corrects a row corrects its fingerprint in the same change, and says why."""
+    count, plain, weighed = fingerprint(TABLES[name]())
+    assert count > 8
+    assert (count, plain, weighed) == pytest.approx(ARE[name], rel=1e-9)
