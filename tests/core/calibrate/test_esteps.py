@@ -24,6 +24,7 @@ from ubrex.core.calibrate import (
     corrected_setting,
     diameter_ratio,
     evaluate_esteps,
+    expected_reading,
     feed_ratio,
     pair_apart,
 )
@@ -200,3 +201,17 @@ def test_a_thicker_strand_entered_feeds_less_by_its_area(before: float, after: f
     ratio = diameter_ratio(before, after)
     assert ratio * after**2 == pytest.approx(before**2)
     assert ratio * diameter_ratio(after, before) == pytest.approx(1)
+
+
+@pytest.mark.parametrize(
+    ("method", "expected"),
+    [(EStepsMethod.OPEN_AIR, 100.0), (EStepsMethod.MARKED, 20.0), (EStepsMethod.WEIGHED, 0.298)],
+)
+def test_what_a_tool_shows_when_the_feed_is_right(method: EStepsMethod, expected: float) -> None:
+    """The length itself, what is left to the mark, or the mass of the length."""
+    strand = ReferencePiece(mass_g=2.98, length_mm=1000.0, length_tool=Tool(resolution=0.5, max_permissible_error=0.5))
+    sample = EStepsSample(
+        method=method, commanded_mm=100.0, readings=(1.0,), tool=Tool(resolution=0.01, max_permissible_error=0.03),
+        mark_at_mm=120.0, strand=strand,
+    )  # fmt: skip
+    assert expected_reading(sample) == pytest.approx(expected)
