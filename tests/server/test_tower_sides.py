@@ -104,7 +104,7 @@ def test_a_run_without_a_tower_takes_photos_but_not_of_a_band(labelled: Person) 
 
 def test_a_wet_test_needs_to_know_the_spool(labelled: Person) -> None:
     """Where there is none, there is nowhere to write it."""
-    assert labelled.post(f"/setups/{labelled.setup_id}/wet-tests", {"pops": 0}).status_code == 409
+    assert labelled.post(f"/setups/{labelled.setup_id}/wet-tests?step=temperature", {"pops": 0}).status_code == 409
 
 
 @pytest.mark.parametrize("edit_body", [{"purpose": "strength"}, {"swap": [0, 1]}])

@@ -314,13 +314,15 @@ def test_thirsty_filament_is_tested_in_the_air_first(labelled: Person) -> None:
     start = labelled.get(f"/setups/{labelled.setup_id}/starts/temperature")
     assert "50 mm" in start["wet_test"]["sentence"]
     assert "Dry it at 50 °C for 6 h" in start["wet_test"]["sentence"]
-    wet = labelled.post(f"/setups/{labelled.setup_id}/wet-tests", {"pops": 4})
+    wet = labelled.post(f"/setups/{labelled.setup_id}/wet-tests?step=temperature", {"pops": 4})
     assert wet.status_code == 201, wet.text
     assert wet.json()["wet_test"]["wet"]
     bench = labelled.get(f"/setups/{labelled.setup_id}/bench")
     assert bench["waiting"], "what waits until it is dry stands in the margin"
     labelled.clock.wait(hours=7)
-    assert labelled.post(f"/setups/{labelled.setup_id}/wet-tests", {"pops": 0}).json()["wet_test"] is None
+    assert (
+        labelled.post(f"/setups/{labelled.setup_id}/wet-tests?step=temperature", {"pops": 0}).json()["wet_test"] is None
+    )
     labelled.clock.wait(days=9)
     assert labelled.get(f"/setups/{labelled.setup_id}/starts/temperature")["wet_test"] is not None
 

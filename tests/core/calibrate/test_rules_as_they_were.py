@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator
 from itertools import product
 
 import pytest
-from tests.core.gcode.test_pieces_as_drawn import fingerprint
+from tests.fingerprints import Fingerprint, assert_unchanged
 
 from ubrex.core.bead import Bead
 from ubrex.core.calibrate import (
@@ -171,7 +171,7 @@ RULES: dict[str, Callable[[], Iterator[object]]] = {
     "retractions": retractions, "towers": towers,
 }  # fmt: skip
 
-GAVE: dict[str, tuple[int, float, float]] = {
+GAVE: dict[str, Fingerprint] = {
     "esteps": (352, 3511432.349369008, 966874687.7307588),
     "diameters": (204, 22324.14811145531, 2051105.1767402506),
     "flows": (3336, 3294175.03803719, 7729238892.324111),
@@ -185,5 +185,4 @@ GAVE: dict[str, tuple[int, float, float]] = {
 @pytest.mark.parametrize("name", RULES)
 def test_a_rule_gives_what_it_gave(name: str) -> None:
     """Verdicts, reasons and every figure."""
-    count, plain, weighed = fingerprint(list(RULES[name]()))
-    assert (count, plain, weighed) == pytest.approx(GAVE[name], rel=1e-7)
+    assert_unchanged(list(RULES[name]()), GAVE[name], rel=1e-7)

@@ -6421,8 +6421,8 @@ export interface operations {
     };
     note_wet_test: {
         parameters: {
-            query?: {
-                step?: components["schemas"]["Step"];
+            query: {
+                step: components["schemas"]["Step"];
             };
             header?: {
                 "idempotency-key"?: string | null;

@@ -591,7 +591,7 @@ def remove_photo(photo_id: int, once: OnceOf) -> PhotosOut:
 
 
 @router.post("/setups/{setup_id}/wet-tests", status_code=201)
-def note_wet_test(setup_id: int, body: WetTestIn, once: OnceOf, step: StepKind = StepKind.TEMPERATURE) -> StartOut:
+def note_wet_test(setup_id: int, step: StepKind, body: WetTestIn, once: OnceOf) -> StartOut:
     """Write down what 50 mm fed into the air sounded like."""
     return once.do(StartOut, runs.note_wet_test, setup_id, body, step)
 

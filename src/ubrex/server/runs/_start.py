@@ -129,7 +129,7 @@ def _wet_test(setup: Setup, work: Work) -> WetTestOut | None:
     return WetTestOut(sentence=wet_test_said(dry), wet=wet, found=found, spool_id=setup.spool_id)
 
 
-def note_wet_test(work: Work, setup_id: int, form: WetTestIn, step: Step = Step.TEMPERATURE) -> StartOut:
+def note_wet_test(work: Work, setup_id: int, form: WetTestIn, step: Step) -> StartOut:
     """Write down what 50 mm in the air sounded like; pops hold everything until it is dry."""
     setup = usable_setup(setup_id)
     if setup.spool_id is None:

@@ -11,7 +11,7 @@ import { useWrite } from "../../shell/useWrite";
 import { FoamBands } from "../tower/FoamBands";
 import { PhotosDialog } from "../tower/PhotosDialog";
 import { ActionLinks } from "./ActionLinks";
-import { type Doers, keysOf } from "./actions";
+import { type Doers, keyOf, keysOf } from "./actions";
 import { DecideDialog } from "./DecideDialog";
 import { InstrumentDialog } from "./InstrumentDialog";
 import { LeaveDialog } from "./LeaveDialog";
@@ -154,7 +154,7 @@ export function OpenRun({ run, onEarly }: Props) {
                 className="button hidden min-h-15 desk:inline-flex"
                 onClick={() => undo.mutate(undefined)}
               >
-                Take back {last.text} <KeyHint>U</KeyHint>
+                Take back {last.text} <KeyHint>{keyOf("take_back")}</KeyHint>
               </button>
             )}
           </div>

@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { TitleBlock } from "../../instrument/TitleBlock";
+import { keyOf } from "./actions";
 
 type Props = { run: Schemas["RunOut"]; onInstrument?: (() => void) | undefined };
 
@@ -17,7 +18,7 @@ export function RunTitle({ run, onInstrument }: Props) {
           label: "Tool",
           value: run.instrument.name,
           detail: [run.instrument.detail, run.instrument.zero_checked].filter(Boolean).join(", "),
-          ...(onInstrument ? { keyHint: "I", onPress: onInstrument } : {}),
+          ...(onInstrument ? { keyHint: keyOf("instrument"), onPress: onInstrument } : {}),
         },
         {
           label: "Readings",

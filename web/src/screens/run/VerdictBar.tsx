@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { VerdictGlyph } from "../../instrument/Glyph";
 import { KeyHint } from "../../instrument/KeyHint";
-import { type Doers, WAYS } from "./actions";
+import { type Doers, keyOf, WAYS } from "./actions";
 
 type Props = { run: Schemas["RunOut"]; doers: Doers };
 
@@ -24,7 +24,7 @@ export function VerdictBar({ run, doers }: Props) {
         </p>
         {actions.includes("early") && (
           <button type="button" className="button" onClick={doers.early}>
-            {WAYS.early.button} <KeyHint>{WAYS.early.keys[0] ?? ""}</KeyHint>
+            {WAYS.early.button} <KeyHint>{keyOf("early")}</KeyHint>
           </button>
         )}
       </section>
@@ -72,7 +72,7 @@ export function VerdictBar({ run, doers }: Props) {
             onClick={doers.apply}
           >
             {result.verdict === "try" ? "Try" : "Apply"} {result.proposal}{" "}
-            <KeyHint onBlue={result.recommended}>A</KeyHint>
+            <KeyHint onBlue={result.recommended}>{keyOf("apply")}</KeyHint>
           </button>
         )}
         {result.can_keep && (
@@ -81,7 +81,7 @@ export function VerdictBar({ run, doers }: Props) {
             className={`button max-desk:min-h-11 max-desk:px-3 max-desk:text-body ${result.verdict === "keep" ? "button-main" : ""}`}
             onClick={doers.keep}
           >
-            Keep {result.keep_text} <KeyHint onBlue={result.verdict === "keep"}>K</KeyHint>
+            Keep {result.keep_text} <KeyHint onBlue={result.verdict === "keep"}>{keyOf("keep")}</KeyHint>
           </button>
         )}
       </div>

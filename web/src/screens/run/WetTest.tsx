@@ -14,7 +14,11 @@ export function WetTest({ start, test, onGoOn }: Props) {
   const note = useWrite<number, Schemas["StartOut"]>((heard) =>
     answer(
       api.POST("/api/v1/setups/{setup_id}/wet-tests", {
-        params: { path: { setup_id: start.setup.id }, header: writeHeaders() },
+        params: {
+          path: { setup_id: start.setup.id },
+          query: { step: start.step },
+          header: writeHeaders(),
+        },
         body: { pops: heard },
       }),
     ),

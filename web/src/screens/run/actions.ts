@@ -33,6 +33,11 @@ export const WAYS: Readonly<Record<Action, Way>> = {
   purpose: { keys: [], label: "rated for", button: "Rated for" },
 };
 
+/** The key that a button of an action shows. */
+export function keyOf(action: Action): string {
+  return WAYS[action].keys[0] ?? "";
+}
+
 const IN_ORDER = Object.keys(WAYS) as Action[];
 
 /** What is both offered by the workshop and done by the screen, in the order of the list. */

@@ -2,6 +2,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { VerdictGlyph } from "../../instrument/Glyph";
 import { KeyHint } from "../../instrument/KeyHint";
+import { keyOf } from "../run/actions";
 
 type Props = {
   run: Schemas["RunOut"];
@@ -51,7 +52,7 @@ export function PickPanel({ run, tower, onApply, onKeep }: Props) {
             className={`button min-h-11 px-3 ${result.recommended ? "button-main" : ""}`}
             onClick={onApply}
           >
-            Apply {result.proposal} <KeyHint onBlue={result.recommended}>A</KeyHint>
+            Apply {result.proposal} <KeyHint onBlue={result.recommended}>{keyOf("apply")}</KeyHint>
           </button>
         )}
         {result.can_keep && (
@@ -60,7 +61,7 @@ export function PickPanel({ run, tower, onApply, onKeep }: Props) {
             className={`button min-h-11 px-3 ${result.verdict === "keep" ? "button-main" : ""}`}
             onClick={onKeep}
           >
-            Keep {result.keep_text} <KeyHint onBlue={result.verdict === "keep"}>K</KeyHint>
+            Keep {result.keep_text} <KeyHint onBlue={result.verdict === "keep"}>{keyOf("keep")}</KeyHint>
           </button>
         )}
       </div>

@@ -1,5 +1,6 @@
 import { BandDrawing } from "../../instrument/BandDrawing";
 import { KeyHint } from "../../instrument/KeyHint";
+import { keyOf, WAYS } from "../run/actions";
 import { isCounted } from "./hand";
 import type { TowerHand } from "./useTower";
 
@@ -51,9 +52,16 @@ export function ScalePanel({ hand, bandText, unit, large = false }: Props) {
           ))}
         </ul>
       )}
-      <p className="mt-1 hidden text-small text-ink-2 desk:block">
-        <KeyHint>Enter</KeyHint> as the band above
-      </p>
+      <div className="mt-1 flex flex-wrap gap-x-5 text-small">
+        <button type="button" className="link min-h-11" onClick={() => hand.happen({ kind: "enter" })}>
+          As the band above <KeyHint>Enter</KeyHint>
+        </button>
+        {rating !== null && (
+          <button type="button" className="link min-h-11" onClick={() => hand.happen({ kind: "clear" })}>
+            {WAYS.clear.button} <KeyHint>{keyOf("clear")}</KeyHint>
+          </button>
+        )}
+      </div>
     </section>
   );
 }
