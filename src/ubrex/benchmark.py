@@ -403,7 +403,7 @@ def _read_large(text: str) -> None:
     small = text.partition("G1 X")[0] + body * (CHECKED_MB * 1_000_000 // len(body))
     started = time.perf_counter()
     read = read_gcode(small.splitlines(keepends=True))
-    check_file(read, FILE_LIMITS, bore_mm=0.4, filament_mm=1.75, left_mm=None)
+    check_file(read, FILE_LIMITS, bore_mm=0.4, filament_mm=1.75)
     facts_of(read, 1000)
     print(
         f"file of {CHECKED_MB} MB read and checked: {time.perf_counter() - started:.2f} s (aim about 2, drawing included)"

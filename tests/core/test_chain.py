@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -18,6 +20,8 @@ from ubrex.core.chain import (
     PART_OF,
     ROWS,
     SETTLED,
+    SHOWS,
+    Against,
     AgeingLimits,
     Belongs,
     Change,
@@ -29,17 +33,22 @@ from ubrex.core.chain import (
     NextReason,
     Origin,
     Part,
+    Purpose,
     Since,
     Standing,
     Step,
     StepState,
+    against,
+    all_asked,
     asked_of,
     dangers,
+    missing_for,
     next_step,
     remaining,
     standing,
     temperature_change,
     total,
+    unattended,
 )
 
 TODAY = 20000.0
@@ -47,8 +56,8 @@ HALF_YEAR = AgeingLimits(days=180)
 WORSE = [
     Standing.FRESH,
     Standing.AGEING,
-    Standing.CHECK,
     Standing.ASSUMED,
+    Standing.CHECK,
     Standing.OUT,
     Standing.RE_ENTER,
     Standing.STALE,
@@ -232,7 +241,7 @@ def test_every_table_covers_everything_it_is_asked_for() -> None:
     """A change, a step or a value that is missing from one would fail on the bench, not here."""
     assert set(EFFECTS) == set(Change) == set(PART_OF)
     assert set(AGEING) == set(COSTS) == set(BASES) == set(Step)
-    assert [step for row in ROWS for step in row] == [s for s in Step if s not in {Step.SAFETY, Step.BED}]
+    assert [step for row in ROWS for step in row] == [*list(Step)[1:6], Step.BED, *list(Step)[6:-1]]
     assert set(KINDS) == set(Kind)
     assert set(MAIN_KIND) == set(Step) - {Step.SAFETY}
     assert not {change for change in Change if not EFFECTS[change]} - {
@@ -267,13 +276,26 @@ def test_next_never_rests_on_a_stale_value_without_saying_so(found: dict[Step, S
     if chosen.step is None:
         return
     shaky = {base for base in BASES[chosen.step] if base in found and found[base].standing not in CARRIES}
-    if chosen.reason in {NextReason.RUN_OPEN, NextReason.OLD}:
-        assert shaky <= set(chosen.rests_on)
-    else:
-        assert not shaky
-        assert chosen.step in RUNS
-        assert found[chosen.step].standing not in SETTLED or not found[chosen.step].verified
+    assert shaky <= set(chosen.rests_on)
+    if chosen.reason not in {NextReason.RUN_OPEN, NextReason.OLD}:
         assert not any(state.run_open for state in found.values())
+        assert found[chosen.step].standing not in SETTLED or not found[chosen.step].verified
+        assert not shaky or all(found[base].standing is Standing.HOLD for base in shaky) or chosen.step not in RUNS
+
+
+@given(found=states)
+def test_next_never_skips_a_base_that_does_not_carry(found: dict[Step, StepState]) -> None:
+    """Whatever is proposed for a measurement, nothing below it that is due, or was never measured, was passed over."""
+    chosen = next_step(found, can_run=RUNS)
+    if chosen.step is None:
+        touched = {Standing.STALE, Standing.RE_ENTER, Standing.CHECK, Standing.OUT, Standing.AGEING}
+        assert not any(state.standing in touched for state in found.values())
+    elif chosen.reason in {NextReason.NEVER_MEASURED, NextReason.ONLY_ASSUMED} and chosen.step in RUNS:
+        below = [base for base in BASES[chosen.step] if base in found]
+        assert all(found[base].standing in CARRIES or found[base].standing is Standing.HOLD for base in below)
+    if chosen.before is not None:
+        assert chosen.before in RUNS
+        assert found[chosen.step or Step.SAFETY].standing not in CARRIES
 
 
 @given(found=states)
@@ -284,7 +306,8 @@ def test_doing_what_is_next_until_nothing_is_due_ends(found: dict[Step, StepStat
         assert chosen.step not in seen
         seen.append(chosen.step)
         found = found | {chosen.step: StepState(standing=Standing.FRESH)}
-    assert chosen.reason is NextReason.NOTHING_DUE
+    waits = any(state.standing is Standing.HOLD for state in found.values())
+    assert chosen.reason is (NextReason.WAITS if waits else NextReason.NOTHING_DUE)
 
 
 def test_danger_comes_before_an_open_run_and_precision_never_blocks() -> None:
@@ -295,6 +318,75 @@ def test_danger_comes_before_an_open_run_and_precision_never_blocks() -> None:
     assert next_step(open_run, can_run=RUNS, held=held).reason is NextReason.DANGER
     assert dangers(runaway=Grade.MAKER_SAYS, liner_known=True) == ()
     assert next_step(open_run, can_run=RUNS).reason is NextReason.RUN_OPEN
+    stale = dangers(runaway=Grade.TESTED, liner_known=True, stale=True)
+    assert stale == (Danger.SAFETY_STALE,)
+    assert next_step(open_run, can_run=RUNS, held=stale).step is Step.SAFETY
+
+
+def test_a_stale_base_is_proposed_before_what_rests_on_it_and_a_stale_row_by_itself_too() -> None:
+    """Screws were turned: level before offset, whatever can be run. Stale pressure without a calibration is named too."""
+    stale: dict[Step, StepState] = {
+        Step.LEVEL: StepState(standing=Standing.STALE),
+        Step.Z_OFFSET: StepState(standing=Standing.STALE),
+    }
+    chosen = next_step(stale, can_run={Step.Z_OFFSET, Step.FLOW})
+    assert (chosen.step, chosen.before) == (Step.LEVEL, Step.Z_OFFSET)
+    alone = next_step({Step.PRESSURE: StepState(standing=Standing.STALE)}, can_run={Step.FLOW})
+    assert (alone.step, alone.reason) == (Step.PRESSURE, NextReason.CHANGED)
+
+
+def test_a_purpose_is_never_served_by_typed_numbers_alone_nor_while_something_speaks_against_it() -> None:
+    """All typed: no. E-steps measured: yes. Held, blocked twice in a month, two of three prints bad, no foam: no again."""
+    typed: dict[Step, StepState] = {step: StepState(standing=Standing.ASSUMED) for step in Step}
+    measured = typed | {Step.E_STEPS: StepState(standing=Standing.FRESH)}
+    assert missing_for(Purpose.EVERYDAY, typed) == (Step.E_STEPS,)
+    assert missing_for(Purpose.EVERYDAY, measured) == ()
+    assert missing_for(Purpose.EVERYDAY, measured | {Step.LEVEL: StepState(standing=Standing.STALE)}) == (Step.LEVEL,)
+    assert missing_for(Purpose.EVERYDAY, {s: one for s, one in measured.items() if s is not Step.LEVEL}) == ()
+    fine: dict[str, Any] = {
+        "held": False,
+        "last_outcomes": [True, False, True],
+        "blocked_days_ago": [3],
+        "foams": False,
+    }
+    assert against(Purpose.EVERYDAY, **fine) is None
+    assert against(Purpose.LIGHTNESS, **fine) is Against.DOES_NOT_FOAM
+    assert against(Purpose.LIGHTNESS, **(fine | {"foams": True})) is None
+    assert against(Purpose.EVERYDAY, **(fine | {"held": True})) is Against.HELD
+    assert against(Purpose.EVERYDAY, **(fine | {"last_outcomes": [False, True, False, True]})) is Against.BAD_PRINTS
+    assert against(Purpose.EVERYDAY, **(fine | {"last_outcomes": [True, True, False, False]})) is None
+    assert against(Purpose.EVERYDAY, **(fine | {"blocked_days_ago": [3, 9]})) is Against.BLOCKAGES
+
+
+def test_unattended_asks_for_a_tested_protection_a_fan_that_was_looked_at_a_checked_file_and_nothing_held() -> None:
+    """Each by itself is enough to say no; the maker's word is not a test."""
+    good = {"tested": True, "fan_looked_at": True, "held": False, "file_checked": True}
+    assert unattended(**good) == ()
+    for name, missing in (("tested", "tested"), ("fan_looked_at", "fan"), ("file_checked", "file")):
+        assert [one.value for one in unattended(**(good | {name: False}))] == [missing]
+    assert [one.value for one in unattended(**(good | {"held": True}))] == ["free"]
+
+
+def test_what_was_kept_on_readings_that_could_not_tell_is_to_be_checked_and_all_causes_are_named() -> None:
+    """*Keep* is no proof by itself; and of three changes that ask as much, none is forgotten."""
+    facts: dict[str, Any] = {"origin": Origin.MEASURED, "since": days(1), "limits": HALF_YEAR}
+    assert standing(**facts, untold=True) is Standing.CHECK
+    assert standing(origin=Origin.TYPED, since=days(1), limits=HALF_YEAR, asked=Effect.CHECK) is Standing.CHECK
+    done = [
+        Done(Change.MOVED, TODAY - 3, 1), Done(Change.PROBE, TODAY - 2, 2), Done(Change.CRASH, TODAY - 1, 3),
+        Done(Change.PLATE_TWIN, TODAY, 4), Done(Change.MOVED, TODAY - 5, 5),
+    ]  # fmt: skip
+    found = all_asked(Step.Z_OFFSET, done, shown_true_at=TODAY - 9)
+    assert [one.key for one in found] == [3, 2, 1]
+
+
+def test_levelling_shows_the_level_and_never_the_offset() -> None:
+    """By hand the screws move the bed, so the offset is measured anew; the machine's own levelling does not set it."""
+    assert set(SHOWS.values()) == {Step.LEVEL}
+    assert EFFECTS[Change.LEVELLED_BY_HAND] == {Step.Z_OFFSET: Effect.REDO}
+    assert EFFECTS[Change.LEVELLED_BY_MACHINE] == {Step.Z_OFFSET: Effect.CHECK}
+    assert EFFECTS[Change.LEVEL_UNSETTLED] == {Step.LEVEL: Effect.REDO}
+    assert EFFECTS[Change.TOOLHEAD_SWAPPED][Step.Z_OFFSET] is Effect.RE_ENTER
 
 
 def test_next_passes_over_what_is_held_fresh_or_cannot_be_measured_yet() -> None:
@@ -306,7 +398,11 @@ def test_next_passes_over_what_is_held_fresh_or_cannot_be_measured_yet() -> None
         Step.FLOW: StepState(standing=Standing.STALE),
         Step.SIZE: StepState(standing=Standing.NEVER),
     }
-    assert next_step(found, can_run=RUNS).step is None
+    assert (next_step(found, can_run=RUNS).step, next_step(found, can_run=RUNS).before) == (Step.HEAT, Step.FLOW)
+    without: dict[Step, StepState] = {
+        step: state for step, state in found.items() if step not in {Step.HEAT, Step.SIZE, Step.FLOW}
+    }
+    assert next_step(without, can_run=RUNS).reason is NextReason.WAITS
     chosen = next_step(found | {Step.TEMPERATURE: StepState(standing=Standing.ASSUMED)}, can_run={Step.FLOW})
     assert (chosen.step, chosen.reason, chosen.rests_on) == (Step.FLOW, NextReason.CHANGED, (Step.TEMPERATURE,))
 

@@ -9,6 +9,7 @@ import ast
 import math
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from itertools import product
 from pathlib import Path
 from types import SimpleNamespace
@@ -19,6 +20,7 @@ import pytest
 from scipy.special import ndtr
 
 import ubrex.core
+from tests.core.judge import rows as judge_rows
 from ubrex.core.bead import Bead
 from ubrex.core.calibrate import (
     DEFAULT_COMMANDED_MM,
@@ -49,9 +51,9 @@ from ubrex.core.calibrate import _flow as flow
 from ubrex.core.calibrate import _rating as rating
 from ubrex.core.calibrate import _retraction as retraction
 from ubrex.core.calibrate import _temperature as temperature
-from ubrex.core.chain import AGEING, AgeingLimits, Purpose, Step
+from ubrex.core.chain import AGEING, AgeingLimits, Purpose, Step, against
 from ubrex.core.errors import OutOfRange
-from ubrex.core.gcode import HeatCap, MachineLimits, OwnManner, Push, Volume, careful_manner
+from ubrex.core.gcode import HeatCap, MachineLimits, OwnManner, Push, Volume, careful_manner, check_file, read_gcode
 from ubrex.core.gcode.pieces import JAWS_BELOW_RIM_MM, TowerOptions, feed_test, line_for, temperature_tower
 from ubrex.core.gcode.pieces import _towers as towers
 from ubrex.core.materials import (
@@ -61,7 +63,6 @@ from ubrex.core.materials import (
     Stiffness,
     Window,
     bed_limits,
-    family,
     feeds_from,
     nozzle_limits,
 )
@@ -202,9 +203,37 @@ def limits(melt: float = 1e9, retraction_mm: float = 1e9, speed: float = 1e9) ->
     )  # fmt: skip
 
 
-def manner(*, direct: bool = True, held: MachineLimits | None = None, **own: float) -> Any:
+def manner(*, direct: bool = True, rigid: bool = True, held: MachineLimits | None = None, **own: float) -> Any:
     """How a piece is printed with a profile that has only what is given."""
-    return careful_manner(OwnManner(**own), held or limits(), bead=LINE, flow=1.0, filament_mm=1.75, direct=direct)
+    return careful_manner(
+        OwnManner(**own), held or limits(), bead=LINE, flow=1.0, filament_mm=1.75, direct=direct, rigid=rigid
+    )
+
+
+def same(said: object, _: float) -> object:
+    """A result that was worked out before."""
+    return said
+
+
+def speaks(*, blocked: Sequence[float] = (), last_outcomes: Sequence[bool] = ()) -> Any:
+    """What speaks against a setup whose prints came out so."""
+    found = against(Purpose.EVERYDAY, held=False, last_outcomes=last_outcomes, blocked_days_ago=blocked, foams=False)
+    return None if found is None else found.value
+
+
+def fan_from(height: float, layers: int = 100) -> bool:
+    """Whether a fan that comes so high up on a part of layers of 0.2 mm comes late."""
+    lines = ["G28", "G90", "M83", "M109 S210"]
+    fan = False
+    for layer in range(1, layers + 1):
+        z = layer / 5
+        if z > height and not fan:
+            lines[-1:] = [lines[-1], "M106 S255"]
+            fan = True
+        lines += [f"G1 X10 Y10 Z{z:.3f} F1800", f"G1 X60 Y10 Z{z:.3f} E1"]
+    lines += ["M104 S0", "M140 S0", ""]
+    flaws = check_file(read_gcode([line + "\n" for line in lines]), limits(), bore_mm=0.4, filament_mm=1.75)
+    return "fan_late" in {one.flaw for one in flaws}
 
 
 def asked_about(reading: float) -> bool:
@@ -446,8 +475,8 @@ ROWS: dict[str, list[Row]] = {
     "UNSTATED_BED_C": [
         exact(lambda: min(row.max_c for row in bed_limits(bed_max_c=None, surface_max_c=110.0)), 60.0),
     ],
-    "COLDEST_FEED_C": [exact(lambda: feeds_from(replace(family("pla"), nozzle=None)), 150.0)],
-    "BELOW_USUAL_C": [exact(lambda: feeds_from(family("pla")) - (family("pla").nozzle_low_c or 0), -20.0)],
+    "COLDEST_FEED_C": [exact(lambda: feeds_from(None), 150.0)],
+    "BELOW_USUAL_C": [exact(lambda: feeds_from(200.0) - 200.0, -20.0)],
     # what is asked for, and with what it is made
     "DEFAULT_COMMANDED_MM": [exact(lambda: DEFAULT_COMMANDED_MM, 100.0)],
     "USUAL_LIVE_STEP_MM": [exact(lambda: first_layer.USUAL_LIVE_STEP_MM, 0.02)],
@@ -474,13 +503,21 @@ ROWS: dict[str, list[Row]] = {
     "_WORN_NOZZLE": [Row(lambda _: AGEING[Step.FLOW], 0, AgeingLimits(days=90, plain_g=2000, abrasive_g=300))],
     "JAWS_BELOW_RIM_MM": [exact(lambda: JAWS_BELOW_RIM_MM, 3.0)],
     "FEED_SPEED_MM_S": [Row(lambda _: [move.speed_mm_s for move in feed_test(50.0) if isinstance(move, Push)], 0, [1.5])],
-    "NARROWEST": [edge(lambda times: lays(times), 1.05, 1.04, True, False)],
-    "WIDEST": [edge(lambda times: lays(times), 1.25, 1.26, True, False)],
     "MOST_BANDS": [edge(lambda count: tower_of(int(count)), 20, 21, True, False)],
     "DWELL_S": [exact(lambda: towers.DWELL_S, 10.0)],
     "UNKNOWN_WINDOW": [Row(lambda _: UNKNOWN_WINDOW, 0, Window(low=200.0, high=230.0))],
     "UNKNOWN_DENSITY_G_CM3": [exact(lambda: UNKNOWN_DENSITY_G_CM3, 1.24)],
+    "SOFT_RETRACTION_MM": [exact(lambda: manner(rigid=False).retraction_mm, 0.2)],
+    "BLOCKAGES": [edge(lambda count: speaks(blocked=[1.0] * int(count)), 1, 2, None, "blockages")],
+    "BLOCKAGE_DAYS": [edge(lambda days: speaks(blocked=[days] * 2), 30.0, 30.1, "blockages", None)],
+    "FAN_LATE_MM": [edge(lambda height: fan_from(height, layers=20), 2.0, 2.2, False, True)],
+    "BAD_PRINTS": [edge(lambda bad: speaks(last_outcomes=[False] * int(bad) + [True]), 1, 2, None, "bad_prints")],
+    "FAN_LATE": [edge(lambda height: fan_from(height), 4.0, 4.2, False, True)],
+    **{name: [edge(*row) for row in rows] for name, rows in judge_rows.EDGES.items()},
+    **{name: [Row(partial(same, said), 0, pytest.approx(expected))] for name, (said, expected) in judge_rows.EXACT.items()},
 }  # fmt: skip
+ROWS["NARROWEST"] += [edge(lambda times: lays(times), 0.9, 0.89, True, False)]
+ROWS["WIDEST"] += [edge(lambda times: lays(times), 1.25, 1.26, True, False)]
 
 
 RETRACTION_TOWERS = list(product((0, 1, 2, 3, 4), repeat=4))

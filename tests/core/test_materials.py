@@ -33,7 +33,7 @@ maybe_c = st.none() | st.floats(60, 600)
 @pytest.mark.parametrize("maximum", [None, 200.0, 285.0])
 def test_nothing_is_fed_beyond_the_strictest_limit(row: Family, liner: Liner, maximum: float | None) -> None:
     """Burnt liners kill birds: a liner that is not known counts as one in the hot zone."""
-    heat = feed_heat(row, nozzle_limits(liner=liner, hotend_max_c=maximum))
+    heat = feed_heat(row.nozzle_low_c, nozzle_limits(liner=liner, hotend_max_c=maximum))
     lined = LINED_LIMIT_C if liner in {Liner.LINED, Liner.UNKNOWN} else None
     limits = [limit for limit in (maximum, lined) if limit is not None] or [UNSTATED_NOZZLE_C]
     assert heat.limit_c == min(limits)
@@ -43,19 +43,16 @@ def test_nothing_is_fed_beyond_the_strictest_limit(row: Family, liner: Liner, ma
 @given(
     liner=st.sampled_from(Liner),
     hotend=maybe_c,
-    parts=maybe_c,
     row=st.sampled_from(FAMILIES),
     reads_low=st.floats(-30, 30),
 )
 def test_the_strictest_limit_is_below_every_other_and_allows_for_a_sensor_that_reads_low(
-    liner: Liner, hotend: float | None, parts: float | None, row: Family, reads_low: float
+    liner: Liner, hotend: float | None, row: Family, reads_low: float
 ) -> None:
     """A hotend that is really 10 hotter than it shows may be set to 10 less; one that shows too much gains nothing."""
-    limits = nozzle_limits(
-        liner=liner, hotend_max_c=hotend, printed_parts_max_c=parts, filament=row, reads_low_by_c=reads_low
-    )
+    limits = nozzle_limits(liner=liner, hotend_max_c=hotend, filament=row, reads_low_by_c=reads_low)
     held = strictest(limits)
-    stated = [limit for limit in (hotend, parts, row.ceiling_c) if limit is not None]
+    stated = [limit for limit in (hotend, row.ceiling_c) if limit is not None]
     if liner in {Liner.LINED, Liner.UNKNOWN}:
         stated.append(LINED_LIMIT_C)
     elif hotend is None:
@@ -67,9 +64,12 @@ def test_the_strictest_limit_is_below_every_other_and_allows_for_a_sensor_that_r
 
 def test_the_limit_that_holds_is_named() -> None:
     """Nylon needs 245: a lined hotend gets no temperature at all, and is told why."""
-    heat = feed_heat(family("nylon"), nozzle_limits(liner=Liner.LINED, hotend_max_c=300.0))
+    heat = feed_heat(family("nylon").nozzle_low_c, nozzle_limits(liner=Liner.LINED, hotend_max_c=300.0))
     assert (heat.target_c, heat.limit) == (None, HeatLimit.LINER)
-    assert feed_heat(family("nylon"), nozzle_limits(liner=Liner.ALL_METAL, hotend_max_c=300.0)).target_c == 245
+    assert (
+        feed_heat(family("nylon").nozzle_low_c, nozzle_limits(liner=Liner.ALL_METAL, hotend_max_c=300.0)).target_c
+        == 245
+    )
     assert strictest(bed_limits(bed_max_c=110, surface_max_c=80)) == Limit(max_c=80, of=HeatLimit.SURFACE)
     assert strictest([]) is None
 

@@ -57,7 +57,13 @@ def test_a_change_makes_its_step_what_the_list_said_it_would(
     ines.clock.wait(days=6)
     step = step_of(ines)
     assert (step["standing"], step["standing_word"], step["cause"]) == (standing, word, cause)
-    assert (step["is_next"], step["next_sentence"]) == (True, move["why"])
+    assert step["reason"] == move["why"]
+    on_bench = ines.get(f"/setups/{ines.setup_id}/bench")["next"]
+    if kind in {"toolhead", "firmware"}:
+        assert (on_bench["reason"], on_bench["step"]) == ("danger", "safety"), "the card comes before anything heats"
+        card = {"runaway": "tested", "liner": "lined", "note": "as the maker says"}
+        assert ines.post(f"/setups/{ines.setup_id}/safety-checks", card).status_code == 201
+    assert step_of(ines)["is_next"]
     on_bench = ines.get(f"/setups/{ines.setup_id}/bench")["next"]
     assert (on_bench["reason"], on_bench["step"]) == ("changed", "e_steps")
 

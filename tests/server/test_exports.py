@@ -66,7 +66,7 @@ def test_a_profile_comes_in_again_exactly_and_says_that_it_was_copied(tuned: Per
         (lambda _: "", "broken", "Line 1, column 1"),
         (lambda _: "[1, 2]", "foreign", "not a profile of Ubrex"),
         (lambda text: text.replace("ubrex-profile", "other-profile"), "foreign", "not a profile of Ubrex"),
-        (lambda text: text.replace('"version": 1', '"version": 2'), "newer", "version 2"),
+        (lambda text: text.replace('"version": 2', '"version": 3'), "newer", "version 3"),
         (lambda text: text.replace('"number": 210.0', '"number": "hot"'), "broken", "At values / "),
         (lambda text: text.replace('"number": 210.0', '"number": NaN'), "broken", "At values / "),
         (lambda text: text.replace('"kind": "layer"', '"kind": "sorcery"'), "broken", "At values / "),
@@ -149,7 +149,7 @@ def test_a_file_of_another_family_is_warned_about(tuned: Person) -> None:
     """It may still be taken: a start from the nearest is better than none."""
     other = another(tuned, filament="Tarn PETG", family="petg")
     preview = tuned.post(f"/setups/{other}/import-previews", {"text": exported(tuned)}).json()
-    assert preview["warning"] == "The file is of PLA, and this setup holds PETG."
+    assert preview["warning"] == "It was tuned on PLA, and this setup holds PETG."
 
 
 def test_a_profile_is_copied_to_another_setup_and_e_steps_stay_what_they_are(tuned: Person) -> None:

@@ -39,7 +39,7 @@ def test_a_file_is_told_what_is_wrong_with_it_and_whether_it_matches_tonights_nu
     assert sized.post(f"/setups/{sized.setup_id}/values", typed).status_code == 201
     found = check(sized, written).json()
     assert (found["findings"], found["harmful"]) == ([], False)
-    assert found["verdict"] == "Nothing wrong for this setup"
+    assert found["verdict"] == "It does not match tonight’s numbers: Fan"
     same = {row["kind"]: row["same"] for row in found["matches"]}
     assert (same["nozzle"], same["fan"]) == (True, False)
     assert len(found["view"]["layers"]) == 50
@@ -52,14 +52,16 @@ def test_a_file_is_told_what_is_wrong_with_it_and_whether_it_matches_tonights_nu
 
 
 def test_a_spool_is_short_by_what_was_printed_from_it_too(sized: Person, written: str) -> None:
-    """1000 g when new; 999.8 written down as printed since: the box takes more than that leaves."""
+    """1000 g by the scale; 999.8 written down as printed since: the box takes more than that leaves."""
     spool = add(sized, "spool", 1, name="14").json()["id"]
     assert assembly(sized, spool_id=spool).status_code == 201
+    sized.post(f"/spools/{spool}/entries", {"kind": "weighed", "number": "1000"})
+    sized.clock.wait(hours=1)
     assert check(sized, written).json()["findings"] == []
     assert log_print(sized, grams="999.8").status_code == 201
     (finding,) = check(sized, written).json()["findings"]
     assert (finding["code"], finding["lead"]) == ("spool_short", "Spool short.")
-    assert "0.2 g are on the spool" in finding["text"]
+    assert "0.2\N{NO-BREAK SPACE}g are on the spool" in finding["text"]
 
 
 @pytest.mark.parametrize(("text", "said"), [("", "Nothing printed."), ("G1 X1\n" * 3, "Nothing printed.")])

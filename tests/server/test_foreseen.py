@@ -133,7 +133,7 @@ def test_a_copied_profile_writes_what_its_preview_said_and_nothing_else(sample: 
             seen |= {line.action for line in said.lines}
             with undone():
                 if written:
-                    copy_profile(work, target, CopyIn(from_setup_id=source))
+                    copy_profile(work, target, CopyIn(from_setup_id=source, note="as it is there"))
                     assert {kind: number for kind, number in values_of(target).items() if kind in written} == written
                     for kind, number in values_of(target).items():
                         assert kind in changed or number == before[kind], (source, target, kind)

@@ -78,12 +78,17 @@ def test_what_cannot_be_is_refused_at_its_field_in_words(
     assert len(ines.get("/machines")) + len(ines.get("/filaments")) + len(ines.get("/tools")) == before
 
 
-def test_a_label_in_several_rows_sets_what_may_be_typed_without_a_note(ines: Person) -> None:
+def test_a_label_in_several_rows_sets_what_may_be_typed_without_a_note_at_the_speed_in_use(ines: Person) -> None:
     """It wins over the family's window; °F may be typed, °C is kept."""
     assert edit(ines, "filament", 1, label="383-428 F; 210-235 from 80 mm/s").status_code == 200
     (filament,) = ines.get("/filaments")
     assert filament["label"] == "195–220 °C; 210–235 °C from 80 mm/s"
-    body = {"values": {"nozzle": "230"}}
+    at_any_speed = {"values": {"nozzle": "230"}}
+    refused = ines.post(f"/setups/{ines.setup_id}/values", at_any_speed)
+    assert code_at(refused, "nozzle") == "outside_label", (
+        "at the usual 40 mm/s, halfway between its rows, it ends at 227"
+    )
+    body = {"values": {"nozzle": "230", "speed_outer": "80"}}
     assert ines.post(f"/setups/{ines.setup_id}/values", body).status_code == 201
     assert form_of(ines, "filament", 1)["fields"][6]["value"] == "195-220; 210-235 from 80 mm/s"
 

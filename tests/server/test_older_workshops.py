@@ -25,14 +25,21 @@ WRITTEN = datetime(2026, 11, 29, 8, 41, 14, tzinfo=UTC)
 
 
 def shown_then() -> Any:
-    """What the earlier version showed of its workshop."""
-    return json.loads((OLDER / "workshop-2ae4bdd.json").read_text())
+    """What the earlier version showed of its workshop: every number and what was done. How far a number is believed is a
+    judgement, and judged anew.
+    """
+    shown = json.loads((OLDER / "workshop-2ae4bdd.json").read_text())
+    for setup in shown["setups"].values():
+        del setup["next"]
+        setup["steps"] = [[step, text, half_width] for step, _, _, text, half_width in setup["steps"]]
+        setup["tonight"] = [[kind, text, half, typed] for kind, text, half, _, typed in setup["tonight"]]
+    return shown
 
 
 def step_of(row: Any) -> list[Any]:
-    """A row of the chain: where it stands, and with what."""
+    """A row of the chain with its value."""
     value = row["value"] or {}
-    return [row["step"], row["standing"], row["cause"], value.get("text"), value.get("half_width_text")]
+    return [row["step"], value.get("text"), value.get("half_width_text")]
 
 
 def setup_of(person: Person, setup_id: int) -> dict[str, Any]:
@@ -42,10 +49,8 @@ def setup_of(person: Person, setup_id: int) -> dict[str, Any]:
         "title": bench["setup"]["title"],
         "steps": [step_of(row) for row in bench["steps"]],
         "tonight": [
-            [line["kind"], line["text"], line["half_width_text"], line["standing"], line["typed_in"]]
-            for line in bench["tonight"]
+            [line["kind"], line["text"], line["half_width_text"], line["typed_in"]] for line in bench["tonight"]
         ],
-        "next": bench["next"]["step"],
         "revisions": [[row["number"], row["cause"]] for row in person.get(f"/setups/{setup_id}/history")["revisions"]],
     }
 

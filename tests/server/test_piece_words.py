@@ -124,7 +124,16 @@ def test_every_flaw_of_a_file_has_a_first_word_and_a_sentence(flaw: Flaw) -> Non
     assert files.where_said(FileFinding(flaw=flaw)) == ""
 
 
-def test_the_check_of_a_file_ends_in_one_of_three() -> None:
-    """Harm, a look, or nothing."""
-    said = {files.verdict_said(2, 1), files.verdict_said(2, 0), files.verdict_said(0, 0)}
-    assert said == {"Do not print this here", "Look at this before you print", "Nothing wrong for this setup"}
+def test_the_check_of_a_file_ends_in_the_worst_that_was_found() -> None:
+    """Harm, a look, another number than tonight's, nothing to hold it against, and only then nothing wrong."""
+    ends = [
+        (True, 2, ["Fan"], ["Bed"]),
+        (False, 1, ["Fan"], ["Bed"]),
+        (False, 0, ["Fan"], ["Bed"]),
+        (False, 0, [], ["Bed"]),
+    ]
+    said = [files.verdict_said(harmful=a, count=b, differs=c, unset=d) for a, b, c, d in [*ends, (False, 0, [], [])]]
+    assert said == [
+        "Do not print this here", "Look at this before you print", "It does not match tonight’s numbers: Fan",
+        "Nothing harmful found; not set here, so not compared: Bed", "Nothing wrong for this setup",
+    ]  # fmt: skip

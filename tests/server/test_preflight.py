@@ -37,21 +37,22 @@ def test_what_was_noted_of_plate_and_spool_stands_on_the_card(ines: Person) -> N
     ines.post(f"/spools/{spool}/entries", {"kind": "dried", "number": "6", "second": "50"})
     assembly(ines, spool_id=spool)
     found = ticks(ines)
-    assert "spool 11, is on, and the sliced file says nozzle 205 °C and bed 55 °C" in found["Spool and profile."]
+    said = found["Spool and profile."].replace("\N{NO-BREAK SPACE}", " ")
+    assert "spool 11, is on, and the sliced file says nozzle 205 °C and bed 55 °C" in said
     assert found["Plate."].startswith("Smooth, washed today")
-    assert found["Dry."].startswith("Dried today")
-    assert "612 g on the spool" in found["Enough, checked, stay."]
+    assert found["Dry."].startswith("Dried 0\N{NO-BREAK SPACE}h ago")
+    assert "612 g are on the spool" in found["Enough, checked, stay."]
 
 
 @pytest.mark.parametrize(
     ("family", "lead", "said"),
     [
         ("asa", "Soak and prime.", "nozzle at 150"),
-        ("asa", "Brim, door, room.", "This machine has no enclosure"),
+        ("asa", "Brim, door, room.", "no enclosure here: expect lifted corners"),
         ("petg", "Adhesive.", "release agent"),
         ("tpu", "Dry.", "new and sealed too"),
-        ("pc", "Fan.", "Off, all the way"),
-        ("pla", "Brim, door, room.", "Door open"),
+        ("pc", "Fan.", "off, all the way, is usual"),
+        ("pla", "Brim, door, room.", "No draught on the bed"),
     ],
 )
 def test_the_words_fit_the_family(ines: Person, family: str, lead: str, said: str) -> None:

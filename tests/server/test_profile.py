@@ -95,9 +95,9 @@ def test_a_value_shows_in_every_setup_it_belongs_to_and_in_no_other(ines: Person
     ("typed", "field", "code"),
     [
         ({"nozzle": "255"}, "nozzle", "too_hot"),
-        ({"nozzle": "230"}, "nozzle", "outside_usual"),
-        ({"retraction": "9"}, "retraction", "outside_usual"),
-        ({"retraction_speed": "80"}, "retraction_speed", "outside_usual"),
+        ({"nozzle": "230"}, "nozzle", "outside_family"),
+        ({"retraction": "9"}, "retraction", "pull_too_long"),
+        ({"retraction_speed": "80"}, "retraction_speed", "pull_too_fast"),
         ({"nozzle": "21"}, "nozzle", "out_of_range"),
         ({"nozzle": "hot"}, "nozzle", "not_a_number"),
         ({"flow": "9.85"}, "flow", "out_of_range"),
@@ -116,20 +116,29 @@ def test_a_value_that_cannot_be_is_refused_at_its_field(
 
 def test_a_pull_or_a_speed_that_the_parts_do_not_stand_is_said_wherever_it_comes_up(ines: Person) -> None:
     """5.5 mm through a tube jams a direct feed: on the crib, when it is typed, and when it would be copied."""
-    assert type_in(ines, {"retraction": "5.5", "speed_outer": "400"}).status_code == 201
+    assert type_in(ines, {"retraction": "5.5"}).status_code == 201
+    assert type_in(ines, {"speed_outer": "400"}, note="to see").status_code == 201
     assert crib(ines)["retraction"]["remark"] == ""
     direct = ines.post("/setups", MACHINE | {"machine": "Wren", "feed_path": "direct"}).json()["id"]
-    assert problems(type_in(ines, {"retraction": "5.5"}, on=direct))["retraction"] == "outside_usual"
+    assert problems(type_in(ines, {"retraction": "5.5"}, on=direct))["retraction"] == "pull_too_long"
     machine = ines.get(f"/setups/{direct}/bench")["setup"]["machine"]
     number = next(row["id"] for row in ines.get("/machines") if row["name"] == machine)
     assert edit(ines, "machine", number, max_speed_mm_s="300").status_code == 200
     assert problems(type_in(ines, {"speed_outer": "400"}, on=direct))["speed_outer"] == "too_fast"
     lines = ines.post(f"/setups/{direct}/copy-previews", {"from_setup_id": ines.setup_id}).json()["lines"]
     left = {line["kind"]: line["why"] for line in lines if line["action"] == "leave"}
-    assert left["retraction"].startswith("More than 2 mm here: past about 2 mm melt is drawn")
-    assert left["speed_outer"] == "Wren moves at 300 mm/s at most"
+    asks = {line["kind"]: line["asks"] for line in lines}
+    assert asks["retraction"].startswith("more than 2\N{NO-BREAK SPACE}mm here: past about 2 mm melt is drawn")
+    assert left["speed_outer"].startswith("400\N{NO-BREAK SPACE}mm/s cannot be: this machine moves at 300")
+    refused = ines.post(f"/setups/{direct}/copies", {"from_setup_id": ines.setup_id})
+    assert problems(refused) == {"note": "outside_usual"}
+    taken = ines.post(f"/setups/{direct}/copies", {"from_setup_id": ines.setup_id, "note": "to try it"})
+    assert taken.status_code == 201
+    assert crib(ines, direct)["retraction"]["remark"].endswith("to try it”)"), (
+        "the reason stays where the number stands"
+    )
     assert edit(ines, "machine", 1, feed_path="direct").status_code == 200
-    assert crib(ines)["retraction"]["remark"].startswith("More than 2 mm here")
+    assert crib(ines)["retraction"]["remark"].startswith("more than 2\N{NO-BREAK SPACE}mm here")
 
 
 def test_what_is_usual_for_the_family_is_offered_and_counts_as_such_until_it_is_typed_over(ines: Person) -> None:
@@ -223,7 +232,8 @@ def test_wet_filament_holds_its_rows_until_it_is_dried(ines: Person) -> None:
     (waiting,) = bench(ines)["waiting"]
     assert "at 45 °C for 4 h or more" in waiting["sentence"]
     log(ines, "dried")
-    assert {row["standing"] for row in rows(ines).values()} == {"never", "assumed"}
+    assert {step for step, row in rows(ines).items() if row["standing"] == "check"} == {"retraction"}
+    assert {row["standing"] for row in rows(ines).values()} == {"never", "assumed", "check"}
     assert bench(ines)["waiting"] == []
 
 
@@ -235,7 +245,8 @@ def test_a_new_nozzle_touches_the_setups_with_that_very_nozzle(ines: Person) -> 
     preview = ines.get(f"/setups/{ines.setup_id}/change-preview?kind=nozzle_same")
     assert [row["setup_id"] for row in preview["setups"]] == [ines.setup_id]
     becomes = {row["name"]: row["becomes"] for row in preview["setups"][0]["moves"]}
-    assert becomes == {"Flow": "Stale"}, "typed values that only want a check stay assumed"
+    looked_at = dict.fromkeys(("Temperature", "Pressure compensation", "Retraction", "Top speed"), "Check")
+    assert becomes == {"Flow": "Stale"} | looked_at, "what wants a look wants it of typed values too"
     log(ines, "nozzle_same")
     assert rows(ines)["flow"]["standing"] == "stale"
     assert rows(ines, other)["flow"]["standing"] == "assumed"

@@ -58,8 +58,8 @@ def test_a_form_begins_with_what_the_setup_has(labelled: Person, method: str) ->
     ("typed", "said"),
     [
         ({"bed": "81"}, "never above 80 °C: the stated maximum of the bed"),
-        ({"line_width": "0.6"}, "a bore of 0.4 mm lays lines of 0.42 to 0.5 mm"),
-        ({"layer": "0.31"}, "a bore of 0.4 mm lays layers of 0.05 to 0.3 mm"),
+        ({"line_width": "0.6"}, "a bore of 0.4 mm lays lines of 0.36 to 0.5 mm"),
+        ({"layer": "0.33"}, "a bore of 0.4 mm lays layers of 0.06 to 0.32 mm"),
     ],
 )
 def test_what_a_setup_does_not_allow_is_refused_at_its_field(

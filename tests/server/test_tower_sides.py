@@ -131,7 +131,7 @@ def test_where_the_best_lies_beyond_the_tower_the_next_one_is_offered(labelled: 
         run = rate_all(labelled, run, key, (4, 2, 1, 0, 0, 0, 0))
     run = rate_all(labelled, run, "bond", (4, 4, 4, 4, 4, 4, 4))
     assert run["result"]["title"] == "The best lies beyond this tower"
-    assert run["result"]["next_run"] == {"coldest": "175", "hottest": "205"}
+    assert run["result"]["next_run"] == {"coldest": "180", "hottest": "205"}
     assert labelled.post(f"/runs/{run['id']}/leave", version=run["version"]).status_code == 201
     further = begin(labelled, **run["result"]["next_run"])
     assert further.status_code == 201, further.text

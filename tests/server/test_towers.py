@@ -141,7 +141,7 @@ def test_an_applied_temperature_asks_what_rests_on_it_for_a_look(labelled: Perso
         rows = labelled.get(f"/setups/{labelled.setup_id}/bench")["steps"]
         return next(row for row in rows if row["step"] == "flow")
 
-    assert flow_row()["standing"] == "fresh"
+    assert flow_row()["cause"] == "kept, though the readings could not tell"
     run = all_rated(labelled, begin(labelled).json())
     assert labelled.decide(run, "apply").status_code == 201
     assert flow_row()["standing"] in {"check", "stale"}
@@ -302,7 +302,7 @@ def test_a_rating_that_is_none_is_refused(labelled: Person) -> None:
 
 
 def test_thirsty_filament_is_tested_in_the_air_first(labelled: Person) -> None:
-    """Pops: it is wet, and everything waits until it is dry. Silent: the tower."""
+    """Pops: it is wet, and everything waits until it was dried. Dried: the tower, for a week."""
     assert edit(labelled, "filament", 1, family="tpu", label="210-230").status_code == 200
     spool = {"values": {"name": "1", "full_g": "750"}, "parent_id": 1}
     made = labelled.post("/records/spool", spool)
@@ -320,9 +320,11 @@ def test_thirsty_filament_is_tested_in_the_air_first(labelled: Person) -> None:
     bench = labelled.get(f"/setups/{labelled.setup_id}/bench")
     assert bench["waiting"], "what waits until it is dry stands in the margin"
     labelled.clock.wait(hours=7)
-    assert (
-        labelled.post(f"/setups/{labelled.setup_id}/wet-tests?step=temperature", {"pops": 0}).json()["wet_test"] is None
-    )
+    again = labelled.post(f"/setups/{labelled.setup_id}/wet-tests?step=temperature", {"pops": 0}).json()["wet_test"]
+    assert again["wet"], "one silent strand takes no pops back"
+    dried = {"kind": "dried", "number": "6", "second": "50"}
+    assert labelled.post(f"/spools/{made.json()['id']}/entries", dried).status_code == 201
+    assert labelled.get(f"/setups/{labelled.setup_id}/starts/temperature")["wet_test"] is None
     labelled.clock.wait(days=9)
     assert labelled.get(f"/setups/{labelled.setup_id}/starts/temperature")["wet_test"] is not None
 

@@ -83,7 +83,7 @@ def test_a_value_is_shown_to_the_place_of_its_half_width(value: float, half_widt
 
 
 def test_the_sample_workshop_has_a_step_that_is_due_and_a_history_to_compare(sample: Desk) -> None:
-    """Heron is next because its value is old, Kestrel because its gear was cleaned since it was measured."""
+    """Heron's e-steps are old and its temperature only assumed; on Kestrel the gear was cleaned since it was measured."""
     found = {row.machine: row.id for row in reversed(sample.do(list_setups, None))}
 
     def shown(machine: str) -> tuple[BenchOut, StepOut]:
@@ -91,7 +91,11 @@ def test_the_sample_workshop_has_a_step_that_is_due_and_a_history_to_compare(sam
         return on_bench, next(row for row in on_bench.steps if row.step is Step.E_STEPS)
 
     heron, esteps_row = shown("Heron")
-    assert (esteps_row.standing, heron.next.reason, esteps_row.unverified) == (Standing.AGEING, NextReason.OLD, False)
+    assert (esteps_row.standing, heron.next.reason, esteps_row.unverified) == (
+        Standing.AGEING,
+        NextReason.ONLY_ASSUMED,
+        False,
+    )
     assert esteps_row.strip is not None
     assert len(esteps_row.strip.readings) == 3
     kestrel, esteps_row = shown("Kestrel")

@@ -14,6 +14,21 @@ from ubrex.core.errors import OutOfRange
 ROUNDING: Final = 1 - math.pi / 4
 """What the round sides of a line take off its width, per unit of height [1]."""
 
+NARROWEST, WIDEST = 0.9, 1.25
+"""Line widths that a bore can be asked for, as shares of it (job, chain row 5)."""
+
+USUAL_NARROWEST: Final = 1.05
+"""From this share of the bore up to ``WIDEST`` it presses its line down well (job, chain row 5)."""
+
+USUAL_LINE, USUAL_LAYER = 1.05, 0.5
+"""Line width and layer height where nobody chose any, as shares of the bore (job, chain row 5)."""
+
+LEAST_LINE, MOST_LINE = 0.75, 2.0
+"""Beyond these shares of the bore no line is laid at all: a slip (job, chain row 5)."""
+
+THINNEST, THICKEST = 0.15, 0.8
+"""Layers that a bore presses down, as shares of it: the first one too (job, chain row 5)."""
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Bead:

@@ -362,6 +362,8 @@ def _flashed(bench: Bench, heron: int) -> None:
     """Heron's firmware was flashed: what it keeps was looked up again, but for the heat check."""
     bench.change(heron, Change.FIRMWARE, "Settings came back empty.")
     later = replace(bench, desk=Desk(lambda: bench.desk.clock() + timedelta(hours=1)))
+    later.safe(heron, Grade.TESTED, Liner.LINED, "Tested again after the firmware, as its maker describes.")
+    later.check_heat(heron, "205", "201")
     later.type_in(heron, level="0.06", z_offset="-1.42")
 
 
@@ -416,6 +418,7 @@ def _heron_profile(bench: Bench, heron: int) -> None:
     """What was typed for the oat PLA; the e-steps measured later rescale its flow."""
     bench.check_heat(heron, "205", "201")
     bench.type_in(heron, line_width="0.44", layer="0.2", layer_first="0.24", level="0.06", z_offset="-1.42")
+    bench.type_in(heron, speed_outer="30")
     bench.type_in(heron, origin="label", nozzle="205", nozzle_first="210", bed="55", bed_first="60")
     bench.type_in(heron, flow="100", fan="100", retraction="5.5", retraction_speed="40", z_hop="0.2", top_flow="8")
     bench.tick(heron, Kind.NOZZLE, Kind.NOZZLE_FIRST, Kind.BED, Kind.BED_FIRST, Kind.LINE_WIDTH, Kind.FLOW)
@@ -453,7 +456,9 @@ def _brackets(bench: Bench) -> None:
 def _wren(bench: Bench) -> None:
     wren = bench.desk.do(create_setup, bench.person_id, WREN)
     bench.describe(RecordKind.MACHINE, bench.find(RecordKind.MACHINE, "Wren"), lacks="pressure")
-    bench.type_in(wren.id, line_width="0.42")
+    bench.type_in(wren.id, line_width="0.42", e_steps="93")
+    later = replace(bench, desk=Desk(lambda: bench.desk.clock() + timedelta(hours=3)))
+    later.change(wren.id, Change.FIRMWARE, "Whoever sold it had set everything back.")
 
 
 def _setting(run: RunOut) -> str:

@@ -16,15 +16,15 @@ PIECE = hollow_box(replace(BOX, walls="one", fan_pct=80), VOLUME, MANNER)
 GOOD = write_gcode(job(PIECE, MANNER), limits=LIMITS, dialect=Dialect()).splitlines(keepends=True)
 
 
-def flaws(lines: list[str], *, left_mm: float | None = None) -> dict[Flaw, int]:
+def flaws(lines: list[str]) -> dict[Flaw, int]:
     """Flaws with the line each is on."""
-    found = check_file(read_gcode(lines), LIMITS, bore_mm=0.4, filament_mm=1.75, left_mm=left_mm)
+    found = check_file(read_gcode(lines), LIMITS, bore_mm=0.4, filament_mm=1.75)
     return {one.flaw: one.line for one in found}
 
 
 def test_nothing_is_wrong_with_a_file_of_our_own() -> None:
     """Whatever we write passes our own check, and says what it was written with."""
-    assert flaws(GOOD, left_mm=5000) == {}
+    assert flaws(GOOD) == {}
     facts = facts_of(read_gcode(GOOD), 1000)
     assert (facts.nozzle_c, facts.bed_c, round(facts.fan_pct or 0)) == (210, 60, 80)
     assert facts.first_layer_mm == pytest.approx(0.24, abs=1e-3)
@@ -69,15 +69,10 @@ def test_each_flaw_is_found(spoil: Callable[[list[str]], list[str]], flaw: Flaw)
     assert flaw in flaws(spoil(GOOD))
 
 
-def test_a_spool_that_is_too_short_is_said() -> None:
-    """By what the whole file takes."""
-    assert Flaw.SPOOL_SHORT in flaws(GOOD, left_mm=100)
-
-
 def test_what_does_harm_comes_first() -> None:
     """A hot nozzle before a spool that is short, whatever their lines."""
-    spoiled = swap("M109", "M109 S255")(GOOD)
-    assert next(iter(flaws(spoiled, left_mm=10))) is Flaw.NOZZLE_TOO_HOT
+    spoiled = without_layers(swap("M109", "M109 S255")(GOOD))
+    assert next(iter(flaws(spoiled))) is Flaw.NOZZLE_TOO_HOT
 
 
 def test_two_files_are_compared_by_what_their_remarks_say() -> None:

@@ -1554,6 +1554,8 @@ export interface components {
             next: components["schemas"]["NextOut"];
             /** Dangers */
             dangers: components["schemas"]["DangerOut"][];
+            /** Minds */
+            minds: string[];
             /** Tonight */
             tonight: components["schemas"]["TonightLineOut"][];
             /** Good For */
@@ -1563,6 +1565,8 @@ export interface components {
             plan: components["schemas"]["PlanOut"];
             /** Waiting */
             waiting: components["schemas"]["WaitingOut"][];
+            /** Read Backs */
+            read_backs: components["schemas"]["BenchReadBackOut"][];
             /** Recent */
             recent: components["schemas"]["RunLineOut"][];
             /** Changes */
@@ -1570,6 +1574,19 @@ export interface components {
             /** Notes */
             notes: components["schemas"]["SetupNoteOut"][];
             last_revision: components["schemas"]["LastRevisionOut"] | null;
+        };
+        /**
+         * BenchReadBackOut
+         * @description A value that its machine may not hold: what is on record, what it says, how to read it, how to write it back.
+         */
+        BenchReadBackOut: {
+            value: components["schemas"]["ValueOut"];
+            /** Machine Says */
+            machine_says: string;
+            /** How */
+            how: string;
+            /** Instructions */
+            instructions: components["schemas"]["InstructionOut"][];
         };
         /**
          * BesideOut
@@ -1639,7 +1656,7 @@ export interface components {
          * @description One row of the matrix.
          * @enum {string}
          */
-        Change: "nozzle_same" | "nozzle_other" | "hotend" | "heater_sensor" | "sock" | "heat_sink_fan" | "toolhead" | "extruder" | "gear_tension" | "feed_tube" | "feed_path" | "surface_other" | "plate_twin" | "plate_washed" | "moved" | "probe" | "crash" | "blockage" | "firmware" | "slicing_program" | "line_shape" | "filament_other" | "spool_same" | "colour_other" | "wet" | "dried" | "melt_rate" | "acceleration" | "temperature_moved" | "temperature_moved_far" | "foam_temperature_moved" | "flow_changed" | "e_steps_changed" | "z_offset_changed" | "belts" | "frame" | "part_fan" | "room" | "heater_control" | "stood_still" | "greased" | "mechanics";
+        Change: "nozzle_same" | "nozzle_other" | "hotend" | "heater_sensor" | "sock" | "heat_sink_fan" | "toolhead" | "extruder" | "gear_tension" | "feed_tube" | "feed_path" | "surface_other" | "plate_twin" | "plate_washed" | "moved" | "probe" | "crash" | "blockage" | "firmware" | "slicing_program" | "line_shape" | "filament_other" | "spool_same" | "colour_other" | "wet" | "dried" | "melt_rate" | "acceleration" | "temperature_moved" | "temperature_moved_far" | "foam_temperature_moved" | "flow_changed" | "e_steps_changed" | "z_offset_changed" | "belts" | "frame" | "part_fan" | "room" | "heater_control" | "stood_still" | "greased" | "mechanics" | "toolhead_swapped" | "levelled_by_hand" | "levelled_by_machine" | "level_unsettled";
         /** ChangeIn */
         ChangeIn: {
             kind: components["schemas"]["Change"];
@@ -1693,10 +1710,18 @@ export interface components {
             /** Moves */
             moves: components["schemas"]["StepMoveOut"][];
         };
-        /** CopyIn */
+        /**
+         * CopyIn
+         * @description The setup to copy from; ``note`` says why, where something of it lies outside what is usual here.
+         */
         CopyIn: {
             /** From Setup Id */
             from_setup_id: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * CounterOut
@@ -1725,7 +1750,7 @@ export interface components {
          * @description What holds everything that heats until somebody says.
          * @enum {string}
          */
-        Danger: "runaway_unknown" | "liner_unknown";
+        Danger: "runaway_unknown" | "liner_unknown" | "safety_stale";
         /** DangerOut */
         DangerOut: {
             danger: components["schemas"]["Danger"];
@@ -2060,13 +2085,18 @@ export interface components {
         };
         /**
          * FileValuesIn
-         * @description Values to take from a file of a program.
+         * @description Values to take from a file of a program; ``note`` says why, where one lies outside what is usual.
          */
         FileValuesIn: {
             /** Program */
             program: string;
             /** Values */
             values: components["schemas"]["FileValueIn"][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * FileViewOut
@@ -2213,15 +2243,20 @@ export interface components {
         };
         /**
          * ImportIn
-         * @description The text of a profile file.
+         * @description The text of a profile file; ``note`` says why, where something in it lies outside what is usual here.
          */
         ImportIn: {
             /** Text */
             text: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * ImportLineOut
-         * @description What becomes of one value that is brought in or gone back to.
+         * @description What becomes of one value that is brought in or gone back to; ``asks``: why it is taken with a note only.
          */
         ImportLineOut: {
             kind: components["schemas"]["Kind"];
@@ -2238,6 +2273,11 @@ export interface components {
             becomes: string;
             /** Why */
             why: string;
+            /**
+             * Asks
+             * @default
+             */
+            asks: string;
         };
         /**
          * ImportPreviewOut
@@ -2254,8 +2294,13 @@ export interface components {
             lines: components["schemas"]["ImportLineOut"][];
             /** Count */
             count: number;
+            /** Asks */
+            asks: boolean;
         };
-        /** InstructionOut */
+        /**
+         * InstructionOut
+         * @description One thing to do at a machine; ``send``: what to send or type, letter by letter.
+         */
         InstructionOut: {
             /** Text */
             text: string;
@@ -2433,7 +2478,7 @@ export interface components {
          * @description Why a step is next, or that nothing is due.
          * @enum {string}
          */
-        NextReason: "danger" | "run_open" | "never_measured" | "only_assumed" | "out" | "not_read_back" | "changed" | "old" | "nothing_due";
+        NextReason: "danger" | "run_open" | "never_measured" | "only_assumed" | "out" | "not_read_back" | "changed" | "old" | "waits" | "nothing_due";
         /** NoteIn */
         NoteIn: {
             /** Note */
@@ -2676,12 +2721,16 @@ export interface components {
         };
         /**
          * PreflightOut
-         * @description The card before a print: eight ticks.
+         * @description The card before a print: what stands before it, eight ticks, and what can hurt.
          */
         PreflightOut: {
             setup: components["schemas"]["SetupOut"];
+            /** Holds */
+            holds: string[];
             /** Ticks */
             ticks: components["schemas"]["CautionOut"][];
+            /** Cautions */
+            cautions: components["schemas"]["CautionOut"][];
         };
         /**
          * PreviewOut
@@ -3450,6 +3499,8 @@ export interface components {
         /**
          * StepOut
          * @description One of the nine rows of the chain. ``can_run``: it is measured here; otherwise it takes typed values.
+         *
+         *     ``reason``: what it asks for, in a line; ``level``: of the row that has one; ``type_first``: what is due in it is typed.
          */
         StepOut: {
             step: components["schemas"]["Step"];
@@ -3468,8 +3519,10 @@ export interface components {
             strip: components["schemas"]["StripOut"] | null;
             /** Is Next */
             is_next: boolean;
-            /** Next Sentence */
-            next_sentence: string;
+            /** Reason */
+            reason: string;
+            /** Level */
+            level: string;
             /** Rests On */
             rests_on: string;
             /** Minutes */
@@ -3478,6 +3531,8 @@ export interface components {
             grams: number;
             /** Can Run */
             can_run: boolean;
+            /** Type First */
+            type_first: boolean;
             /** Care */
             care: string[];
             /** Open Run Id */

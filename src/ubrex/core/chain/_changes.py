@@ -82,6 +82,10 @@ class Change(StrEnum):
     STOOD_STILL = "stood_still"
     GREASED = "greased"
     MECHANICS = "mechanics"
+    TOOLHEAD_SWAPPED = "toolhead_swapped"
+    LEVELLED_BY_HAND = "levelled_by_hand"
+    LEVELLED_BY_MACHINE = "levelled_by_machine"
+    LEVEL_UNSETTLED = "level_unsettled"
 
 
 _LETTERS: Final = {"R": Effect.REDO, "c": Effect.CHECK, "e": Effect.RE_ENTER, "s": Effect.RESCALE, "h": Effect.HOLD}
@@ -93,11 +97,11 @@ _MATRIX: Final[Mapping[Change, str]] = {
     Change.HOTEND:                 "c  R  .  .  R  R  R  R  R  .  .  R  .",
     Change.HEATER_SENSOR:          "R  R  .  .  c  R  c  .  .  .  .  c  .",
     Change.SOCK:                   ".  c  .  .  .  c  .  .  .  .  .  .  .",
-    Change.HEAT_SINK_FAN:          "R  .  .  .  .  .  .  .  c  .  .  .  .",
+    Change.HEAT_SINK_FAN:          "R  .  .  .  .  c  c  .  c  .  .  .  .",
     Change.TOOLHEAD:               "R  R  R  c  R  R  R  R  R  .  c  R  .",
     Change.EXTRUDER:               ".  .  R  .  .  .  R  c  R  .  .  c  .",
-    Change.GEAR_TENSION:           ".  .  c  .  .  .  .  .  .  .  .  .  .",
-    Change.FEED_TUBE:              ".  .  .  .  .  .  .  R  R  .  .  c  .",
+    Change.GEAR_TENSION:           ".  .  c  .  .  .  c  .  .  .  .  .  .",
+    Change.FEED_TUBE:              ".  .  .  .  .  .  c  R  R  .  .  c  .",
     Change.FEED_PATH:              ".  .  .  .  .  .  c  .  .  .  .  c  .",
     Change.SURFACE_OTHER:          ".  .  .  R  R  .  .  .  .  .  .  .  R",
     Change.PLATE_TWIN:             ".  .  .  .  c  .  .  .  .  .  .  .  .",
@@ -130,6 +134,10 @@ _MATRIX: Final[Mapping[Change, str]] = {
     Change.STOOD_STILL:            "c  .  .  c  c  .  .  .  .  .  .  .  .",
     Change.GREASED:                ".  .  .  .  .  .  .  .  .  .  .  .  .",
     Change.MECHANICS:              ".  .  .  .  .  .  .  .  .  .  .  .  .",
+    Change.TOOLHEAD_SWAPPED:       "c  .  e  .  e  .  .  e  .  .  .  .  .",
+    Change.LEVELLED_BY_HAND:       ".  .  .  .  R  .  .  .  .  .  .  .  .",
+    Change.LEVELLED_BY_MACHINE:    ".  .  .  .  c  .  .  .  .  .  .  .  .",
+    Change.LEVEL_UNSETTLED:        ".  .  .  R  .  .  .  .  .  .  .  .  .",
 }  # fmt: skip
 """R redo, c check, e re-enter, s rescale then check, h hold until dry. The columns are the steps, in their order."""
 
@@ -137,7 +145,14 @@ EFFECTS: Final[Mapping[Change, Mapping[Step, Effect]]] = {
     change: {step: _LETTERS[letter] for step, letter in zip(Step, row.split(), strict=True) if letter != "."}
     for change, row in _MATRIX.items()
 }
-"""The matrix of job, section 4: light where the trade is light."""
+"""The matrix of job, section 4: light where the trade is light. A toolhead with its own numbers has them entered again;
+levelling by screws moves the bed under the nozzle, levelling by the machine does not set its offset (job, chain row 3)."""
+
+SHOWS: Final[Mapping[Change, Step]] = {
+    Change.LEVELLED_BY_HAND: Step.LEVEL,
+    Change.LEVELLED_BY_MACHINE: Step.LEVEL,
+}
+"""Work that shows a step to be right on the day it is done."""
 
 _PARTS: Final[Mapping[Part, tuple[Change, ...]]] = {
     Part.NOZZLE: (Change.NOZZLE_SAME, Change.NOZZLE_OTHER),
@@ -209,7 +224,14 @@ def temperature_change(before_c: float, after_c: float, *, foaming: bool) -> Cha
 def asked_of(
     step: Step, done: Iterable[Done], *, shown_true_at: float | None, read_back_at: float | None = None
 ) -> Done | None:
-    """The change that asks most of a step, the newest of several; None if nothing since asks anything.
+    """The change that asks most of a step, the newest of several; None if nothing since asks anything; see ``all_asked``."""
+    return next(iter(all_asked(step, done, shown_true_at=shown_true_at, read_back_at=read_back_at)), None)
+
+
+def all_asked(
+    step: Step, done: Iterable[Done], *, shown_true_at: float | None, read_back_at: float | None = None
+) -> list[Done]:
+    """All changes since that ask as much of a step as any of them does, newest first; of each kind the newest.
 
     ``shown_true_at``: the day on which the step's value was last measured or confirmed (None: never). Where only the stored
     value may be lost, a matching read-back on the day ``read_back_at`` answers. Wet filament is answered by drying alone, or
@@ -226,4 +248,10 @@ def asked_of(
             continue
         if effect is not Effect.RE_ENTER or row.at_day > read:
             later.append((-_GRAVITY[effect], row.at_day, row.key, row))
-    return max(later, key=lambda one: one[:3])[-1] if later else None
+    if not later:
+        return []
+    most = max(one[0] for one in later)
+    newest: dict[Change, Done] = {}
+    for _, _, _, row in sorted((one for one in later if one[0] == most), key=lambda one: one[:3], reverse=True):
+        newest.setdefault(row.change, row)
+    return list(newest.values())

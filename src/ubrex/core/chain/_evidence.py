@@ -37,10 +37,10 @@ def machine_holds(
     lost
         Whether something was done since that can lose it: new firmware, settings reset.
     read_back_matches
-        Whether the last read-back was the very setting; None without one.
+        Whether the last read-back, after whatever may have lost it, was the very setting; None without one.
     """
     if lost:
-        return Held.LOST
+        return Held.LOST if read_back_matches is None else Held.DIFFERS
     if origin not in SHOWN_HERE or kept_in_place or confirmed:
         return Held.VERIFIED
     if read_back_matches is None:

@@ -232,7 +232,7 @@ KINDS: Final[Mapping[Kind, ValueKind]] = {
     Kind.Z_OFFSET: ValueKind(
         step=Step.Z_OFFSET, name="Z-offset", unit=Unit.MM, places=3, low=-10, high=10,
         why="offsets are a few mm", belongs=_FIRST, main=True,
-        set_at=SetAt.MACHINE,
+        set_at=SetAt.MACHINE, reads_back=True,
     ),
     Kind.PRESSURE: ValueKind(
         step=Step.PRESSURE, name="Pressure compensation", unit=Unit.SECONDS, places=3, low=0, high=2,

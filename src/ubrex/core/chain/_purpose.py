@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
@@ -38,13 +38,56 @@ class Needs:
 
 
 NEEDS: Final[Mapping[Purpose, Needs]] = {
-    Purpose.EVERYDAY: Needs(shown=(), usable=(Step.E_STEPS, Step.Z_OFFSET, Step.TEMPERATURE)),
-    Purpose.STRENGTH: Needs(shown=(Step.E_STEPS,), usable=(Step.HEAT, Step.Z_OFFSET, Step.TEMPERATURE, Step.FLOW)),
-    Purpose.LOOKS: Needs(shown=(Step.E_STEPS,), usable=(Step.Z_OFFSET, Step.TEMPERATURE, Step.FLOW, Step.RETRACTION)),
-    Purpose.FIT: Needs(shown=(Step.E_STEPS, Step.FLOW), usable=(Step.Z_OFFSET, Step.TEMPERATURE, Step.SIZE)),
-    Purpose.LIGHTNESS: Needs(shown=(Step.E_STEPS,), usable=(Step.Z_OFFSET, Step.TEMPERATURE, Step.FLOW)),
+    Purpose.EVERYDAY: Needs(shown=(Step.E_STEPS,), usable=(Step.LEVEL, Step.Z_OFFSET, Step.TEMPERATURE)),
+    Purpose.STRENGTH: Needs(
+        shown=(Step.E_STEPS, Step.TEMPERATURE), usable=(Step.HEAT, Step.LEVEL, Step.Z_OFFSET, Step.FLOW)
+    ),
+    Purpose.LOOKS: Needs(
+        shown=(Step.E_STEPS, Step.FLOW), usable=(Step.LEVEL, Step.Z_OFFSET, Step.TEMPERATURE, Step.RETRACTION)
+    ),
+    Purpose.FIT: Needs(
+        shown=(Step.E_STEPS, Step.FLOW), usable=(Step.LEVEL, Step.Z_OFFSET, Step.TEMPERATURE, Step.SIZE)
+    ),
+    Purpose.LIGHTNESS: Needs(shown=(Step.E_STEPS, Step.FLOW), usable=(Step.LEVEL, Step.Z_OFFSET, Step.TEMPERATURE)),
 }
-"""What each purpose rests on (E)."""
+"""What each purpose rests on (E). No purpose is served by typed numbers alone: what is fed is measured for all of them, and
+beside it what the purpose hangs on: the bond of a bracket, the walls of a joint or a show piece, both of a shell of foam."""
+
+MAY_LACK: Final = frozenset({Step.LEVEL})
+"""Steps that count only where somebody said anything of them: not every bed has screws."""
+
+BAD_PRINTS, OF_PRINTS = 2, 3
+"""So many of the last so many prints that failed say that something is wrong, whatever was measured (E)."""
+
+BLOCKAGES, BLOCKAGE_DAYS = 2, 30.0
+"""So many blockages in so many days say the same (job, section 7; E)."""
+
+
+class Against(StrEnum):
+    """What speaks against a setup for any purpose, whatever its numbers say."""
+
+    HELD = "held"
+    BAD_PRINTS = "bad_prints"
+    BLOCKAGES = "blockages"
+    DOES_NOT_FOAM = "does_not_foam"
+
+
+def against(
+    purpose: Purpose, *, held: bool, last_outcomes: Sequence[bool], blocked_days_ago: Sequence[float], foams: bool
+) -> Against | None:
+    """The first thing that speaks against a setup for a purpose before any of its numbers is looked at.
+
+    ``last_outcomes``: whether prints came out well, newest first. ``blocked_days_ago``: when the machine was blocked.
+    """
+    if held:
+        return Against.HELD
+    if purpose is Purpose.LIGHTNESS and not foams:
+        return Against.DOES_NOT_FOAM
+    if sum(days <= BLOCKAGE_DAYS for days in blocked_days_ago) >= BLOCKAGES:
+        return Against.BLOCKAGES
+    if list(last_outcomes[:OF_PRINTS]).count(False) >= BAD_PRINTS:
+        return Against.BAD_PRINTS
+    return None
 
 
 def missing_for(purpose: Purpose, states: Mapping[Step, StepState]) -> tuple[Step, ...]:
@@ -52,7 +95,9 @@ def missing_for(purpose: Purpose, states: Mapping[Step, StepState]) -> tuple[Ste
     needs = NEEDS[purpose]
 
     def lacks(step: Step, allowed: frozenset[Standing]) -> bool:
-        return step not in states or states[step].standing not in allowed
+        if step not in states:
+            return step not in MAY_LACK
+        return states[step].standing not in allowed
 
     return tuple(
         step

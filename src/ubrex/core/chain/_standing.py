@@ -48,8 +48,8 @@ _AFTER: Final = {
     Effect.CHECK: Standing.CHECK,
 }
 
-_LIGHT: Final = frozenset({None, Effect.CHECK, Effect.RESCALE})
-"""What leaves an assumed value as it is: nobody had shown it true before either."""
+_LIGHT: Final = frozenset({None, Effect.RESCALE})
+"""What leaves an assumed value as it is: a guess that is rescaled is as good a guess."""
 
 
 def standing(
@@ -59,6 +59,7 @@ def standing(
     limits: AgeingLimits,
     asked: Effect | None = None,
     out: bool = False,
+    untold: bool = False,
     beyond_limit: bool = False,
     other_form: bool = False,
     on_machine: bool = True,
@@ -75,6 +76,8 @@ def standing(
         The gravest effect of what was changed since then.
     out
         The last measurement found it outside its tolerance, and it was kept.
+    untold
+        The last measurement could not tell, and it was kept: nobody has shown it true.
     beyond_limit
         It is hotter than a limit that holds now: said before anything else that is wrong with it.
     other_form
@@ -100,4 +103,6 @@ def standing(
         return Standing.OUT
     if asked is not None:
         return _AFTER[asked]
+    if untold:
+        return Standing.CHECK
     return Standing.AGEING if since.exceeds(limits) else Standing.FRESH

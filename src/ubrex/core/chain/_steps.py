@@ -51,7 +51,7 @@ ROWS: Final[tuple[tuple[Step, ...], ...]] = (
     (Step.HEAT,),
     (Step.E_STEPS,),
     (Step.LEVEL, Step.Z_OFFSET),
-    (Step.TEMPERATURE,),
+    (Step.TEMPERATURE, Step.BED),
     (Step.FLOW,),
     (Step.PRESSURE,),
     (Step.RETRACTION, Step.SEAM),

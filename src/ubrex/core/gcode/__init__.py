@@ -20,12 +20,13 @@ from ubrex.core.gcode._machine import (
     Volume,
 )
 from ubrex.core.gcode._manner import MELT_SHARE, OwnManner, careful_manner
-from ubrex.core.gcode._moves import Feed, Go, Manner, Move, Pause, Pen, Push, Remark, Set, SetWhat, printed
+from ubrex.core.gcode._moves import CIRCLE, Feed, Go, Manner, Move, Pause, Pen, Push, Remark, Set, SetWhat, printed
 from ubrex.core.gcode._reader import Gcode, HeatLine, read_gcode
 from ubrex.core.gcode._strokes import STROKES, strokes_of
 from ubrex.core.gcode._writer import Heat, Job, fill_block, write_gcode
 
 __all__ = [
+    "CIRCLE",
     "MELT_SHARE",
     "STROKES",
     "USUAL_ACCELERATION_MM_S2",

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import pairwise
 from typing import Final
 
 import numpy as np
@@ -23,6 +25,24 @@ HIGHEST_FIRST: Final = 1.0
 JUMP: Final = 1.0
 """A step up between layers of more than so many bores leaves a gap."""
 
+GAP: Final = 1.5
+"""So does one of more than so many times the steps before and after it: a layer is missing."""
+
+EMPTY_HEIGHTS: Final = 2
+"""Heights that are walked through after the last line was laid, from which on something is not printed that should be."""
+
+FAN_LATE, FAN_LATE_MM = 0.2, 2.0
+"""A fan that comes only above so much of the height, and so many mm, comes in the middle of the part (job, section 8)."""
+
+SPEED_SLACK: Final = 1.02
+"""Speeds are written in whole mm/min, and pulled at no faster than that rounds to."""
+
+_PROMISED: Final = re.compile(r"layers?[ _]*(count|total|number)|(count|total|number)[ _]*(of[ _]*)?layers?", re.I)
+"""A remark that says how many layers there are, in whatever words."""
+
+_FAN_RULE: Final = re.compile(r"fan\b.*\blayers?\b|\blayers?\b.*\bfan\b", re.I)
+"""A remark that says from which layer on the fan turns."""
+
 
 class Flaw(StrEnum):
     """What can be wrong with a file."""
@@ -39,9 +59,14 @@ class Flaw(StrEnum):
     SPEED = "speed"
     CUT_OFF = "cut_off"
     NOT_OFF = "not_off"
-    SPOOL_SHORT = "spool_short"
     SETS_E_STEPS = "sets_e_steps"
     EMPTY = "empty"
+    STOPS_LAYING = "stops_laying"
+    GAP = "gap"
+    FEWER_LAYERS = "fewer_layers"
+    FAN_LATE = "fan_late"
+    FAN_NEVER = "fan_never"
+    PULL_SPEED = "pull_speed"
 
 
 HARMFUL: Final = frozenset(
@@ -69,7 +94,7 @@ class FileFinding:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FileFacts:
     """What a file says by its commands: temperatures [°C] of the first layer and the rest, fan [%] and from which height
-    [mm], retraction [mm], layers [mm], filament [mm], time [s]. None where it does not say.
+    [mm], retraction [mm], layers [mm], height [mm], filament [mm], time [s]. None where it does not say.
     """
 
     nozzle_first_c: float | None
@@ -82,6 +107,7 @@ class FileFacts:
     first_layer_mm: float | None
     layer_mm: float | None
     layers: int
+    height_mm: float
     filament_mm: float
     seconds: float
 
@@ -114,24 +140,20 @@ def facts_of(found: Gcode, acceleration_mm_s2: float) -> FileFacts:
         retraction_mm=_usual_pull(found),
         first_layer_mm=tops[0] if tops else None,
         layer_mm=float(np.median(steps)) if len(steps) else None,
-        layers=len(layers),
+        layers=len(set(tops)),
+        height_mm=max(tops, default=0.0),
         filament_mm=float(found.feed.sum(dtype=float)),
         seconds=found.seconds(acceleration_mm_s2),
     )
 
 
 def _usual_pull(found: Gcode) -> float | None:
-    back = -found.feed[found.feed < 0]
-    return float(np.median(back)) if len(back) else None
+    """The usual retraction [mm]: all of it, where a wipe pulls it back in pieces."""
+    return float(np.median(found.pulls)) if len(found.pulls) else None
 
 
-def check_file(
-    found: Gcode, limits: MachineLimits, *, bore_mm: float, filament_mm: float, left_mm: float | None
-) -> list[FileFinding]:
-    """Everything that is wrong with a file for a setup, what does harm first, then in the order of its lines.
-
-    ``left_mm``: filament on the spool; None where nobody weighed it.
-    """
+def check_file(found: Gcode, limits: MachineLimits, *, bore_mm: float, filament_mm: float) -> list[FileFinding]:
+    """Everything that is wrong with a file for a setup, what does harm first, then in the order of its lines."""
     laid = np.flatnonzero(found.extruding)
     if not len(laid):
         return [FileFinding(flaw=Flaw.EMPTY)]
@@ -139,11 +161,10 @@ def check_file(
         *_heat_flaws(found, limits),
         *_place_flaws(found, limits, laid),
         *_layer_flaws(found, bore_mm),
+        *_missing_flaws(found, laid),
+        *_fan_flaws(found),
         *_feed_flaws(found, limits, laid, filament_mm),
     ]
-    used = float(found.feed.sum(dtype=float))
-    if left_mm is not None and used > left_mm:
-        flaws.append(FileFinding(flaw=Flaw.SPOOL_SHORT, found=used, allowed=left_mm))
     if found.cut_off:
         flaws.append(FileFinding(flaw=Flaw.CUT_OFF, line=found.lines, z_mm=float(found.z[laid[-1]])))
     if not found.ends_off:
@@ -174,7 +195,7 @@ def _place_flaws(found: Gcode, limits: MachineLimits, laid: np.ndarray) -> Itera
     rows = np.flatnonzero((x < left) | (x > right) | (y < front) | (y > back) | (z < low) | (z > high))
     if len(rows):
         yield _at(found, int(laid[rows[0]]), Flaw.OUTSIDE, float(np.abs((x[rows[0]], y[rows[0]])).max()), 0.0)
-    fast = np.flatnonzero(found.speed > limits.speed_mm_s + 0.01)
+    fast = np.flatnonzero(limits.speed_stated & (found.speed > limits.speed_mm_s + 0.01))
     if len(fast):
         yield _at(found, int(fast[0]), Flaw.SPEED, float(found.speed[fast].max()), limits.speed_mm_s)
 
@@ -184,18 +205,70 @@ def _layer_flaws(found: Gcode, bore_mm: float) -> Iterator[FileFinding]:
     first, row, _ = layers[0]
     if first > HIGHEST_FIRST * bore_mm + 1e-6:
         yield _at(found, row, Flaw.IN_AIR, first, HIGHEST_FIRST * bore_mm)
-    highest = first
+    rising = [(first, row)]
     for z, begin, _ in layers[1:]:
-        if z - highest > JUMP * bore_mm + 1e-6:
-            yield _at(found, begin, Flaw.SUDDEN_Z, z - highest, JUMP * bore_mm)
+        if z > rising[-1][0] + 1e-6:
+            rising.append((z, begin))
+    tops = [0.0, *(z for z, _ in rising)]
+    steps = [after - before for before, after in pairwise(tops)]
+    for place in range(1, len(steps)):
+        step, begin = steps[place], rising[place][1]
+        if step > JUMP * bore_mm + 1e-6:
+            yield _at(found, begin, Flaw.SUDDEN_Z, step, JUMP * bore_mm)
             return
-        highest = max(highest, z)
+        # A step is judged by its neighbours: layers may grow and shrink along a part, but not for one layer only.
+        beside = max(steps[place - 1], steps[place + 1] if place + 1 < len(steps) else 0.0)
+        if step > GAP * beside + 1e-6:
+            yield _at(found, begin, Flaw.GAP, step, beside)
+            return
+
+
+def _missing_flaws(found: Gcode, laid: np.ndarray) -> Iterator[FileFinding]:
+    """What should be printed and is not: nothing laid while it climbs on, fewer layers than its remarks promise."""
+    after = int(laid[-1]) + 1
+    top = float(found.z[laid].max())
+    walked = found.lengths[after:] > 1e-6
+    flat = np.diff(found.z[max(0, after - 1) :].astype(float)) == 0
+    heights = np.unique(np.round(found.z[after:][walked & flat & (found.z[after:] > top + 1e-3)].astype(float), 3))
+    if len(heights) >= EMPTY_HEIGHTS:
+        yield FileFinding(
+            flaw=Flaw.STOPS_LAYING, line=int(found.line[laid[-1]]), z_mm=top, found=float(heights.max()), allowed=top
+        )
+    count = len({z for z, _, _ in found.layers()})
+    promised = max((number for name, number in _numbers(found) if _PROMISED.search(name)), default=0.0)
+    if promised > count:
+        yield FileFinding(flaw=Flaw.FEWER_LAYERS, found=float(count), allowed=promised)
+
+
+def _fan_flaws(found: Gcode) -> Iterator[FileFinding]:
+    """A rule by layers as a height: a fan that comes in the middle of the part, or never."""
+    layers = sorted({z for z, _, _ in found.layers()})
+    rule = max((number for name, number in _numbers(found) if _FAN_RULE.search(name)), default=0.0)
+    if rule > len(layers):
+        yield FileFinding(flaw=Flaw.FAN_NEVER, found=rule, allowed=float(len(layers)), z_mm=layers[-1])
+        return
+    blown = [row for row in found.fans if row.percent > 0]
+    most = max(blown, key=lambda row: row.percent, default=None)
+    if most is not None and most.z_mm > max(FAN_LATE_MM, FAN_LATE * layers[-1]):
+        yield FileFinding(flaw=Flaw.FAN_LATE, line=most.line, z_mm=most.z_mm, found=most.z_mm, allowed=layers[-1])
+
+
+def _numbers(found: Gcode) -> Iterator[tuple[str, float]]:
+    """Settings of remarks that are plain numbers."""
+    for name, value in found.settings.items():
+        try:
+            yield name, float(value)
+        except ValueError:
+            continue
 
 
 def _feed_flaws(found: Gcode, limits: MachineLimits, laid: np.ndarray, filament_mm: float) -> Iterator[FileFinding]:
     if found.longest_retraction_mm > limits.retraction_mm + 1e-6:
         rows = np.flatnonzero(found.feed < 0)
         yield _at(found, int(rows[0]), Flaw.RETRACTION, found.longest_retraction_mm, limits.retraction_mm)
+    if found.fastest_pull_mm_s > limits.retraction_mm_s * SPEED_SLACK:
+        row = int(np.flatnonzero((found.feed < 0) & (found.speed >= found.fastest_pull_mm_s * (1 - 1e-5)))[0])
+        yield _at(found, row, Flaw.PULL_SPEED, found.fastest_pull_mm_s, limits.retraction_mm_s)
     lengths = found.lengths[laid]
     seconds = lengths / np.where(found.speed[laid] > 0, found.speed[laid], 1.0)
     volume = found.feed[laid].astype(float) * CIRCLE * filament_mm**2

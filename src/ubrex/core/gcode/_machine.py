@@ -14,6 +14,9 @@ USUAL_SPEED_MM_S: Final = 150.0
 USUAL_ACCELERATION_MM_S2: Final = 1000.0
 """Acceleration assumed for times where none is stated [mm/s2]."""
 
+MOST_RETRACTION_MM_S: Final = 60.0
+"""Fastest retraction anywhere [mm/s] (rules, F)."""
+
 EDGE_MM: Final = 5.0
 """Nothing is printed nearer than this to the edge of the volume: clips and wavy rims are there."""
 
@@ -90,7 +93,10 @@ class HeatCap:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MachineLimits:
-    """Everything a file is held to. ``feeds_from_c``: below it no filament may be pushed; ``safe``: nothing is unknown."""
+    """Everything a file is held to. ``feeds_from_c``: below it no filament may be pushed; ``safe``: nothing is unknown.
+
+    ``speed_stated``: whether anybody entered the machine's speed, or it is only what any machine reaches.
+    """
 
     volume: Volume
     nozzle: HeatCap
@@ -98,7 +104,9 @@ class MachineLimits:
     feeds_from_c: float
     melt_mm3_s: float
     retraction_mm: float
+    retraction_mm_s: float = MOST_RETRACTION_MM_S
     speed_mm_s: float = USUAL_SPEED_MM_S
+    speed_stated: bool = True
     acceleration_mm_s2: float = USUAL_ACCELERATION_MM_S2
     safe: bool = True
 

@@ -22,11 +22,13 @@ TRAVEL_MM_S: Final = 120.0
 """Speed between its lines at most [mm/s]."""
 
 USUAL_RETRACTION_MM: Final = {True: 0.8, False: 4.0}
-"""Retraction where the profile has none [mm]: direct, and through a tube (rules, F: half of the cap for rigid filament)."""
+"""Retraction of rigid filament where the profile has none [mm]: direct, through a tube (rules, F: about half its cap)."""
+
+SOFT_RETRACTION_MM: Final = 0.2
+"""The same where a strand gives way: hardly any (job, section 6, *strings on flexibles*)."""
 
 USUAL_RETRACTION_MM_S: Final = 30.0
-MOST_RETRACTION_MM_S: Final = 60.0
-"""Speed of it where the profile has none, and at most [mm/s] (rules, F)."""
+"""Speed of it where the profile has none [mm/s] (rules, F)."""
 
 USUAL_HOP_MM: Final = 0.2
 MOST_HOP_MM: Final = 1.0
@@ -47,7 +49,14 @@ class OwnManner:
 
 
 def careful_manner(
-    own: OwnManner, limits: MachineLimits, *, bead: Bead, flow: float, filament_mm: float, direct: bool
+    own: OwnManner,
+    limits: MachineLimits,
+    *,
+    bead: Bead,
+    flow: float,
+    filament_mm: float,
+    direct: bool,
+    rigid: bool = True,
 ) -> Manner:
     """How a piece of such lines is printed: as the profile has it where it has anything, and never beyond a limit.
 
@@ -59,12 +68,13 @@ def careful_manner(
         Its line, and the flow it is printed with as a ratio: together with the speed they make the melt rate.
     filament_mm
         Diameter of the filament.
-    direct
-        Whether the extruder sits on the hotend.
+    direct, rigid
+        Whether the extruder sits on the hotend, and whether its strand pushes back.
     """
     melts = MELT_SHARE * limits.melt_mm3_s / (bead.area_mm2 * max(flow, LEAST_FLOW))
     fastest = min(limits.speed_mm_s, melts)
-    retraction = USUAL_RETRACTION_MM[direct] if own.retraction_mm is None else own.retraction_mm
+    usual = USUAL_RETRACTION_MM[direct] if rigid else SOFT_RETRACTION_MM
+    retraction = usual if own.retraction_mm is None else own.retraction_mm
     back = USUAL_RETRACTION_MM_S if own.retraction_speed_mm_s is None else own.retraction_speed_mm_s
     hop = USUAL_HOP_MM if own.hop_mm is None else own.hop_mm
     return Manner(
@@ -74,6 +84,6 @@ def careful_manner(
         first_speed_mm_s=min(FIRST_LAYER_MM_S, fastest),
         travel_mm_s=min(TRAVEL_MM_S, limits.speed_mm_s),
         retraction_mm=min(retraction, limits.retraction_mm),
-        retraction_speed_mm_s=min(back, MOST_RETRACTION_MM_S),
+        retraction_speed_mm_s=min(back, limits.retraction_mm_s),
         hop_mm=min(hop, MOST_HOP_MM),
     )

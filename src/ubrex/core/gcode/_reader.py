@@ -64,7 +64,8 @@ class Gcode:
 
     ``known``: bits 1, 2, 4 where x, y, z had been said by then. ``program``: the first remark without its numbers, by which
     files of one program are known. ``settings``: what remarks of the form name = value say, in order. ``unknown``: commands
-    that were not understood, counted. ``cut_off``: the last line has no end.
+    that were not understood, counted. ``cut_off``: the last line has no end. ``override_pct``: the highest that speeds are
+    driven at; it is in them. ``pulls``: how far filament was pulled back in all each time before it was fed again [mm].
     """
 
     line: Any
@@ -87,6 +88,9 @@ class Gcode:
     cut_off: bool = False
     steps_per_mm: float | None = None
     taken_back: float = 0.0
+    override_pct: float = 100.0
+    pulls: Any = ()
+    fastest_pull_mm_s: float = 0.0
     longest_retraction_mm: float = 0.0
 
     @property
@@ -164,7 +168,10 @@ class _Reader:
         self.e = self.f = self.hot = self.bed = self.fan = 0.0
         self.scale, self.absolute, self.absolute_e = 1.0, True, True
         self.plain = True
-        self.retracted = self.longest_retraction = self.taken_back = 0.0
+        self.retracted = self.longest_retraction = self.taken_back = self.fastest_pull = 0.0
+        self.override = self.highest_override = 1.0
+        self.pulls = array("d")
+        self.pull_peak = 0.0
 
     def read(self, lines: Iterable[str]) -> Gcode:
         """All lines, some thousands at a time: moves in plain millimetres, by far the commonest, are read in one go."""
@@ -186,11 +193,12 @@ class _Reader:
             unknown=self.unknown, lines=number, homed_at=self.homed_at, first_move_at=self.first_move_at,
             ends_off=self.hot == 0 and self.bed == 0, cut_off=not last.endswith("\n"), steps_per_mm=self.steps_per_mm,
             taken_back=self.taken_back, longest_retraction_mm=self.longest_retraction,
+            override_pct=100 * self.highest_override, pulls=np.array(self.pulls), fastest_pull_mm_s=self.fastest_pull,
         )  # fmt: skip
 
     def _run_at(self, text: str, start: int) -> str:
         """Moves from here on in plain millimetres; empty where there are none."""
-        if not self.plain or self.first_move_at is None:
+        if not self.plain or self.first_move_at is None or self.override != 1.0:
             return ""
         found = _RUN.match(text, start)
         return "" if found is None else found[0]
@@ -231,6 +239,9 @@ class _Reader:
         self.at = {axis: float(column[-1]) for axis, column in zip("XYZ", columns[1:4], strict=True)}
         self.f, self.bits = float(speed[-1]), int(bits[-1])
         self._pulls(feed[feed != 0])
+        back = speed[feed < 0]
+        if len(back):
+            self.fastest_pull = max(self.fastest_pull, float(back.max()))
         if len(self.rows) > CHUNK:
             self._keep()
         return True
@@ -299,7 +310,10 @@ class _Reader:
         at = self.at
         if self.first_move_at is None and (self.bits or at["X"] or at["Y"]):
             self.first_move_at = number
-        self.rows.extend((number, at["X"], at["Y"], at["Z"], feed, self.f, self.hot, self.bits))
+        speed = self.f * self.override
+        self.rows.extend((number, at["X"], at["Y"], at["Z"], feed, speed, self.hot, self.bits))
+        if feed < 0:
+            self.fastest_pull = max(self.fastest_pull, speed)
         if len(self.rows) > CHUNK:
             self._keep()
         self._pull(feed)
@@ -310,7 +324,11 @@ class _Reader:
             self.retracted -= feed
             self.taken_back -= feed
             self.longest_retraction = max(self.longest_retraction, self.retracted)
+            self.pull_peak = max(self.pull_peak, self.retracted)
         elif feed > 0 and self.retracted > 0:
+            if self.pull_peak:
+                self.pulls.append(self.pull_peak)
+                self.pull_peak = 0.0
             self.retracted = max(0.0, self.retracted - feed)
 
     def _pulls(self, feeds: Any) -> None:
@@ -375,6 +393,9 @@ class _Reader:
             case "M106" | "M107":
                 self.fan = 0.0 if name == "M107" else values.get("S", 255.0) / 2.55
                 self.fans.append(FanLine(percent=self.fan, line=number, z_mm=self.at["Z"]))
+            case "M220":
+                self.override = values.get("S", 100 * self.override) / 100
+                self.highest_override = max(self.highest_override, self.override)
             case "M92":
                 self.steps_per_mm = values.get("E", self.steps_per_mm)
             case _:

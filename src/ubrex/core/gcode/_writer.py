@@ -176,6 +176,9 @@ def _check(moves: Iterable[Move], manner: Manner, limits: MachineLimits) -> None
             if move.why is Feed.RETRACT and abs(move.feed_mm) > limits.retraction_mm + 1e-9:
                 said = f"{abs(move.feed_mm):g} mm is pulled back; at most {limits.retraction_mm:g} mm is allowed here"
                 raise RefusedFile(Breach.RETRACTION, said)
+            if move.why is Feed.RETRACT and move.speed_mm_s > limits.retraction_mm_s + 1e-9:
+                said = f"{move.speed_mm_s:g} mm/s is pulled at; at most {limits.retraction_mm_s:g} mm/s is allowed here"
+                raise RefusedFile(Breach.RETRACTION, said)
             if move.why is not Feed.RETRACT:
                 _check_melt(move.speed_mm_s * strand, limits)
         elif isinstance(move, Set):

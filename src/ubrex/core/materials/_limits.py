@@ -23,7 +23,7 @@ COLDEST_FEED_C: Final = 150.0
 """No filament is pushed colder than this [°C]: the gear grinds it, and most firmware refuses (job, row 2)."""
 
 BELOW_USUAL_C: Final = 20.0
-"""Nor colder than so much below what is usual for its family [°C] (rules, E, *failure modes*)."""
+"""Nor colder than so much below what label or family begin at [°C] (rules, E, *failure modes*)."""
 
 
 class Liner(StrEnum):
@@ -62,7 +62,7 @@ class Limit:
 class FeedHeat:
     """Temperature for feeding, and the strictest limit of the hotend.
 
-    ``target_c`` is None when the family says none, or when what the family needs lies beyond the limit.
+    ``target_c`` is None when neither label nor family says one, or when what it needs lies beyond the limit.
     ``limit_c`` is None when nothing is known that limits this hotend.
     """
 
@@ -80,7 +80,6 @@ def nozzle_limits(
     *,
     liner: Liner,
     hotend_max_c: float | None,
-    printed_parts_max_c: float | None = None,
     filament: Family | None = None,
     reads_low_by_c: float = 0.0,
 ) -> list[Limit]:
@@ -99,8 +98,6 @@ def nozzle_limits(
         limits.append(Limit(max_c=hotend_max_c, of=HeatLimit.HOTEND))
     elif not limits:
         limits.append(Limit(max_c=UNSTATED_NOZZLE_C, of=HeatLimit.HOTEND_UNSTATED))
-    if printed_parts_max_c is not None:
-        limits.append(Limit(max_c=printed_parts_max_c, of=HeatLimit.PRINTED_PARTS))
     if filament is not None and filament.ceiling_c is not None:
         limits.append(Limit(max_c=filament.ceiling_c, of=HeatLimit.FAMILY))
     return [Limit(max_c=limit.max_c - max(0.0, reads_low_by_c), of=limit.of) for limit in limits]
@@ -114,19 +111,26 @@ def bed_limits(*, bed_max_c: float | None, surface_max_c: float | None) -> list[
     return [Limit(max_c=bed_max_c, of=HeatLimit.BED), *limits]
 
 
-def feeds_from(filament: Family) -> float:
-    """Lowest temperature [°C] at which filament of a family is pushed."""
-    usual = filament.nozzle_low_c
-    return COLDEST_FEED_C if usual is None else max(COLDEST_FEED_C, usual - BELOW_USUAL_C)
+def chamber_limits(*, chamber_max_c: float | None, printed_parts_max_c: float | None) -> list[Limit]:
+    """Limits of the air round the print [°C]: the chamber's own, and what printed parts that stand in it soften at.
+
+    Such parts sit by the heat sink, in the air of the chamber: the nozzle is as hot as it likes (job, section 2).
+    """
+    rows = ((chamber_max_c, HeatLimit.ENCLOSURE), (printed_parts_max_c, HeatLimit.PRINTED_PARTS))
+    return [Limit(max_c=max_c, of=of) for max_c, of in rows if max_c is not None]
 
 
-def feed_heat(filament: Family, limits: Iterable[Limit]) -> FeedHeat:
-    """Coolest usual temperature [°C] that feeds ``filament``, never beyond the strictest of the hotend's ``limits``."""
+def feeds_from(coolest_usual_c: float | None) -> float:
+    """Lowest temperature [°C] at which filament is pushed whose label or family begins at ``coolest_usual_c``."""
+    return COLDEST_FEED_C if coolest_usual_c is None else max(COLDEST_FEED_C, coolest_usual_c - BELOW_USUAL_C)
+
+
+def feed_heat(coolest_usual_c: float | None, limits: Iterable[Limit]) -> FeedHeat:
+    """Coolest usual temperature [°C] that feeds a filament, never beyond the strictest of the hotend's ``limits``."""
     limit = strictest(limits)
-    wanted = filament.nozzle_low_c
-    within = wanted is not None and (limit is None or wanted <= limit.max_c)
+    within = coolest_usual_c is not None and (limit is None or coolest_usual_c <= limit.max_c)
     return FeedHeat(
-        target_c=wanted if within else None,
+        target_c=coolest_usual_c if within else None,
         limit_c=None if limit is None else limit.max_c,
         limit=None if limit is None else limit.of,
     )

@@ -406,7 +406,7 @@ def add_note(setup_id: int, body: SetupNoteIn, once: OnceOf) -> BenchOut:
 @router.get("/setups/{setup_id}/pre-flight")
 def show_preflight(setup_id: int, caller: CallerOf) -> PreflightOut:
     """The card before a print."""
-    return caller.do(profile.show_preflight, setup_id)
+    return caller.do(bench.show_preflight, setup_id)
 
 
 @router.get("/backup", response_class=Response, responses={200: {"content": {"application/zip": {}}}})

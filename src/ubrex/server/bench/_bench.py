@@ -9,6 +9,7 @@ from typing import Final
 
 from ubrex.core.chain import (
     COSTS,
+    KINDS,
     ROWS,
     Cost,
     Kind,
@@ -18,12 +19,17 @@ from ubrex.core.chain import (
     Purpose,
     Standing,
     Step,
+    against,
     missing_for,
+    reason_of,
     remaining,
     rests_on,
     total,
 )
+from ubrex.core.judge import gravest_first, judge_parts
+from ubrex.core.materials import foams
 from ubrex.server.bench._cards import (
+    causes_said,
     days_since,
     drying_lines,
     filament_card,
@@ -43,17 +49,24 @@ from ubrex.server.profile import (
     Standings,
     StepFacts,
     changes_out,
+    dry_findings,
     evidence_from,
     facts_of,
     judged,
+    numbers_of,
+    read_back_from,
+    row_out,
+    said_of,
     value_out,
 )
 from ubrex.server.runs import recent_lines
 from ubrex.server.store.database import database, seen
 from ubrex.server.store.facts import MarginRows, fetch_margin
 from ubrex.server.store.records import Note
+from ubrex.server.views.base import InstructionOut
 from ubrex.server.views.bench import (
     BenchOut,
+    BenchReadBackOut,
     DangerOut,
     GoodForOut,
     LastRevisionOut,
@@ -65,13 +78,17 @@ from ubrex.server.views.bench import (
     StepOut,
 )
 from ubrex.server.views.values import StripOut, ValueOut
-from ubrex.server.words.changes import change_said, touched
+from ubrex.server.words.changes import touched
 from ubrex.server.words.history import revision_cause
-from ubrex.server.words.profile import PURPOSES, good_said, limit_said, plan_said
+from ubrex.server.words.judgement import limit_said
+from ubrex.server.words.machine import Keeping, how_to_read, how_to_set
+from ubrex.server.words.profile import PURPOSES, good_said, plan_said
 from ubrex.server.words.standing import (
     DANGERS,
     ROW_NAMES,
     STEP_NAMES,
+    before_said,
+    level_said,
     next_said,
     other_form_said,
     rests_said,
@@ -84,6 +101,9 @@ RECENT: Final = 5
 
 KEPT: Final = 16
 """Setups whose rows are kept as they were read: those that a workshop goes to and fro between."""
+
+_TOUCHED: Final = frozenset({Standing.HOLD, Standing.STALE, Standing.RE_ENTER, Standing.OUT, Standing.CHECK})
+"""Standings that a second step of a row has to have to speak for it."""
 
 _GRAVEST: Final = (
     Standing.HOLD,
@@ -115,17 +135,8 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
         next=_next(found, shown.next, work),
         dangers=[DangerOut(danger=danger, sentence=DANGERS[danger]) for danger in found.held],
         tonight=tonight_lines(shown),
-        good_for=[
-            GoodForOut(
-                purpose=purpose,
-                name=PURPOSES[purpose],
-                good=not missing,
-                why=good_said(missing, {step: state.standing for step, state in states.items()}),
-                chosen=purpose == setup.purpose,
-            )
-            for purpose in Purpose
-            if (missing := missing_for(purpose, states)) is not None
-        ],
+        minds=_minds(found, margin, work),
+        good_for=_good_for(found, margin, work),
         steps=[_row(shown, number, steps) for number, steps in enumerate(ROWS, 1)],
         plan=PlanOut(
             lines=[
@@ -135,6 +146,7 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
             total=_total([cost for _, cost in plan]),
         ),
         waiting=drying_lines(margin.dryer, work) + waiting_lines(found),
+        read_backs=_read_backs(shown),
         recent=recent_lines(setup, margin.runs),
         changes=changes_out(margin.changes),
         notes=[
@@ -158,6 +170,67 @@ class _Read:
 
     given: Given
     margin: MarginRows
+
+
+def _good_for(found: Standings, margin: MarginRows, work: Work) -> list[GoodForOut]:
+    """For which parts a setup is good enough; light shells are offered only where the filament foams."""
+    setup, foaming = found.setup, foams(found.setup.filament.family, found.setup.filament.flags)
+    now_s = work.now.timestamp()
+    rows = []
+    for purpose in Purpose:
+        chosen = purpose == setup.purpose
+        if purpose is Purpose.LIGHTNESS and not (foaming or chosen):
+            continue
+        speaks = against(
+            purpose,
+            held=bool(found.held),
+            last_outcomes=margin.outcomes,
+            blocked_days_ago=[(now_s - at_s) / DAY_S for at_s in margin.blocked_s],
+            foams=foaming,
+        )
+        missing = missing_for(purpose, found.states)
+        rows.append(
+            GoodForOut(
+                purpose=purpose,
+                name=PURPOSES[purpose],
+                good=speaks is None and not missing,
+                why=good_said(speaks, missing, {step: state.standing for step, state in found.states.items()}),
+                chosen=chosen,
+            )
+        )
+    return rows
+
+
+def _minds(found: Standings, margin: MarginRows, work: Work) -> list[str]:
+    """What is to be said of parts, filament and room together, whatever the numbers."""
+    findings = [
+        *judge_parts(found.parts, numbers_of(found.values), draught=margin.draught, fan_in_doubt=found.fan_in_doubt),
+        *dry_findings(found.setup, margin.dry, work.now),
+    ]
+    return said_of(gravest_first(findings))
+
+
+def _read_backs(show: Shown) -> list[BenchReadBackOut]:
+    """Values that the machine may not hold, with what it said last beside what is on record."""
+    found, rows = show.found, []
+    for kind, value in found.values.items():
+        step = found.steps.get(KINDS[kind].step)
+        if not KINDS[kind].reads_back or step is None or step.verified:
+            continue
+        shown, said = row_out(value, show.machine, show.work), found.read_back(value)
+        state = read_back_from(value, found)
+        keeping = Keeping(show.machine.keeps_setting)
+        rows.append(
+            BenchReadBackOut(
+                value=shown.model_copy(update={"read_back": state}),
+                machine_says="" if said is None or state.state != "differs" else said.typed,
+                how=how_to_read(keeping),
+                instructions=[
+                    InstructionOut(text=row.text, send=row.send) for row in how_to_set(kind, keeping, shown.setting)
+                ],
+            )
+        )
+    return rows
 
 
 def _read_now(setup_id: int) -> _Read:
@@ -198,19 +271,21 @@ def _next(found: Standings, chosen: Next, work: Work) -> NextOut:
         step=chosen.step,
         row=row,
         reason=chosen.reason,
-        sentence=_reason(chosen.reason, chosen.step, facts, found, work),
+        sentence=_reason(chosen.reason, chosen.step, facts, found, work, chosen.before),
         rests_on=rests_said(chosen.rests_on),
     )
 
 
-def _reason(reason: NextReason, step: Step | None, facts: StepFacts | None, found: Standings, work: Work) -> str:
+def _reason(
+    reason: NextReason, step: Step | None, facts: StepFacts | None, found: Standings, work: Work, before: Step | None
+) -> str:
     head = found.setup.toolhead
     asks = ""
-    if facts is not None and step is not None and facts.asked is not None and facts.effect is not None:
-        asks = touched(step, facts.effect, facts.asked.change)
+    if facts is not None and step is not None and facts.effect is not None and facts.causes:
+        asks = " ".join(dict.fromkeys(touched(step, facts.effect, one.change) for one in facts.causes))
     if facts is not None and facts.other_form:
         asks = other_form_said(head.machine.name)
-    return next_said(
+    said = next_said(
         reason,
         setup=f"{head.machine.name} with its {head.hotend.name}",
         days=0.0 if facts is None else days_since(work, facts.shown_at_s),
@@ -219,6 +294,13 @@ def _reason(reason: NextReason, step: Step | None, facts: StepFacts | None, foun
         else datetime.fromtimestamp(facts.shown_at_s, UTC),
         touched=asks,
     )
+    if before is None or step is None or step in CALIBRATIONS.steps or step in SHARES_A_RUN:
+        return said
+    return f"{said} {before_said(before)}"
+
+
+SHARES_A_RUN: Final = frozenset({Step.LEVEL})
+"""Steps that the run of their row measures too: the patches of a first layer show the tilt."""
 
 
 def _main(steps: tuple[Step, ...]) -> Step:
@@ -226,50 +308,68 @@ def _main(steps: tuple[Step, ...]) -> Step:
     return Step.Z_OFFSET if Step.Z_OFFSET in steps else steps[0]
 
 
+def _speaks(steps: tuple[Step, ...], main: Step, found: Standings) -> Step:
+    """The step that speaks for a row: its main one, unless something was done to another that is graver."""
+    graver = [one for one in steps if one in found.steps and (one is main or found.steps[one].standing in _TOUCHED)]
+    return min(graver, key=lambda one: _GRAVEST.index(found.steps[one].standing), default=main)
+
+
 def _row(show: Shown, number: int, steps: tuple[Step, ...]) -> StepOut:
     found, work, main = show.found, show.work, _main(steps)
-    there = [step for step in steps if step in found.steps]
-    step = min(there, key=lambda one: _GRAVEST.index(found.steps[one].standing), default=main)
-    facts = found.steps[step]
-    shown = found.steps[main]
+    step = _speaks(steps, main, found)
+    facts, shown = found.steps[step], found.steps[main]
     days = days_since(work, facts.shown_at_s)
-    done = (
-        ""
-        if facts.asked is None
-        else change_said(facts.asked.change, work.now.timestamp() / DAY_S - facts.asked.at_day)
-    )
+    done = causes_said(facts, work)
     if done and step is not main:
         done = f"{STEP_NAMES[step]}: {done}"
     value, strip = _value(show, main, shown)
     is_next = show.next.step in steps
+    asked_for = show.next.step if is_next and show.next.step is not None else step
+    due = found.steps[asked_for]
+    reason = show.next.reason if is_next else reason_of(due.state())
+    cause = standing_cause(
+        facts.standing,
+        verified=facts.verified,
+        days=days,
+        ageing_after=facts.limits.days,
+        changed=done if is_cause(facts) else "",
+        limit="" if facts.beyond is None else limit_said(facts.beyond.max_c, facts.beyond.of),
+        other_form=facts.other_form,
+        untold=facts.untold,
+        origin=None if facts.value is None else Origin(facts.value.origin),
+    )
     return StepOut(
         step=main,
         name=ROW_NAMES[main],
         number=number,
         standing=facts.standing,
         standing_word=standing_word(facts.standing),
-        cause=standing_cause(
-            facts.standing,
-            verified=facts.verified,
-            days=days,
-            ageing_after=facts.limits.days,
-            changed=done if is_cause(facts) else "",
-            limit="" if facts.beyond is None else limit_said(facts.beyond.max_c, facts.beyond.of),
-            other_form=facts.other_form,
-            origin=None if facts.value is None else Origin(facts.value.origin),
-        ),
+        cause=cause,
+        level=_level(found, work) if main is Step.Z_OFFSET else "",
         unverified=not facts.verified,
         value=value,
         strip=strip,
         is_next=is_next,
-        next_sentence=_reason(show.next.reason, show.next.step, facts, found, work) if is_next else "",
+        reason=""
+        if reason in {NextReason.NOTHING_DUE, NextReason.OLD} and not is_next
+        else _reason(reason, asked_for, due, found, work, show.next.before if is_next else None),
         rests_on=rests_said(rests_on(main, found.states)),
         minutes=COSTS[main].minutes,
         grams=COSTS[main].grams,
         can_run=main in CALIBRATIONS.steps,
+        type_first=is_next and asked_for is not main and asked_for not in SHARES_A_RUN,
         care=_care(main, show),
         open_run_id=shown.run_open,
     )
+
+
+def _level(found: Standings, work: Work) -> str:
+    """When the bed was levelled, and how far out it was found; empty where nobody said anything of it."""
+    facts = found.steps.get(Step.LEVEL)
+    if facts is None or facts.shown_at_s is None:
+        return ""
+    number = None if facts.value is None else facts.value.number
+    return level_said(standing_word(facts.standing), days_since(work, facts.shown_at_s), number)
 
 
 def _care(main: Step, show: Shown) -> list[str]:

@@ -11,13 +11,14 @@ from ubrex.core.chain import (
     Standing,
     Step,
 )
-from ubrex.core.materials import family
-from ubrex.core.quantity import decimal_text
+from ubrex.core.materials import Dryness, family
 from ubrex.server.desk import Work
 from ubrex.server.profile import (
     DAY_S,
     Standings,
     StepFacts,
+    dryness_of,
+    hours_since_dried,
 )
 from ubrex.server.store.facts import DryerRow, MarginRows
 from ubrex.server.views.base import CautionOut
@@ -26,10 +27,10 @@ from ubrex.server.views.bench import (
     SafetyOut,
     WaitingOut,
 )
+from ubrex.server.words import preflight as words
 from ubrex.server.words.changes import change_said
 from ubrex.server.words.inventory import drying_said
-from ubrex.server.words.numbers import ago
-from ubrex.server.words.preflight import MECHANICS, WET_TEST, filament_said, mechanics_said
+from ubrex.server.words.preflight import MECHANICS, mechanics_said
 from ubrex.server.words.standing import (
     STEP_NAMES,
     standing_word,
@@ -44,9 +45,9 @@ def safety_out(found: Standings, work: Work) -> SafetyOut:
     machine, hotend = found.setup.toolhead.machine, found.setup.toolhead.hotend
     facts = found.steps[Step.SAFETY]
     days = days_since(work, facts.shown_at_s)
-    cause = f"gone through {ago(days)}" if facts.shown_at_s is not None else "nobody has gone through this card yet"
-    if facts.asked is not None and is_cause(facts):
-        cause = change_said(facts.asked.change, work.now.timestamp() / DAY_S - facts.asked.at_day)
+    cause = words.gone_through_said(None if facts.shown_at_s is None else days)
+    if is_cause(facts) and facts.causes:
+        cause = causes_said(facts, work)
     return SafetyOut(
         standing=facts.standing,
         standing_word="Not gone through" if facts.standing is Standing.NEVER else standing_word(facts.standing),
@@ -68,15 +69,16 @@ def mechanics_card(found: Standings, work: Work) -> BeforeOut:
 
 
 def filament_card(found: Standings, margin: MarginRows, work: Work) -> list[BeforeOut]:
-    """The card of the wet test, where the filament drinks or was found wet."""
-    dry, row = margin.dry, family(found.setup.filament.family)
-    wet = any(facts.standing is Standing.HOLD for facts in found.steps.values())
-    if not (row.hygroscopic or wet or dry is not None):
+    """The card of how dry it is, where the filament drinks, was found wet, or was ever listened to."""
+    row = family(found.setup.filament.family)
+    held = any(facts.standing is Standing.HOLD for facts in found.steps.values())
+    if not (row.hygroscopic or held or margin.dry):
         return []
-    said = filament_said(None if dry is None else dry.kind, 0 if dry is None else dry.number, wet=wet)
-    why = WET_TEST if dry is None else f"Found {ago(days_since(work, dry.at_s))}. {WET_TEST}"
-    silent = dry is not None and (dry.kind == "dried" or dry.number == 0)
-    return [BeforeOut(key="filament", said=said, why=why, good=silent and not wet)]
+    state = Dryness.WET if held else dryness_of(found.setup, margin.dry, work.now)
+    newest = margin.dry[0] if margin.dry else None
+    why = words.WET_TEST if newest is None else words.found_said(days_since(work, newest.at_s))
+    hours = hours_since_dried(margin.dry, work.now)
+    return [BeforeOut(key="filament", said=words.filament_said(state, hours), why=why, good=state is Dryness.DRY)]
 
 
 def drying_lines(dryer: DryerRow | None, work: Work) -> list[WaitingOut]:
@@ -96,13 +98,7 @@ def waiting_lines(found: Standings) -> list[WaitingOut]:
     if wet is None or wet.change is not Change.WET:
         return []
     row = family(found.setup.filament.family)
-    how = "as its maker says"
-    if row.dry_c is not None and row.dry_h is not None:
-        how = f"at {decimal_text(row.dry_c.low, 0)} °C for {decimal_text(row.dry_h.low, 0)} h or more"
-    said = (
-        f"{', '.join(held)} wait until the filament is dry: {how}, until 2 h more take no more than 1 g off the spool."
-    )
-    return [WaitingOut(sentence=said)]
+    return [WaitingOut(sentence=words.waits_said(held, row.dry_c, row.dry_h))]
 
 
 def days_since(work: Work, since_s: float | None) -> float:
@@ -111,6 +107,12 @@ def days_since(work: Work, since_s: float | None) -> float:
 
 def first_words(rows: Sequence[CautionOut]) -> list[str]:
     return [row.lead.removesuffix(".").lower() for row in rows]
+
+
+def causes_said(facts: StepFacts, work: Work) -> str:
+    """Everything that made a step stand as it does, newest first."""
+    today = work.now.timestamp() / DAY_S
+    return "; ".join(change_said(one.change, today - one.at_day) for one in facts.causes)
 
 
 def is_cause(facts: StepFacts) -> bool:

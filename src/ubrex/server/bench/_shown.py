@@ -9,12 +9,12 @@ from ubrex.core.chain import (
     Next,
     next_step,
 )
-from ubrex.server.bench._cards import first_words
+from ubrex.core.judge import Finding
 from ubrex.server.calibrations import CALIBRATIONS
 from ubrex.server.desk import Work
-from ubrex.server.printing import printing_cautions
 from ubrex.server.profile import (
     Standings,
+    judged_values,
     row_out,
 )
 from ubrex.server.store.facts import MarginRows
@@ -31,4 +31,4 @@ class Shown:
         self.values: Mapping[Kind, ValueOut] = {
             kind: row_out(value, self.machine, work) for kind, value in found.values.items() if kind is not Kind.E_STEPS
         }
-        self.piece_care = first_words(printing_cautions(found.setup))
+        self.findings: Mapping[Kind, list[Finding]] = judged_values(found.setup, found.values)

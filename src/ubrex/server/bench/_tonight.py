@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Final
 
 from ubrex.core.chain import (
@@ -12,23 +13,17 @@ from ubrex.core.chain import (
     SetAt,
     Standing,
 )
-from ubrex.core.materials import family
+from ubrex.core.judge import Code, Finding, Severity
 from ubrex.core.quantity import decimal_text
 from ubrex.server.bench._shown import Shown
-from ubrex.server.profile import (
-    Standings,
-    beyond_retraction_cap,
-    effective_flow,
-)
+from ubrex.server.profile import Standings, effective_flow, usual_said_on
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.views.bench import (
     TonightLineOut,
 )
+from ubrex.server.words.judgement import kept_said
 from ubrex.server.words.numbers import unit_text
-from ubrex.server.words.profile import limit_said, usual_said
-from ubrex.server.words.standing import (
-    standing_word,
-)
+from ubrex.server.words.standing import CHOSEN, NOT_SET, OUT_OF_LIMITS, TOO_HOT, on_purpose_said, standing_word
 
 _ALWAYS_THERE: Final = (Kind.LINE_WIDTH, Kind.LAYER, Kind.NOZZLE, Kind.BED, Kind.FLOW, Kind.FAN)
 """Numbers that no slicing program does without: shown with what is usual while there is no value."""
@@ -48,14 +43,10 @@ def tonight_lines(show: Shown) -> list[TonightLineOut]:
 
 def _tonight_line(kind: Kind, show: Shown) -> TonightLineOut:
     found, shown = show.found, show.values.get(kind)
-    value, setup = found.values.get(kind), found.setup
+    value, findings = found.values.get(kind), show.findings.get(kind, [])
     text, remark = _tonight_text(kind, value, found)
-    now, word = _tonight_standing(kind, value, found)
-    if value is not None and not remark:
-        remark = beyond_retraction_cap(setup, kind, value.number)
-    beyond = found.beyond.get(kind)
-    if beyond is not None:
-        now, word, remark = Standing.OUT, "Too hot", limit_said(beyond.max_c, beyond.of)
+    now, word = tonight_standing(kind, value, found, findings)
+    said = [] if value is None else kept_said(findings, value.note if value.run_id is None else "")
     return TonightLineOut(
         kind=kind,
         name=KINDS[kind].name,
@@ -63,23 +54,32 @@ def _tonight_line(kind: Kind, show: Shown) -> TonightLineOut:
         text=text,
         unit_text=unit_text(KINDS[kind].unit.value),
         half_width_text="" if shown is None else shown.half_width_text,
-        usual="" if value is not None else usual_said(kind, family(setup.filament.family), setup.nozzle.bore_mm),
-        remark=remark,
+        usual="" if value is not None else usual_said_on(found, kind),
+        remark="; ".join([*([remark] if remark else []), *said]),
         standing=now,
         standing_word=word,
         typed_in=value is not None and found.typed_in.get(value.id, False),
     )
 
 
-def _tonight_standing(kind: Kind, value: ValueRow | None, found: Standings) -> tuple[Standing, str]:
+def tonight_standing(
+    kind: Kind, value: ValueRow | None, found: Standings, findings: Sequence[Finding]
+) -> tuple[Standing, str]:
+    """Where one of tonight's numbers stands: what is refused before how far it may be believed."""
     if value is None:
-        return Standing.NEVER, "Not set"
+        return Standing.NEVER, NOT_SET
+    if any(one.code is Code.TOO_HOT for one in findings):
+        return Standing.OUT, TOO_HOT
+    if any(one.severity is Severity.REFUSED for one in findings):
+        return Standing.OUT, OUT_OF_LIMITS
     if kind in _CHOSEN:
-        return Standing.ASSUMED, "Chosen"
+        return Standing.ASSUMED, CHOSEN
     facts = found.steps.get(KINDS[kind].step)
-    now = facts.standing if facts is not None else Standing.ASSUMED
+    now = Standing.ASSUMED if facts is None or facts.standing is Standing.NEVER else facts.standing
     if now in {Standing.FRESH, Standing.AGEING} and Origin(value.origin) not in SHOWN_HERE:
         now = Standing.ASSUMED
+    if now is Standing.ASSUMED and Origin(value.origin) in SHOWN_HERE:
+        now = Standing.FRESH
     return now, standing_word(now)
 
 
@@ -92,7 +92,5 @@ def _tonight_text(kind: Kind, value: ValueRow | None, found: Standings) -> tuple
     if kind is Kind.FLOW and bias is not None and bias.number != 100:
         calibrated = decimal_text(value.number, places)
         typed = effective_flow(list(found.values.values())) or value.number
-        return decimal_text(
-            typed, places
-        ), f"calibrated {calibrated}, {decimal_text(bias.number, 0)} % of it on purpose"
+        return decimal_text(typed, places), on_purpose_said(calibrated, bias.number)
     return decimal_text(value.number, places), ""

@@ -54,6 +54,11 @@ class RunInputs(BaseModel):
     skipped: list[str] = []
     ticks: list[float] = []
 
+    @property
+    def printed_with(self) -> Sequence[tuple[Kind, float]]:
+        """Numbers that a piece is printed with, as the judgement knows them; () where nothing is printed."""
+        return ()
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Begun:

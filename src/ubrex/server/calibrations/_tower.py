@@ -12,14 +12,14 @@ from typing import Any, ClassVar, Final, Self, TypeVar
 from ubrex.core.calibrate import BEST_RATING, Criterion, TowerReason
 from ubrex.core.chain import Kind, Purpose
 from ubrex.core.gcode import HeatCap
-from ubrex.core.materials import Window
+from ubrex.core.judge import judge_one
 from ubrex.core.quantity import Unit, Verdict, decimal_text
 from ubrex.server.calibrations import _tower_words as words
 from ubrex.server.calibrations._case import Case, File
 from ubrex.server.calibrations._tower_start import TowerInputs
 from ubrex.server.desk import FieldProblem, Refused
 from ubrex.server.printing import machine_limits, write_piece
-from ubrex.server.profile import label_window, newest_revision
+from ubrex.server.profile import newest_revision, numbers_of, usual_said_on
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Photo, Reading
 from ubrex.server.views.runs import Action, RatedBody, ResultOut, RunEditIn
@@ -34,7 +34,6 @@ from ubrex.server.views.towers import (
     TowerVetoOut,
 )
 from ubrex.server.words.numbers import NBSP, plain, plus_minus, unit_text
-from ubrex.server.words.profile import window_said
 
 Inputs = TypeVar("Inputs", bound=TowerInputs)
 
@@ -208,15 +207,10 @@ class Tower(Case[Inputs]):
 
     def facts(self) -> list[str]:
         """What the drawing has to say beside the bands: label, limit, fan, melt rate."""
-        inputs, (window, whose) = self.inputs, self._label
+        inputs, usual = self.inputs, usual_said_on(self.tuned, Kind.NOZZLE)
         speed = self.speed_mm_s
         rate = speed * inputs.bead.area_mm2 * inputs.flow / 100
-        label = [] if window is None else [f"{window_said(window, '°C')} {whose}"]
-        return [*label, *words.facts_said(self._cap, inputs.fan_pct, rate, speed, inputs.swapped)]
-
-    @cached_property
-    def _label(self) -> tuple[Window | None, str]:
-        return label_window(self.run.setup, Kind.NOZZLE)
+        return [*([usual] if usual else []), *words.facts_said(self._cap, inputs.fan_pct, rate, speed, inputs.swapped)]
 
     @cached_property
     def _cap(self) -> HeatCap:
@@ -244,10 +238,12 @@ class Tower(Case[Inputs]):
 
     def remark(self, band: int) -> str:
         """What is to be said of one band: outside the label, beyond the cap."""
-        window, whose = self._label
-        if self.kind is not Kind.NOZZLE or window is None or self.inputs.values[band] in window:
+        if self.kind is not Kind.NOZZLE:
             return ""
-        return words.outside_said(whose)
+        values = numbers_of(self.tuned.values)
+        found = judge_one(self.tuned.parts, values, Kind.NOZZLE, self.inputs.values[band])
+        whose = next((one.whose for one in found if one.whose is not None), None)
+        return "" if whose is None else words.outside_said(whose)
 
     @property
     def purpose(self) -> Purpose | None:

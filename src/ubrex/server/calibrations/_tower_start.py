@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any, Final
 
 from ubrex.core.bead import Bead
@@ -54,6 +55,26 @@ class TowerInputs(RunInputs):
         return self.nozzle_c
 
     @property
+    def heats_c(self) -> Sequence[float]:
+        """How hot it is anywhere, coldest first."""
+        return (self.nozzle_c,)
+
+    @property
+    def printed_with(self) -> Sequence[tuple[Kind, float]]:
+        """Line, layers, the ends of its heat, bed and fan."""
+        asked = (
+            (Kind.LINE_WIDTH, self.line_width_mm),
+            (Kind.LAYER, self.layer_mm),
+            (Kind.LAYER_FIRST, self.first_layer_mm),
+            (Kind.NOZZLE_FIRST, self.first_nozzle_c or self.starts_c),
+            *((Kind.NOZZLE, celsius) for celsius in dict.fromkeys((self.heats_c[0], self.heats_c[-1]))),
+            (Kind.BED, self.bed_c),
+            (Kind.BED_FIRST, self.first_bed_c or self.bed_c),
+            (Kind.FAN, self.fan_pct),
+        )
+        return [(kind, number) for kind, number in asked if number is not None]
+
+    @property
     def printing(self) -> Printing:
         """How it is printed."""
         heat = Heat(
@@ -72,6 +93,11 @@ class HeatTowerInputs(TowerInputs):
     def starts_c(self) -> float:
         """As hot as its first band."""
         return self.values[0]
+
+    @property
+    def heats_c(self) -> Sequence[float]:
+        """The heats of its bands."""
+        return sorted(self.values)
 
 
 def line_fields(tuned: Tuned) -> list[FieldOut]:

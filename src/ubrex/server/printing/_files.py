@@ -6,13 +6,35 @@ import math
 import re
 from typing import Final
 
-from ubrex.core.chain import KINDS, Kind, Origin
-from ubrex.core.gcode import FileFacts, FileFinding, Flaw, Gcode, check_file, compare_settings, facts_of, read_gcode
-from ubrex.core.materials import family
-from ubrex.core.quantity import decimal_text
+from ubrex.core.chain import KINDS, Danger, Kind, Origin
+from ubrex.core.gcode import (
+    CIRCLE,
+    FileFacts,
+    FileFinding,
+    Flaw,
+    Gcode,
+    check_file,
+    compare_settings,
+    facts_of,
+    read_gcode,
+)
+from ubrex.core.judge import Code, Finding, Severity, judge_one, judge_spool
+from ubrex.core.materials import density_of
+from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.desk import FieldProblem, Refused, TypedFields, Work
 from ubrex.server.printing._pieces import layers_out, machine_limits
-from ubrex.server.profile import NewValue, Tuned, diameter_of, lock_toolhead, read_value, tuned_of, write_values
+from ubrex.server.profile import (
+    NewValue,
+    Tuned,
+    diameter_of,
+    judged_change,
+    lock_toolhead,
+    numbers_of,
+    read_value,
+    refuse_findings,
+    tuned_of,
+    write_values,
+)
 from ubrex.server.store.facts import fetch_on_spools
 from ubrex.server.store.records import Meaning
 from ubrex.server.views.base import OptionOut
@@ -26,8 +48,10 @@ from ubrex.server.views.files import (
     FileValuesIn,
 )
 from ubrex.server.views.workshop import SetupOut
-from ubrex.server.words.files import flaw_said, verdict_said, where_said
-from ubrex.server.words.numbers import plain, unit_text
+from ubrex.server.words import files as words
+from ubrex.server.words.files import flaw_said, where_said
+from ubrex.server.words.numbers import unit_text
+from ubrex.server.words.standing import DANGERS
 from ubrex.server.workshop import setup_out, unit_of, usable_setup
 
 MM3_PER_CM3: Final = 1000.0
@@ -58,39 +82,38 @@ def show_file_check(_work: Work, setup_id: int, text: str) -> FileCheckOut:
         If it is no text.
     """
     if "\x00" in text[:4096]:
-        raise Refused(FieldProblem("file", "no_text", "This is no text file: a picture, an archive, a model?"))
+        raise Refused(FieldProblem("file", "no_text", words.NO_TEXT))
     found = tuned_of(usable_setup(setup_id))
     held = machine_limits(found)
     read = read_gcode(text.splitlines(keepends=True))
     setup = found.setup
     thick = diameter_of(setup, found.values.get(Kind.DIAMETER))
-    density = setup.filament.density_g_cm3 or family(setup.filament.family).density_g_cm3 or 1.24
-    g_per_mm = math.pi / 4 * thick**2 * density / MM3_PER_CM3
-    left_g = _left_g(found)
-    findings = check_file(
-        read,
-        held,
-        bore_mm=setup.nozzle.bore_mm,
-        filament_mm=thick,
-        left_mm=None if left_g is None else left_g / g_per_mm,
-    )
+    density = density_of(setup.filament.family, setup.filament.density_g_cm3)
+    g_per_mm = CIRCLE * thick**2 * density / MM3_PER_CM3
     facts = facts_of(read, held.acceleration_mm_s2)
+    flaws = check_file(read, held, bore_mm=setup.nozzle.bore_mm, filament_mm=thick)
     whys = {Flaw.NOZZLE_TOO_HOT: held.nozzle.why, Flaw.BED_TOO_HOT: held.bed.why}
-    shown = [_finding(one, whys.get(one.flaw, ""), g_per_mm) for one in findings]
-    fan_from = (
-        ""
-        if facts.fan_from_mm is None
-        else f"fan to {facts.fan_pct:.0f} % from {plain(round(facts.fan_from_mm, 2))} mm up"
-    )
+    need_g = facts.filament_mm * g_per_mm
+    shown = [
+        *(_danger(danger) for danger in found.held),
+        *(_finding(one, whys.get(one.flaw, "")) for one in flaws),
+        *(_judged(one) for one in _judgement(found, facts, need_g)),
+    ]
+    shown.sort(key=lambda one: not one.harmful)
+    matches = _matches(found, facts)
+    harmful = any(one.harmful for one in shown)
+    differs = [row.name for row in matches if row.known and not row.same]
+    unset = [row.name for row in matches if not row.known]
     return FileCheckOut(
-        verdict=verdict_said(len(shown), sum(one.harmful for one in shown)),
-        harmful=any(one.harmful for one in shown),
+        verdict=words.verdict_said(harmful=harmful, count=len(shown), differs=differs, unset=unset),
+        harmful=harmful,
         findings=shown,
-        matches=_matches(found, facts),
+        matches=matches,
         remarks=[
-            f"{facts.layers} layers, {decimal_text(facts.filament_mm * g_per_mm, 1)} g, about {_time_said(facts.seconds)}",
-            *([fan_from] if fan_from else []),
-            *([f"{sum(read.unknown.values())} commands were not understood: {_unknown(read)}"] if read.unknown else []),
+            words.size_said(facts.layers, facts.height_mm, need_g, facts.seconds),
+            *words.fan_said(facts.fan_pct, facts.fan_from_mm, facts.height_mm),
+            *words.speeds_said(read.override_pct, _fastest(read), held.speed_mm_s if held.speed_stated else None),
+            *words.unknown_said(sum(read.unknown.values()), [name for name, _ in read.unknown.most_common(6)]),
         ],
         program=read.program,
         settings=_settings(read),
@@ -100,26 +123,52 @@ def show_file_check(_work: Work, setup_id: int, text: str) -> FileCheckOut:
     )
 
 
-def _unknown(read: Gcode) -> str:
-    return ", ".join(name for name, _ in read.unknown.most_common(6))
+def _fastest(read: Gcode) -> float:
+    """The fastest move [mm/s]."""
+    return float(read.speed.max()) if read.count else 0.0
 
 
-def _time_said(seconds: float) -> str:
-    hours, minutes = divmod(round(seconds / 60), 60)
-    return f"{hours} h {minutes} min" if hours else f"{minutes} min"
+def _danger(danger: Danger) -> FileFindingOut:
+    """What holds everything that heats, as the first thing said of a file."""
+    return FileFindingOut(
+        code=danger.value, harmful=True, lead=words.HOLD, text=DANGERS[danger], where="", line=0, z_mm=0.0
+    )
 
 
-def _left_g(found: Tuned) -> float | None:
-    """Filament that should be left on the spool [g]; None where the setup names none."""
-    spool = found.setup.spool_id
-    return None if spool is None else fetch_on_spools([spool])[spool].left_g
+_BY_FLAWS: Final = frozenset({Code.TOO_HOT, Code.TOO_FAST, Code.PULL_TOO_LONG, Code.PULL_TOO_FAST})
+"""What the file itself is held to line by line already."""
 
 
-def _finding(one: FileFinding, why: str, g_per_mm: float) -> FileFindingOut:
-    shown = one
-    if one.flaw is Flaw.SPOOL_SHORT:
-        shown = FileFinding(flaw=one.flaw, found=one.found * g_per_mm, allowed=one.allowed * g_per_mm)
-    lead, text = flaw_said(shown, why)
+def _judgement(found: Tuned, facts: FileFacts, need_g: float) -> list[Finding]:
+    """What the judgement says of the numbers in a file, and of the spool it is printed from."""
+    numbers = {kind: number for kind, name in _FACTS.items() if (number := getattr(facts, name)) is not None}
+    fallen = {kind: number for kind, number in numbers.items() if KINDS[kind].heats is None or number > 0}
+    values = numbers_of(found.values)
+    findings = [one for kind, number in fallen.items() for one in judge_one(found.parts, values | fallen, kind, number)]
+    spool = found.setup.spool
+    if spool is not None:
+        row = fetch_on_spools([spool.id])[spool.id]
+        findings += judge_spool(
+            left_g=row.left_g, weighed=row.weighed, full_g=spool.full_g, need_g=need_g, tube=not found.parts.direct
+        )
+    return [one for one in findings if one.code not in _BY_FLAWS and one.severity in {Severity.REFUSED, Severity.ASKS}]
+
+
+def _judged(one: Finding) -> FileFindingOut:
+    lead, text = words.judged_said(one)
+    return FileFindingOut(
+        code=one.code.value,
+        harmful=one.severity is Severity.REFUSED,
+        lead=lead,
+        text=text,
+        where="",
+        line=0,
+        z_mm=0.0,
+    )
+
+
+def _finding(one: FileFinding, why: str) -> FileFindingOut:
+    lead, text = flaw_said(one, why)
     return FileFindingOut(
         code=one.flaw.value,
         harmful=one.harmful,
@@ -132,11 +181,13 @@ def _finding(one: FileFinding, why: str, g_per_mm: float) -> FileFindingOut:
 
 
 def _matches(found: Tuned, facts: FileFacts) -> list[FileMatchOut]:
-    """Tonight's numbers beside what the file's commands say."""
+    """Tonight's numbers beside what the file's commands say; a fan it never turns on is one of 0 %."""
     rows = []
     for kind, name in _FACTS.items():
         number = getattr(facts, name)
         value = found.values.get(kind)
+        if kind is Kind.FAN and number is None:
+            number = 0.0
         if number is None or (value is None and number == 0):
             continue
         places = KINDS[kind].places
@@ -147,7 +198,7 @@ def _matches(found: Tuned, facts: FileFacts) -> list[FileMatchOut]:
                 kind=kind,
                 name=KINDS[kind].name,
                 file=f"{decimal_text(number, places)} {unit}",
-                tonight="not set" if value is None else f"{decimal_text(value.number, places)} {unit}",
+                tonight=words.NOT_SET if value is None else f"{decimal_text(value.number, places)} {unit}",
                 same=same,
                 known=value is not None,
             )
@@ -197,20 +248,43 @@ def take_file_values(work: Work, setup_id: int, form: FileValuesIn) -> SetupOut:
     person = work.person()
     setup = usable_setup(setup_id)
     lock_toolhead(setup.toolhead_id)
-    fields = TypedFields()
-    new = []
+    fields, now = TypedFields(), tuned_of(setup)
+    at, numbers = {}, {}
     for row in form.values:
-        found = _NUMBER.match(row.value)
-        number = read_value(setup, row.kind, f"values.{row.name}", found[0] if found else row.value, fields)
+        field = f"values.{row.name}"
+        number = _in_unit_of(row.kind, row.value, field, now, fields)
         if number is not None:
-            unit = unit_of(row.kind, setup.toolhead.machine)
-            new.append(NewValue(kind=row.kind, number=number, unit=unit, origin=Origin.READ_FROM_FILE, note=row.name))
+            at[row.kind], numbers[row.kind] = field, number
+    findings = judged_change(setup, now.values, numbers, typed=numbers)
+    refuse_findings(findings, fields, at, note=form.note)
     fields.refuse_if_any()
+    names = {row.kind: row.name for row in form.values}
+    said = form.note.strip()
+    new = [
+        NewValue(
+            kind=kind,
+            number=number,
+            unit=unit_of(kind, setup.toolhead.machine),
+            origin=Origin.READ_FROM_FILE,
+            note=f"{names[kind]}: {said}" if said else names[kind],
+        )
+        for kind, number in numbers.items()
+    ]
     Meaning.insert_many(
         [
             {"program": form.program, "name": row.name, "kind": row.kind.value, "person": person, "at": work.now}
             for row in form.values
         ]
     ).execute()
-    write_values(work, setup, new, cause="typed", note=f"Read from a file: {form.program}"[:2000])
+    write_values(work, setup, new, cause="typed", note=words.read_from_said(form.program))
     return setup_out(setup)
+
+
+def _in_unit_of(kind: Kind, text: str, field: str, now: Tuned, fields: TypedFields) -> float | None:
+    """The number of a setting in the unit of what it means; a share of something else is no length and no speed."""
+    found = _NUMBER.match(text)
+    percent, wanted = "%" in text, KINDS[kind].unit is Unit.PERCENT
+    if found is not None and percent and not wanted:
+        fields.add(FieldProblem(field, "percent", words.percent_said(text, KINDS[kind].name)))
+        return None
+    return read_value(now.setup, kind, field, found[0] if found else text, fields)

@@ -9,7 +9,7 @@ from typing import Final
 from pydantic import BaseModel, ConfigDict
 
 from ubrex.core.bead import Bead
-from ubrex.core.chain import Kind
+from ubrex.core.chain import KINDS, Kind
 from ubrex.core.gcode import (
     USUAL_ACCELERATION_MM_S2,
     USUAL_SPEED_MM_S,
@@ -27,9 +27,9 @@ from ubrex.core.gcode import (
     write_gcode,
 )
 from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_test, line_for
-from ubrex.core.materials import Hazard, caution, density_of, family, feeds_from
+from ubrex.core.materials import Hazard, Stiffness, caution, density_of, family, feeds_from
 from ubrex.server.desk import Clash
-from ubrex.server.profile import Tuned, diameter_of, heat_limits, retraction_cap
+from ubrex.server.profile import Tuned, diameter_of, limit_on, usual_on
 from ubrex.server.store.records import Setup
 from ubrex.server.views.base import CautionOut
 from ubrex.server.views.pieces import (
@@ -40,8 +40,8 @@ from ubrex.server.views.pieces import (
     PieceOut,
     PointOut,
 )
+from ubrex.server.words.judgement import LIMITS
 from ubrex.server.words.numbers import plain
-from ubrex.server.words.profile import LIMITS
 from ubrex.server.workshop import setup_title
 
 DRAWN_ON_MM: Final = 300.0
@@ -105,8 +105,8 @@ def machine_limits(tuned: Tuned, *, still: bool = False) -> MachineLimits:
             f"Ubrex does not know how large {machine.name} prints. Enter width, depth and height under Machines.",
             code="size_unknown",
         )
-    row = family(setup.filament.family)
-    top = tuned.values.get(Kind.TOP_FLOW)
+    row, parts = family(setup.filament.family), tuned.parts
+    top, usual = tuned.values.get(Kind.TOP_FLOW), usual_on(setup, tuned.values, Kind.NOZZLE)
     return MachineLimits(
         volume=Volume(
             width_mm=machine.width_mm or 0.0,
@@ -116,17 +116,20 @@ def machine_limits(tuned: Tuned, *, still: bool = False) -> MachineLimits:
         ),
         nozzle=_cap(tuned, Kind.NOZZLE),
         bed=_cap(tuned, Kind.BED),
-        feeds_from_c=feeds_from(row),
+        feeds_from_c=feeds_from(None if usual is None else usual.window.low),
         melt_mm3_s=row.melt.low if top is None else top.number,
-        retraction_mm=retraction_cap(setup).distance_mm,
+        retraction_mm=parts.cap.distance_mm,
+        retraction_mm_s=parts.cap.speed_mm_s,
         speed_mm_s=machine.max_speed_mm_s or USUAL_SPEED_MM_S,
+        speed_stated=machine.max_speed_mm_s is not None,
         acceleration_mm_s2=machine.acceleration_mm_s2 or USUAL_ACCELERATION_MM_S2,
         safe=not tuned.held,
     )
 
 
 def _cap(tuned: Tuned, kind: Kind) -> HeatCap:
-    limit = min(heat_limits(tuned.setup, kind, tuned.values.get(Kind.HEAT_BIAS)), key=lambda row: row.max_c)
+    limit = limit_on(tuned.setup, kind, tuned.values)
+    assert limit is not None, f"{KINDS[kind].name} has no limit"
     return HeatCap(max_c=limit.max_c, why=LIMITS[limit.of])
 
 
@@ -147,7 +150,8 @@ def manner_of(tuned: Tuned, bead: Bead, flow: float, held: MachineLimits, *, spe
         bead=bead,
         flow=flow,
         filament_mm=diameter_of(tuned.setup, tuned.values.get(Kind.DIAMETER)),
-        direct=tuned.setup.toolhead.machine.feed_path == "direct",
+        direct=tuned.parts.direct,
+        rigid=tuned.parts.stiffness is Stiffness.RIGID,
     )
 
 

@@ -6,23 +6,21 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
+from ubrex.core.bead import NARROWEST, THICKEST, THINNEST, USUAL_LAYER, WIDEST
 from ubrex.core.chain import KINDS, Kind
 from ubrex.core.gcode import MachineLimits
-from ubrex.core.gcode.pieces import NARROWEST, WIDEST
-from ubrex.core.materials import Family, family
+from ubrex.core.materials import UNKNOWN_WINDOW, Family, family
 from ubrex.core.quantity import Unit
 from ubrex.server.desk import TypedFields
 from ubrex.server.printing._pieces import machine_limits
-from ubrex.server.profile import Tuned
+from ubrex.server.profile import Tuned, limit_on, usual_on
 from ubrex.server.views.forms import FieldOut, FormOptionOut, WhenOut
 from ubrex.server.words.numbers import plain
 
-COLDEST_TRY_C: Final = 200.0
-"""Where the family says no temperature."""
+NOT_HEATED: Final = "0: not heated"
 
-THINNEST_MM: Final = 0.05
-THICKEST: Final = 0.75
-"""Layers that a nozzle lays: from so many mm up to this share of its bore."""
+PIECE_LINE: Final = 1.1
+"""Width of a piece's line where the setup has none, in bores: in the middle of what it lays best (job, chain row 5)."""
 
 
 def number_field(
@@ -69,27 +67,35 @@ class Offer:
     def line_width(self) -> FieldOut:
         """Width of the line."""
         bore = self.bore_mm
-        width = self.own(Kind.LINE_WIDTH, usual=round(bore * 1.1, 2))
+        width = self.own(Kind.LINE_WIDTH, usual=round(bore * PIECE_LINE, 2))
         hint = f"{plain(NARROWEST * bore)} to {plain(WIDEST * bore)} for this bore"
         return number_field("line_width", "Line width", "mm", width, hint)
 
     def layer(self) -> FieldOut:
         """Height of all layers but the first."""
-        return number_field("layer", "Layer", "mm", self.own(Kind.LAYER, usual=round(self.bore_mm / 2, 2)))
+        return number_field("layer", "Layer", "mm", self.own(Kind.LAYER, usual=round(self.bore_mm * USUAL_LAYER, 2)))
 
     def first_layer(self, name: str = "first_layer") -> FieldOut:
         """Height of the first layer."""
-        height = self.own(Kind.LAYER_FIRST, Kind.LAYER, usual=round(self.bore_mm / 2, 2))
+        height = self.own(Kind.LAYER_FIRST, Kind.LAYER, usual=round(self.bore_mm * USUAL_LAYER, 2))
         return number_field(name, "First layer", "mm", height)
 
     def nozzle(self, *kinds: Kind, name: str = "nozzle", label: str = "Nozzle") -> FieldOut:
         """Temperature of the nozzle."""
-        return number_field(name, label, "°C", self.own(*kinds, usual=self.row.nozzle_low_c or COLDEST_TRY_C))
+        return number_field(name, label, "°C", self.own(*kinds, usual=self._usual_low(Kind.NOZZLE, UNKNOWN_WINDOW.low)))
 
     def bed(self, *kinds: Kind, name: str = "bed", label: str = "Bed") -> FieldOut:
         """Temperature of the bed."""
-        usual = self.row.bed.low if self.row.bed else 0
-        return number_field(name, label, "°C", self.own(*kinds, usual=usual), "0: not heated")
+        return number_field(name, label, "°C", self.own(*kinds, usual=self._usual_low(Kind.BED, 0.0)), NOT_HEATED)
+
+    def _usual_low(self, kind: Kind, otherwise: float) -> float:
+        """Where the label begins, else the family [°C]; never beyond a limit."""
+        usual, limit = (
+            usual_on(self.tuned.setup, self.tuned.values, kind),
+            limit_on(self.tuned.setup, kind, self.tuned.values),
+        )
+        low = otherwise if usual is None else usual.window.low
+        return low if limit is None else min(low, limit.max_c)
 
     def nozzles(self) -> list[FieldOut]:
         """Temperatures of the nozzle: for the first layer, and for the others."""
@@ -135,9 +141,9 @@ class StartReader:
 
     def layer(self, name: str, what: str) -> float | None:
         """Height of a layer [mm]."""
-        high = round(THICKEST * self.bore_mm, 4)
-        why = f"a bore of {plain(self.bore_mm)} mm lays layers of {THINNEST_MM} to {plain(high)} mm"
-        return self.number(name, what, THINNEST_MM, high, why)
+        low, high = round(THINNEST * self.bore_mm, 4), round(THICKEST * self.bore_mm, 4)
+        why = f"a bore of {plain(self.bore_mm)} mm lays layers of {plain(low)} to {plain(high)} mm"
+        return self.number(name, what, low, high, why)
 
     def nozzle(self, name: str, what: str) -> float | None:
         """A temperature that the nozzle may have [°C]."""

@@ -8,28 +8,32 @@ from ubrex.server.profile._changes import (
     preview_change,
     withdraw_change,
 )
+from ubrex.server.profile._copies import HOLDS_FOR, copy_profile, import_profile, preview_copy, preview_import
+from ubrex.server.profile._dry import dry_findings, dry_rows, dryness_of, hours_since_dried
 from ubrex.server.profile._evidence import (
     Evidence,
     evidence_from,
     evidence_of,
+    read_back_from,
     row_of,
     row_out,
     select_values,
     value_out,
 )
-from ubrex.server.profile._exports import (
-    HOLDS_FOR,
-    ExportShape,
-    copy_profile,
-    export_profile,
-    import_profile,
-    preview_copy,
-    preview_import,
-)
+from ubrex.server.profile._exports import ExportShape, export_profile
 from ubrex.server.profile._history import edit_note, restore_revision, show_beside, show_history
-from ubrex.server.profile._limits import beyond_retraction_cap, heat_limits, nozzle_limits_of, retraction_cap
 from ubrex.server.profile._methods import method_name, name_method
-from ubrex.server.profile._preflight import show_preflight
+from ubrex.server.profile._parts import (
+    judged_change,
+    judged_values,
+    limit_on,
+    numbers_of,
+    parts_with,
+    refuse_findings,
+    said_of,
+    usual_on,
+    usual_said_on,
+)
 from ubrex.server.profile._read_back import read_back
 from ubrex.server.profile._readings import counting, readings_of, strike_of
 from ubrex.server.profile._standing import (
@@ -42,11 +46,10 @@ from ubrex.server.profile._standing import (
     standing_of,
     standings_of,
 )
-from ubrex.server.profile._tuned import Tuned, tuned_of
+from ubrex.server.profile._tuned import SAFETY_CHANGES, Tuned, tuned_of
 from ubrex.server.profile._typing import (
     check_safety,
     effective_flow,
-    label_window,
     read_value,
     refuse_danger,
     tick_value,
@@ -72,6 +75,7 @@ __all__ = [
     "DAY_S",
     "FLOWS",
     "HOLDS_FOR",
+    "SAFETY_CHANGES",
     "Evidence",
     "ExportShape",
     "Given",
@@ -79,13 +83,15 @@ __all__ = [
     "Standings",
     "StepFacts",
     "Tuned",
-    "beyond_retraction_cap",
     "changes_out",
     "check_safety",
     "copy_profile",
     "counting",
     "diameter_of",
     "done_on",
+    "dry_findings",
+    "dry_rows",
+    "dryness_of",
     "edit_note",
     "effective_flow",
     "esteps_at",
@@ -93,10 +99,12 @@ __all__ = [
     "evidence_of",
     "export_profile",
     "facts_of",
-    "heat_limits",
+    "hours_since_dried",
     "import_profile",
     "judged",
-    "label_window",
+    "judged_change",
+    "judged_values",
+    "limit_on",
     "list_change_kinds",
     "lock_toolhead",
     "log_change",
@@ -107,23 +115,25 @@ __all__ = [
     "newest_of_head",
     "newest_revision",
     "newest_value",
-    "nozzle_limits_of",
+    "numbers_of",
+    "parts_with",
     "preview_change",
     "preview_copy",
     "preview_import",
     "read_back",
+    "read_back_from",
     "read_value",
     "readings_of",
     "recorded_setting",
     "refuse_danger",
+    "refuse_findings",
     "restore_revision",
-    "retraction_cap",
     "row_of",
     "row_out",
+    "said_of",
     "select_values",
     "show_beside",
     "show_history",
-    "show_preflight",
     "standing_of",
     "standings_of",
     "strike_of",
@@ -131,6 +141,8 @@ __all__ = [
     "tuned_of",
     "type_values",
     "typed_form",
+    "usual_on",
+    "usual_said_on",
     "value_out",
     "withdraw_change",
     "write_values",

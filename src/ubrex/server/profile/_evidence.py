@@ -10,7 +10,7 @@ from typing import Any, Final
 
 from peewee import JOIN
 
-from ubrex.core.chain import EFFECTS, KINDS, Done, Effect, Held, Kind, Origin, Step, asked_of
+from ubrex.core.chain import KINDS, Done, Held, Kind, Origin, Step, asked_of
 from ubrex.core.quantity import decimal_text, same_setting
 from ubrex.server.desk import Work
 from ubrex.server.profile._methods import method_name
@@ -64,20 +64,30 @@ def evidence_of(value: TunedValue, machine: Machine, *, done: Sequence[Done] = (
     run, row = value.run, row_of(value)
     typed = [] if run is None else [one.typed for one in counting(readings_of(run.id))]
     shown_at_s = row.at_s if row.run_ended_s is None else row.run_ended_s
-    if value.kind != Kind.E_STEPS.value:
+    kind = Kind(value.kind)
+    if not KINDS[kind].reads_back:
         return Evidence(row, datetime.fromtimestamp(shown_at_s, UTC), _NOTHING_TO_SAY, typed)
-    kept = None if value.toolhead_id is None else fetch_kept(value.toolhead_id, value.at)
+    kept = None
+    if kind is Kind.E_STEPS and value.toolhead_id is not None:
+        kept = fetch_kept(value.toolhead_id, value.at)
     if kept is not None and confirmation(row, kept) is not None:
         shown_at_s = kept.at_s
     last = _read_back_row(_LAST_READ_BACK.first(value.id))
     read_at_s = last.at_s if last is not None and last.matches else row.at_s
-    asked = asked_of(Step.E_STEPS, done, shown_true_at=shown_at_s / DAY_S, read_back_at=read_at_s / DAY_S)
-    effect = None if asked is None else EFFECTS[asked.change][Step.E_STEPS]
+    asked = asked_of(KINDS[kind].step, done, shown_true_at=shown_at_s / DAY_S, read_back_at=read_at_s / DAY_S)
     old = value.replaces.number if value.replaces is not None else None
     if run is not None and row.origin != Origin.RESTORED.value:
         old = run.inputs["current"]
-    state = _read_back_out(row, machine, _Known(kept, last, effect, old))
+    state = _read_back_out(row, machine, _Known(kept, last, asked, old))
     return Evidence(row, datetime.fromtimestamp(shown_at_s, UTC), state, typed)
+
+
+def read_back_from(value: ValueRow, standing: Standings) -> ReadBackOut:
+    """Whether the machine of a setup is known to hold a value of it, from facts already fetched."""
+    facts = standing.steps[KINDS[Kind(value.kind)].step]
+    kept = standing.kept if value.kind == Kind.E_STEPS else None
+    known = _Known(kept, standing.read_back(value), facts.asked, None)
+    return _read_back_out(value, standing.setup.toolhead.machine, known)
 
 
 def evidence_from(value: ValueRow, standing: Standings, margin: MarginRows) -> Evidence:
@@ -86,7 +96,7 @@ def evidence_from(value: ValueRow, standing: Standings, margin: MarginRows) -> E
     run, old = margin.measured, margin.replaced
     if run is not None and value.origin != Origin.RESTORED.value:
         old = run.inputs["current"]
-    known = _Known(standing.kept, standing.read_back, facts.effect, old)
+    known = _Known(standing.kept, standing.read_back(value), facts.asked, old)
     state = _read_back_out(value, standing.setup.toolhead.machine, known)
     shown_at = datetime.fromtimestamp(facts.shown_at_s or value.at_s, UTC)
     return Evidence(value, shown_at, state, [] if run is None else [row.typed for row in run.readings])
@@ -94,11 +104,11 @@ def evidence_from(value: ValueRow, standing: Standings, margin: MarginRows) -> E
 
 @dataclass(frozen=True, slots=True)
 class _Known:
-    """What is known of e-steps on their machine; ``old``: what it held before, where that is known."""
+    """What is known of a value on its machine; ``asked``: by what; ``old``: what it held before, where that is known."""
 
     kept: KeptRow | None
     read_back: ReadBackRow | None
-    effect: Effect | None
+    asked: Done | None
     old: float | None
 
 
@@ -110,17 +120,17 @@ def _read_back_row(row: ReadBack | None) -> ReadBackRow | None:
 
 def _read_back_out(value: ValueRow, machine: Machine, known: _Known) -> ReadBackOut:
     """Whether the machine is known to hold a value, in words."""
-    held, last, places = (
-        held_of(value, known.kept, known.read_back, known.effect),
-        known.read_back,
-        machine.setting_places,
-    )
+    held = held_of(value, known.kept, known.read_back, known.asked)
+    last, places = known.read_back, places_of(Kind(value.kind), machine)
     if held is Held.LOST:
         return ReadBackOut(state="unverified", sentence=LOST)
     if held is Held.UNVERIFIED:
         return ReadBackOut(state="unverified", sentence=NOT_READ_BACK)
-    if last is None or confirmation(value, known.kept) is not None or value.action == "keep":
+    if held is not Held.DIFFERS and (
+        last is None or confirmation(value, known.kept) is not None or value.action == "keep"
+    ):
         return ReadBackOut(state="verified", sentence=READ_WHEN_MEASURED)
+    assert last is not None
     said = read_back_said(
         setting=decimal_text(value.number, places),
         typed=last.typed,

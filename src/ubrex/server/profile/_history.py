@@ -12,8 +12,9 @@ from ubrex.core.chain import KINDS, SHOWN_HERE, Kind, Origin, SetAt, Standing
 from ubrex.core.quantity import Unit, compare, decimal_text
 from ubrex.server.desk import Clash, Missing, Outdated, Work
 from ubrex.server.profile._changes import changes_out
+from ubrex.server.profile._copies import compared_lines, judged_in, refuse_unasked
 from ubrex.server.profile._evidence import evidence_of, row_of, row_out, select_values, value_out
-from ubrex.server.profile._exports import compared_lines, left_out, portable
+from ubrex.server.profile._exports import portable
 from ubrex.server.profile._tuned import tuned_of
 from ubrex.server.profile._values import NewValue, lock_toolhead, write_values
 from ubrex.server.store.facts import ValueRow, fetch_changes
@@ -79,8 +80,15 @@ def _going_back(setup: Setup, number: int) -> list[ImportLineOut]:
     """What going back to a revision would write on a setup, and what may not be set there any more."""
     then = _values_of(_revision_of(setup.id, number))
     given = [portable(kind, row_of(value)) for kind, value in then.items()]
-    left = left_out(setup, given, ())
-    return [line for line in compared_lines(setup, given, left) if line.action != "same"]
+    # What was set before is no slip of the fingers, and a reason that was given then still stands.
+    judged = judged_in(setup, given, (), slips=False)
+    reasoned = {kind for kind, value in then.items() if value.note}
+    lines = compared_lines(setup, given, judged)
+    return [
+        line.model_copy(update={"asks": ""}) if line.kind in reasoned else line
+        for line in lines
+        if line.action != "same"
+    ]
 
 
 def show_beside(work: Work, setup_id: int, other_id: int) -> BesideOut:
@@ -151,7 +159,7 @@ def restore_revision(work: Work, setup_id: int, newest_seen: int, form: RestoreI
             run_id=source.run_id,
             restored_from_id=source.id if Origin(source.origin) in SHOWN_HERE else None,
             beside=source.beside,
-            note=source.note,
+            note=source.note or form.note.strip(),
         )
         for kind, source in then.items()
         if kind in taken
@@ -160,6 +168,8 @@ def restore_revision(work: Work, setup_id: int, newest_seen: int, form: RestoreI
         raise Clash(words.nothing_left_said(form.number, lines[0].why), code="left_out")
     if not new:
         raise Clash(words.nothing_differs_said(form.number), code="same")
+    if not form.note.strip():
+        refuse_unasked(lines)
     write_values(work, setup, new, cause="restored", note=form.note.strip(), from_number=form.number, stay=then)
     return show_history(work, setup_id, None, None)
 

@@ -16,6 +16,7 @@ from ubrex.core.chain import (
     EFFECTS,
     KINDS,
     MAIN_KIND,
+    SHOWS,
     STEPS,
     AgeingLimits,
     Change,
@@ -30,16 +31,16 @@ from ubrex.core.chain import (
     Standing,
     Step,
     StepState,
-    asked_of,
+    all_asked,
     confirms,
     machine_holds,
     standing,
     temperature_change,
 )
-from ubrex.core.materials import Limit, family, strictest
+from ubrex.core.materials import Limit, family
 from ubrex.core.quantity import Verdict
-from ubrex.server.profile._limits import heat_limits
-from ubrex.server.profile._tuned import Tuned, dangers_of
+from ubrex.server.profile._parts import parts_of
+from ubrex.server.profile._tuned import SAFETY_CHANGES, Tuned, dangers_with
 from ubrex.server.store.facts import DoneRow, FactRows, KeptRow, PrintsRow, ReadBackRow, ValueRow, WrittenRow, fetch
 from ubrex.server.store.records import Setup
 from ubrex.server.workshop import scope_keys, unit_of_setting
@@ -59,6 +60,9 @@ _FOLLOWED: Final[Mapping[str, Change]] = {
 
 _EARLIER_TOO: Final = (*_FOLLOWED, Kind.NOZZLE)
 """Kinds whose earlier values count: what moved between two of them, and what a rescaled one was rescaled from."""
+
+_READ_BACK: Final = [kind.value for kind, what in KINDS.items() if what.reads_back]
+"""Kinds that a machine is asked for after it was switched on."""
 
 _WETNESS: Final = frozenset({Change.WET, Change.DRIED, Change.SPOOL_SAME, Change.COLOUR_OTHER, Change.FILAMENT_OTHER})
 """Changes that count whenever they happened: what wet filament asks outlasts a measurement, and only these end it."""
@@ -81,6 +85,9 @@ class StepFacts:
     effect: Effect | None = None
     beyond: Limit | None = None
     other_form: bool = False
+    untold: bool = False
+    causes: Sequence[Done] = ()
+    """All that was done since which asks as much as ``asked``, newest first."""
 
     def state(self) -> StepState:
         """The step as the core's choice of what is next sees it."""
@@ -107,6 +114,23 @@ class Standings(Tuned):
     """The limits that values are hotter than, of those that do not keep all that hold now."""
     _given: Given
 
+    @property
+    def held(self) -> tuple[Danger, ...]:
+        """What holds everything that heats."""
+        return self._given.log.dangers(self.setup)
+
+    @property
+    def last_print_s(self) -> float | None:
+        """When something was printed on the machine last; None where nobody wrote a print down."""
+        prints = self._given.log.prints.get(self.setup.toolhead.machine_id, ())
+        return max((-alike.ages[0] for alike in prints if alike.ages), default=None)
+
+    @property
+    def fan_in_doubt(self) -> bool:
+        """Whether nobody looked at the heat-sink fan since something was done to it, or ever."""
+        safety = self.steps[Step.SAFETY]
+        return safety.standing is Standing.NEVER or any(one.change is Change.HEAT_SINK_FAN for one in safety.causes)
+
     def done_at_s(self, change: Change) -> float | None:
         """When this was last done to any part of the setup; None if it is not logged."""
         log = self._given.log
@@ -123,10 +147,9 @@ class Standings(Tuned):
         """The newest run of the toolhead that kept its e-steps."""
         return self._given.log.kept.get(self.setup.toolhead_id)
 
-    @property
-    def read_back(self) -> ReadBackRow | None:
-        """The newest read-back of its e-steps."""
-        return self._given.read_back
+    def read_back(self, value: ValueRow) -> ReadBackRow | None:
+        """The newest read-back of a value."""
+        return self._given.log.read_backs.get(value.id)
 
     def with_change(self, change: Change, at_day: float, now: datetime) -> Standings:
         """Where the setup would stand had this been done to it too: nothing is written."""
@@ -179,18 +202,22 @@ class _Facts:
         """What was printed on the machine of a setup."""
         return _Wear(self.prints.get(setup.toolhead.machine_id, ()), setup.nozzle_id, setup.surface_id)
 
-    def cap(self, setup: Setup, kind: Kind, heats: Heats, checked: ValueRow | None) -> Limit | None:
+    def cap(self, setup: Setup, heats: Heats, checked: ValueRow | None) -> Limit | None:
         """The strictest limit of a temperature; setups with the same parts share it."""
-        key = (heats, setup.toolhead_id, setup.surface_id, 0.0 if checked is None else checked.number)
+        bias = None if checked is None else checked.number
+        key = (heats, setup.toolhead_id, setup.surface_id, bias or 0.0)
         if key not in self._caps:
-            self._caps[key] = strictest(heat_limits(setup, kind, checked))
+            self._caps[key] = parts_of(setup, bias).limit_of(heats)
         return self._caps[key]
 
     def dangers(self, setup: Setup) -> tuple[Danger, ...]:
         """What holds everything that heats; setups on the same toolhead share it."""
         found = self._dangers.get(setup.toolhead_id)
         if found is None:
-            found = self._dangers[setup.toolhead_id] = dangers_of(setup)
+            machine_id = setup.toolhead.machine_id
+            worked_on = max((self.last.get((("machine", machine_id), one), 0.0) for one in SAFETY_CHANGES), default=0.0)
+            stale = worked_on > self.rows.safe_at.get(machine_id, 0.0)
+            found = self._dangers[setup.toolhead_id] = dangers_with(setup, stale=stale)
         return found
 
 
@@ -254,12 +281,6 @@ class Given:
     lacks: frozenset[str]
     extra: Done | None = None
 
-    @property
-    def read_back(self) -> ReadBackRow | None:
-        """The newest read-back of its e-steps."""
-        esteps = self.newest.get(Kind.E_STEPS)
-        return None if esteps is None else self.log.read_backs.get(esteps.id)
-
 
 def standing_of(setup: Setup, now: datetime) -> Standings:
     """Where one setup stands."""
@@ -274,7 +295,7 @@ def standings_of(setups: Sequence[Setup], now: datetime) -> list[Standings]:
 def facts_of(setups: Sequence[Setup]) -> list[Given]:
     """Everything that the standing of each of these setups rests on; the caller holds a connection."""
     keys = [tuple(scope_keys(setup).values()) for setup in setups]
-    rows = fetch(setups, sorted({key for one in keys for key in one}), _EARLIER_TOO)
+    rows = fetch(setups, sorted({key for one in keys for key in one}), _EARLIER_TOO, _READ_BACK)
     newest: dict[str, list[ValueRow]] = defaultdict(list)
     for value in rows.values:
         newest[value.scope].append(value)
@@ -321,7 +342,7 @@ def _beyond(given: Given) -> dict[Kind, Limit]:
     found = {}
     for kind, heats in _HEATED:
         value = given.newest.get(kind)
-        limit = None if value is None else given.log.cap(given.setup, kind, heats, checked)
+        limit = None if value is None else given.log.cap(given.setup, heats, checked)
         if value is not None and limit is not None and value.number > limit.max_c:
             found[kind] = limit
     return found
@@ -363,7 +384,7 @@ def judged(given: Given, now: datetime) -> Standings:
     for step in STEPS:
         kind = MAIN_KIND.get(step)
         main = None if kind is None else newest.get(kind)
-        if main is None and not wetness and step is not Step.SAFETY:
+        if main is None and not wetness and step is not Step.SAFETY and _shown_by_work(step, given) is None:
             if step not in _OPTIONAL or step in given.lacks:
                 steps[step] = _never_told(step, given)
             continue
@@ -418,37 +439,44 @@ def _step(
     if step is Step.SAFETY:
         shown_at_s = log.rows.safe_at.get(given.setup.toolhead.machine_id)
     origin = None if value is None else Origin(value.origin)
+    done_at_s = _shown_by_work(step, given)
+    if done_at_s is not None and (shown_at_s is None or done_at_s > shown_at_s):
+        shown_at_s, origin = done_at_s, Origin.MEASURED
     if step is Step.SAFETY and shown_at_s is not None:
         origin = Origin.MEASURED
-    out = value is not None and value.action == "keep" and value.verdict == Verdict.APPLY
+    kept_verdict = None if value is None or value.action != "keep" else value.verdict
     # A value that was written after its machine may have lost it was entered again then.
     read_at_s = None if value is None else value.at_s
+    read_back = None if value is None else log.read_backs.get(value.id)
     if step is Step.E_STEPS and value is not None:
         kept = confirmation(value, log.kept.get(given.setup.toolhead_id))
         if kept is not None:
-            shown_at_s, out = kept.at_s, kept.verdict == Verdict.APPLY
-        if given.read_back is not None and given.read_back.matches:
-            read_at_s = max(value.at_s, given.read_back.at_s)
+            shown_at_s, kept_verdict = kept.at_s, kept.verdict
+    if value is not None and read_back is not None and read_back.matches:
+        read_at_s = max(value.at_s, read_back.at_s)
     shown_day = None if shown_at_s is None else shown_at_s / DAY_S
     done: Sequence[Done] = wetness
     if origin is not None:
         done = _done_since(step, -1e9 if shown_day is None else shown_day, followed, wetness, given)
-    asked = None
+    causes: Sequence[Done] = ()
     if done:
         read_day = None if read_at_s is None else read_at_s / DAY_S
-        asked = asked_of(step, done, shown_true_at=shown_day, read_back_at=read_day)
+        causes = all_asked(step, done, shown_true_at=shown_day, read_back_at=read_day)
+    asked = causes[0] if causes else None
     effect = None if asked is None else EFFECTS[asked.change][step]
     since = _NOTHING if shown_at_s is None else given.wear.since(shown_at_s, (now_s - shown_at_s) / DAY_S)
     other_form = (
         step is Step.E_STEPS and value is not None and value.unit != unit_of_setting(given.setup.toolhead.machine).value
     )
+    untold = kept_verdict in _UNTOLD
     return StepFacts(
         standing=standing(
             origin=origin,
             since=since,
             limits=log.limits[step],
             asked=effect,
-            out=out,
+            out=kept_verdict == Verdict.APPLY,
+            untold=untold,
             beyond_limit=beyond is not None,
             other_form=other_form,
             on_machine=step not in given.lacks,
@@ -456,14 +484,32 @@ def _step(
         value=value,
         shown_at_s=shown_at_s,
         asked=asked,
+        causes=causes,
         since=since,
         limits=log.limits[step],
-        verified=step is not Step.E_STEPS or value is None or _verified(value, given, effect),
+        verified=value is None or not KINDS[Kind(value.kind)].reads_back or _verified(value, given, asked),
         run_open=given.open_runs.get(step),
         effect=effect,
         beyond=beyond,
         other_form=other_form,
+        untold=untold,
     )
+
+
+_UNTOLD: Final = frozenset({Verdict.REPEAT.value, Verdict.REFUSE.value, Verdict.TRY.value})
+"""Verdicts on which a value was kept without having been shown right: the readings could not tell, or said otherwise."""
+
+
+def _shown_by_work(step: Step, given: Given) -> float | None:
+    """When work last showed a step to be right: levelling shows the level."""
+    moments = [
+        given.log.last[part, change]
+        for change, shown in SHOWS.items()
+        if shown is step
+        for part in given.parts
+        if (part, change) in given.log.last
+    ]
+    return max(moments, default=None)
 
 
 _NOTHING: Final = Since(days=0.0)
@@ -476,19 +522,28 @@ def confirmation(value: ValueRow, kept: KeptRow | None) -> KeptRow | None:
     return kept
 
 
-def _verified(value: ValueRow, given: Given, effect: Effect | None) -> bool:
-    """Whether the machine is known to hold its e-steps."""
-    return held_of(value, given.log.kept.get(given.setup.toolhead_id), given.read_back, effect) is Held.VERIFIED
+def _verified(value: ValueRow, given: Given, asked: Done | None) -> bool:
+    """Whether the machine is known to hold a value."""
+    kept = given.log.kept.get(given.setup.toolhead_id) if value.kind == Kind.E_STEPS else None
+    return held_of(value, kept, given.log.read_backs.get(value.id), asked) is Held.VERIFIED
 
 
-def held_of(value: ValueRow, kept: KeptRow | None, read_back: ReadBackRow | None, effect: Effect | None) -> Held:
-    """What is known of e-steps on the machine; ``effect``: what was asked of them since."""
+def held_of(value: ValueRow, kept: KeptRow | None, read_back: ReadBackRow | None, asked: Done | None) -> Held:
+    """What is known of a value on the machine; ``asked``: what asks most of it since.
+
+    E-steps are read back whenever they were set, since so many machines lose them; else after what may have lost it.
+    """
+    kind = Kind(value.kind)
+    lost = asked is not None and EFFECTS[asked.change].get(KINDS[kind].step) is Effect.RE_ENTER
+    read = read_back
+    if read is not None and lost and asked is not None and read.at_s / DAY_S <= asked.at_day:
+        read = None
     return machine_holds(
         Origin(value.origin),
-        kept_in_place=value.action == "keep",
+        kept_in_place=value.action == "keep" or (kind is not Kind.E_STEPS and read is None),
         confirmed=confirmation(value, kept) is not None,
-        lost=effect is Effect.RE_ENTER,
-        read_back_matches=None if read_back is None else read_back.matches,
+        lost=lost,
+        read_back_matches=None if read is None else read.matches,
     )
 
 

@@ -7,12 +7,13 @@ from collections.abc import Mapping, Sequence
 from typing import Final
 
 from ubrex.core.chain import KINDS, Grade, Kind, Origin, Step
-from ubrex.core.materials import Limit, Window, family, strictest
+from ubrex.core.judge import Code, Finding, Whose
+from ubrex.core.materials import Limit, family
 from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.desk import Clash, FieldProblem, Refused, TypedFields, Work, find
-from ubrex.server.profile._limits import beyond_retraction_cap, heat_limits, too_fast
+from ubrex.server.profile._parts import judged_change, limit_on, refuse_findings, usual_on, usual_said_on
 from ubrex.server.profile._tuned import Tuned, dangers_of, tuned_of
-from ubrex.server.profile._values import NewValue, lock_toolhead, newest_heat, write_values
+from ubrex.server.profile._values import NewValue, lock_toolhead, write_values
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.records import Hotend, Machine, SafetyCheck, Setup, TunedValue, TypedIn
 from ubrex.server.views.forms import FieldOut
@@ -24,13 +25,10 @@ from ubrex.server.views.values import (
 )
 from ubrex.server.views.workshop import SetupOut
 from ubrex.server.words import typing as words
+from ubrex.server.words.judgement import limit_said
 from ubrex.server.words.numbers import plain, unit_text
-from ubrex.server.words.profile import WINDOWS, beyond_said, limit_said, note_needed_said, usual_said, window_said
 from ubrex.server.words.standing import DANGERS, ROW_NAMES
 from ubrex.server.workshop import LINER_NAMES, bounds_of, get_setup, owners, places_of, setup_out, unit_of, usable_setup
-
-OF_LABEL: Final = "of the label"
-
 
 _TYPED_WITH: Final[Mapping[Step, tuple[Step, ...]]] = {
     Step.Z_OFFSET: (Step.LEVEL, Step.Z_OFFSET),
@@ -63,8 +61,8 @@ def _fields(tuned: Tuned, kind: Kind) -> list[FieldOut]:
             FieldOut(name=name, label=label, kind="number", unit=unit, value="" if held is None else plain(held))
             for name, label, held in ((kind.value, words.SHOWS, shown), (TRUE_HEAT, words.REALLY, true))
         ]
-    limit = strictest(heat_limits(setup, kind, tuned.values.get(Kind.HEAT_BIAS)))
-    offer = family_default(setup, kind, limit)
+    limit = limit_on(setup, kind, tuned.values)
+    offer = family_default(tuned, kind, limit)
     return [
         FieldOut(
             name=kind.value,
@@ -72,7 +70,7 @@ def _fields(tuned: Tuned, kind: Kind) -> list[FieldOut]:
             kind="number",
             unit=unit,
             value="" if value is None else decimal_text(value.number, places_of(kind, machine)),
-            usual=usual_said(kind, family(setup.filament.family), setup.nozzle.bore_mm),
+            usual=usual_said_on(tuned, kind),
             offer="" if offer is None else decimal_text(offer, places_of(kind, machine)),
             hint="" if limit is None else limit_said(limit.max_c, limit.of),
         )
@@ -90,21 +88,34 @@ def type_values(work: Work, setup_id: int, form: TypedValuesIn) -> SetupOut:
     fields = TypedFields()
     typed = {name: text for name, text in form.values.items() if text.strip()}
     heat = {name: typed.pop(name) for name in (Kind.HEAT_BIAS.value, TRUE_HEAT) if name in typed}
-    read = [_read(setup, name, text, form, fields) for name, text in typed.items()]
+    now = tuned_of(setup)
+    read = [_read(now, name, text, form, fields) for name, text in typed.items()]
     if heat:
-        read.append(_read_heat(setup, heat, form, fields))
+        read.append(_read_heat(now, heat, form, fields))
+    new = {value.kind: value for value in read if value is not None}
+    numbers = {kind: value.number for kind, value in new.items()}
+    findings = judged_change(setup, now.values, numbers, typed=numbers)
+    if form.origin == Origin.LABEL.value:
+        _refuse_false_labels(findings, fields)
+    refuse_findings(findings, fields, {kind: kind.value for kind in new}, note=form.note)
     fields.refuse_if_any()
-    new = [value for value in read if value is not None]
     if not new:
         raise Refused(FieldProblem("values", "empty", words.NOTHING_TYPED))
-    write_values(work, setup, new, cause="typed", note=form.note.strip())
+    write_values(work, setup, list(new.values()), cause="typed", note=form.note.strip())
     return setup_out(setup)
 
 
-def read_value(setup: Setup, kind: Kind, field: str, typed: str, fields: TypedFields) -> float | None:
-    """A value of a setup as typed or read, within what is possible and every limit; None where it cannot be.
+def _refuse_false_labels(findings: Sequence[Finding], fields: TypedFields) -> None:
+    """Refuse a value that is said to stand on the label and lies outside it, whatever the note."""
+    for one in findings:
+        if one.code is Code.OUTSIDE_LABEL and one.kind is not None:
+            fields.add(FieldProblem(one.kind.value, "not_of_label", words.not_of_label_said(one.low, one.high)))
 
-    What is wrong with it is said at its ``field``.
+
+def read_value(setup: Setup, kind: Kind, field: str, typed: str, fields: TypedFields) -> float | None:
+    """A value of a setup as typed or read, within what is possible at all; None where it cannot be.
+
+    What is wrong with it is said at its ``field``. Limits and what is usual are judged with all values together.
     """
     what = KINDS[kind]
     if what.step in setup.toolhead.machine.lacks:
@@ -115,28 +126,20 @@ def read_value(setup: Setup, kind: Kind, field: str, typed: str, fields: TypedFi
         return None
     low, high = bounds_of(kind, setup)
     unit = unit_of(kind, setup.toolhead.machine)
-    number = fields.number(field, typed, what=what.name, low=low, high=high, why=what.why, unit=unit)
-    if number is None:
-        return None
-    _judge_heat(setup, kind, number, fields, field)
-    fast = too_fast(setup, kind, number)
-    if fast:
-        fields.add(FieldProblem(field, "too_fast", words.too_fast_said(what.name, number, fast)))
-    return None if fields.has(field) else number
+    return fields.number(field, typed, what=what.name, low=low, high=high, why=what.why, unit=unit)
 
 
-def _read(setup: Setup, name: str, typed: str, form: TypedValuesIn, fields: TypedFields) -> NewValue | None:
+def _read(now: Tuned, name: str, typed: str, form: TypedValuesIn, fields: TypedFields) -> NewValue | None:
     if name not in set(Kind):
         fields.add(FieldProblem(name, "unknown", words.NO_SUCH_VALUE))
         return None
-    kind = Kind(name)
+    kind, setup = Kind(name), now.setup
     number = read_value(setup, kind, name, typed, fields)
     if number is None:
         return None
-    _judge_usual(setup, kind, number, form, fields, name)
     unit = unit_of(kind, setup.toolhead.machine)
     origin = Origin(form.origin)
-    if origin is Origin.FAMILY and number != family_default(setup, kind, strictest(_heat_limits(setup, kind))):
+    if origin is Origin.FAMILY and number != family_default(now, kind, limit_on(setup, kind, now.values)):
         origin = Origin.TYPED
     return NewValue(kind=kind, number=number, unit=unit, origin=origin, note=form.note.strip())
 
@@ -145,19 +148,15 @@ _GRAIN: Final = {Unit.CELSIUS: 5.0, Unit.PERCENT: 5.0}
 """Steps in which people set such a number; halves of anything else."""
 
 
-def family_default(setup: Setup, kind: Kind, limit: Limit | None) -> float | None:
+def family_default(tuned: Tuned, kind: Kind, limit: Limit | None) -> float | None:
     """The middle of what is usual for the family, never beyond a limit; None where nothing is usual, or the label says."""
-    row = family(setup.filament.family)
-    if kind is Kind.FLOW and not row.foaming:
+    if kind is Kind.FLOW and not family(tuned.setup.filament.family).foaming:
         return 100.0
-    window, whose = label_window(setup, kind)
-    if kind not in WINDOWS or (window is not None and whose == OF_LABEL):
-        return None
-    usual = WINDOWS[kind](row)
-    if usual is None:
+    usual = usual_on(tuned.setup, tuned.values, kind)
+    if usual is None or usual.whose is Whose.LABEL:
         return None
     grain = _GRAIN.get(KINDS[kind].unit, 0.5)
-    middle = grain * math.floor((usual.low + usual.high) / 2 / grain)
+    middle = grain * math.floor((usual.window.low + usual.window.high) / 2 / grain)
     return middle if limit is None else min(middle, limit.max_c)
 
 
@@ -165,9 +164,9 @@ CHECKED_C: Final = (100.0, 450.0)
 """Temperatures at which a hotend is checked [°C]."""
 
 
-def _read_heat(setup: Setup, typed: Mapping[str, str], form: TypedValuesIn, fields: TypedFields) -> NewValue | None:
+def _read_heat(now: Tuned, typed: Mapping[str, str], form: TypedValuesIn, fields: TypedFields) -> NewValue | None:
     """A heat check: what the display shows, and what is really there; what was left alone of it stays as it is."""
-    held = {field.name: field.value for field in _fields(tuned_of(setup), Kind.HEAT_BIAS)}
+    held = {field.name: field.value for field in _fields(now, Kind.HEAT_BIAS)}
     low, high = CHECKED_C
     shown, true = (
         fields.number(
@@ -189,47 +188,6 @@ def _read_heat(setup: Setup, typed: Mapping[str, str], form: TypedValuesIn, fiel
         beside=shown,
         note=form.note.strip(),
     )
-
-
-def _judge_heat(setup: Setup, kind: Kind, number: float, fields: TypedFields, field: str) -> None:
-    """Refuse a temperature beyond the strictest limit of what is heated."""
-    limit = strictest(_heat_limits(setup, kind))
-    if limit is not None and number > limit.max_c:
-        fields.add(FieldProblem(field, "too_hot", beyond_said(KINDS[kind].name, number, limit.max_c, limit.of)))
-
-
-def _heat_limits(setup: Setup, kind: Kind) -> list[Limit]:
-    return heat_limits(setup, kind, newest_heat(setup))
-
-
-def _judge_usual(setup: Setup, kind: Kind, number: float, form: TypedValuesIn, fields: TypedFields, field: str) -> None:
-    """Ask for a note where a temperature lies outside the label, or the family's window where the label is silent, and
-    where a retraction is longer or faster than feed path and stiffness stand.
-    """
-    long = beyond_retraction_cap(setup, kind, number)
-    if long and not form.note.strip():
-        fields.add(FieldProblem(field, "outside_usual", words.say_why(long)))
-    window, whose = label_window(setup, kind)
-    if window is None or number in window or form.note.strip() or fields.has(field):
-        return
-    said = note_needed_said(KINDS[kind].name, f"{plain(number)} °C", f"{window_said(window, '°C')} {whose}")
-    fields.add(FieldProblem(field, "outside_usual", said))
-
-
-def label_window(setup: Setup, kind: Kind) -> tuple[Window | None, str]:
-    """The range for a temperature: the label's where it says one, else the family's; and whose it is."""
-    filament, row = setup.filament, family(setup.filament.family)
-    if kind in {Kind.NOZZLE, Kind.NOZZLE_FIRST}:
-        if filament.label:
-            low = min(one["low_c"] for one in filament.label)
-            high = max(one["high_c"] for one in filament.label)
-            return Window(low=low, high=high), OF_LABEL
-        return row.nozzle, f"usual for {row.name}"
-    if kind in {Kind.BED, Kind.BED_FIRST}:
-        if filament.bed_low_c is not None and filament.bed_high_c is not None:
-            return Window(low=filament.bed_low_c, high=filament.bed_high_c), OF_LABEL
-        return row.bed, f"usual for {row.name}"
-    return None, ""
 
 
 def tick_value(work: Work, value_id: int, form: TickIn) -> TickIn:

@@ -3,19 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import timedelta
+from datetime import UTC, datetime
 from typing import Final
 
-from ubrex.core.chain import Step, rests_on
+from ubrex.core.chain import Kind, Step, rests_on
 from ubrex.core.errors import OutOfRange
-from ubrex.core.materials import family
+from ubrex.core.judge import gravest_first, judge_one
+from ubrex.core.materials import Dryness, family
 from ubrex.core.quantity import ToolKind
 from ubrex.server.calibrations import CALIBRATIONS, Begun, Calibration, Filled
 from ubrex.server.desk import Clash, FieldProblem, Missing, Refused, TypedFields, Work, find
 from ubrex.server.printing import piece_out
 from ubrex.server.profile import (
     Tuned,
+    dry_rows,
+    dryness_of,
     lock_toolhead,
+    numbers_of,
     refuse_danger,
     standing_of,
     tuned_of,
@@ -23,15 +27,14 @@ from ubrex.server.profile import (
 from ubrex.server.runs._rate import eyes
 from ubrex.server.runs._records import get_run, load_case, open_run_of
 from ubrex.server.runs._view import show_run
-from ubrex.server.store.records import Instrument, Run, Setup, SpoolEntry
+from ubrex.server.store.records import Instrument, Run, Setup
 from ubrex.server.views.pieces import PieceOut
 from ubrex.server.views.records import SpoolEntryIn
 from ubrex.server.views.runs import PieceIn, RunOut, RunStartIn, StartMethodOut, StartOut, WetTestIn, WetTestOut
 from ubrex.server.views.workshop import InstrumentOut
 from ubrex.server.words import runs as words
-from ubrex.server.words.inventory import entry_said
-from ubrex.server.words.numbers import day
-from ubrex.server.words.preflight import dry_first_said, wet_test_said
+from ubrex.server.words.judgement import told_said
+from ubrex.server.words.preflight import heard_said, wet_test_said
 from ubrex.server.words.standing import STEP_NAMES, rests_said
 from ubrex.server.workshop import (
     add_spool_entry,
@@ -41,9 +44,6 @@ from ubrex.server.workshop import (
     sides_of,
     usable_setup,
 )
-
-TEST_HOLDS: Final = timedelta(days=7)
-"""So long a spool that was dried, or silent in the air, counts as dry (rules, E)."""
 
 
 def start_form(work: Work, setup_id: int, step: Step) -> StartOut:
@@ -113,20 +113,18 @@ def _wet_test(setup: Setup, work: Work) -> WetTestOut | None:
     row = family(setup.filament.family)
     if not row.hygroscopic:
         return None
-    last = None
-    if setup.spool_id is not None:
-        last = (
-            SpoolEntry.select()
-            .where(SpoolEntry.spool == setup.spool_id, SpoolEntry.kind.in_(("wet_test", "dried")))
-            .order_by(SpoolEntry.at.desc(), SpoolEntry.id.desc())
-            .first()
-        )
-    wet = last is not None and last.kind == "wet_test" and last.number > 0
-    if last is not None and not wet and work.now - last.at <= TEST_HOLDS:
+    rows = dry_rows(setup)
+    state = dryness_of(setup, rows, work.now)
+    if state is Dryness.DRY:
         return None
-    dry = dry_first_said(row.dry_c, row.dry_h)
-    found = "" if last is None else f"{entry_said(last.kind, last.number, last.second)}, {day(last.at)}"
-    return WetTestOut(sentence=wet_test_said(dry), wet=wet, found=found, spool_id=setup.spool_id)
+    last = rows[0] if rows else None
+    found = "" if last is None else heard_said(last.kind, last.number, datetime.fromtimestamp(last.at_s, UTC))
+    return WetTestOut(
+        sentence=wet_test_said(state, row.dry_c, row.dry_h),
+        wet=state is Dryness.WET,
+        found=found,
+        spool_id=setup.spool_id,
+    )
 
 
 def note_wet_test(work: Work, setup_id: int, form: WetTestIn, step: Step) -> StartOut:
@@ -171,7 +169,15 @@ def _drawn(way: Calibration, tuned: Tuned, begun: Begun) -> PieceOut:
     except OutOfRange as error:
         said = f"{str(error)[:1].upper()}{str(error)[1:]}."
         raise Refused(FieldProblem(_field_of(error), "out_of_range", said)) from error
-    return piece_out(piece, tuned, manner, [] if way.remarks is None else way.remarks(tuned, begun.inputs))
+    remarks = [] if way.remarks is None else way.remarks(tuned, begun.inputs)
+    return piece_out(piece, tuned, manner, [*said_against(tuned, begun.inputs.printed_with), *remarks])
+
+
+def said_against(tuned: Tuned, numbers: Sequence[tuple[Kind, float]]) -> list[str]:
+    """What the judgement says of the numbers a piece is printed with: it is printed all the same, to find out."""
+    values = numbers_of(tuned.values) | dict(numbers)
+    found = [one for kind, number in numbers for one in judge_one(tuned.parts, values, kind, number)]
+    return list(dict.fromkeys(told_said(one) for one in gravest_first(found)))
 
 
 _FIELDS: Final = {

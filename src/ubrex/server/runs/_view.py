@@ -17,14 +17,13 @@ from ubrex.server.runs._files import file_name
 from ubrex.server.runs._records import get_run, load_case, state_of
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Decision, Machine, Person, Reading, Run, Strike, TunedValue
-from ubrex.server.views.base import OptionOut
+from ubrex.server.views.base import InstructionOut, OptionOut
 from ubrex.server.views.pieces import PieceOut
 from ubrex.server.views.runs import (
     Action,
     DecisionOut,
     EntryOut,
     FileOut,
-    InstructionOut,
     LiveOut,
     MethodOut,
     RatingOut,

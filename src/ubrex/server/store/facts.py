@@ -147,7 +147,7 @@ SELECT
         {_KEPT_SINCE.format(since="value.at", toolhead="asked.toolhead_id")}) d ON true) k),
 (SELECT json_agg(json_build_array(b.value_id, date_part('epoch', b.at), b.typed, b.number, b.matches)) FROM (
     SELECT DISTINCT ON (b.value_id) b.* FROM read_back b
-    WHERE b.value_id IN (SELECT id FROM tuned_value WHERE kind = 'e_steps' AND scope = ANY(%(scopes)s))
+    WHERE b.value_id IN (SELECT id FROM tuned_value WHERE kind = ANY(%(read_back)s) AND scope = ANY(%(scopes)s))
     ORDER BY b.value_id, b.id DESC) b),
 (SELECT {_rows(DoneRow)} FROM (
     SELECT max(id) AS id, kind, date_part('epoch', max(happened_at)) AS at_s,
@@ -192,12 +192,15 @@ class FactRows:
     typed_in: dict[int, bool]
 
 
-def fetch(setups: Sequence[Setup], scopes: Sequence[str], followed: Sequence[str]) -> FactRows:
+def fetch(
+    setups: Sequence[Setup], scopes: Sequence[str], followed: Sequence[str], read_back: Sequence[str]
+) -> FactRows:
     """Facts on ``setups``, whose values lie in ``scopes``; the caller holds a connection.
 
-    ``followed``: kinds of values of which each that was ever written is wanted.
+    ``followed``: kinds of values of which each that was ever written is wanted; ``read_back``: those that machines are asked
+    for.
     """
-    given = _parts(setups) | {"scopes": list(scopes), "followed": list(followed)}
+    given = _parts(setups) | {"scopes": list(scopes), "followed": list(followed), "read_back": list(read_back)}
     row = database.execute_sql(_SQL, given).fetchone()
     values, written, kept, read_backs, done, prints, limits, safe, open_runs, typed_in = (part or [] for part in row)
     return FactRows(
@@ -281,7 +284,7 @@ def fetch_wear(setup: Setup, counters: Sequence[tuple[str, str, Sequence[str]]])
 
 
 _ON_SPOOLS: Final = """
-SELECT s.id, coalesce(w.number, s.full_g), coalesce(p.grams, 0)
+SELECT s.id, coalesce(w.number, s.full_g), coalesce(p.grams, 0), w.number IS NOT NULL
 FROM spool s
 LEFT JOIN LATERAL (SELECT number, at FROM spool_entry WHERE spool_id = s.id AND kind = 'weighed'
     ORDER BY at DESC, id DESC LIMIT 1) w ON true
@@ -292,11 +295,15 @@ WHERE s.id = ANY(%(spools)s)
 
 
 class OnSpoolRow(NamedTuple):
-    """What was on a spool [g] when it was weighed last, or was new; and what was printed from it since."""
+    """What was on a spool [g] when it was weighed last, or was new; and what was printed from it since.
+
+    ``weighed``: whether anybody did; else it is what a new one holds.
+    """
 
     spool_id: int
     weighed_g: float
     printed_g: float
+    weighed: bool
 
     @property
     def left_g(self) -> float:
@@ -353,8 +360,14 @@ SELECT
     FROM spool_entry e JOIN spool s ON s.id = e.spool_id
     WHERE s.filament_id = %(filament)s AND s.retired_at IS NULL AND e.kind IN ('drying', 'dried')
     ORDER BY e.at DESC, e.id DESC LIMIT 1),
-(SELECT json_build_array(e.kind, e.number, date_part('epoch', e.at)) FROM spool_entry e
-    WHERE e.spool_id = %(spool)s AND e.kind IN ('wet_test', 'dried') ORDER BY e.at DESC, e.id DESC LIMIT 1),
+(SELECT json_agg(json_build_array(e.kind, e.number, date_part('epoch', e.at)) ORDER BY e.at DESC, e.id DESC)
+    FROM (SELECT * FROM spool_entry WHERE spool_id = %(spool)s AND kind IN ('wet_test', 'dried')
+        ORDER BY at DESC, id DESC LIMIT %(most)s) e),
+(SELECT json_agg(one.outcome = 'good' ORDER BY one.happened_at DESC) FROM (
+    SELECT outcome, happened_at FROM print WHERE setup_id = %(setup)s ORDER BY happened_at DESC LIMIT %(most)s) one),
+(SELECT json_agg(date_part('epoch', c.happened_at)) FROM change c
+    WHERE c.machine_id = ANY(%(machines)s) AND c.kind = 'blockage' AND c.id NOT IN (SELECT change_id FROM withdrawal)),
+(SELECT draught FROM room_reading ORDER BY id DESC LIMIT 1),
 (SELECT json_build_array(r.id, r.method, r.inputs, i.resolution, i.max_permissible_error,
         (SELECT json_agg(json_build_array(x.typed, x.number, x.resolution, x.max_permissible_error) ORDER BY x.position)
             FROM reading x LEFT JOIN strike s ON s.reading_id = x.id WHERE x.run_id = r.id AND s.id IS NULL))
@@ -435,14 +448,21 @@ class MeasuredRow(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class MarginRows:
-    """What stands beside the chain; ``measured`` and ``replaced`` are those of the e-steps."""
+    """What stands beside the chain; ``measured`` and ``replaced`` are those of the e-steps.
+
+    ``dry``: how dry the spool was found, ``outcomes``: whether prints came out well, both newest first. ``blocked_s``: when
+    the machine was blocked. ``draught``: whether the room was read so last.
+    """
 
     changes: list[ChangeRow]
     runs: list[RunRow]
     notes: list[NoteRow]
     revision: RevisionRow | None
     dryer: DryerRow | None
-    dry: DryRow | None
+    dry: list[DryRow]
+    outcomes: list[bool]
+    blocked_s: list[float]
+    draught: bool
     measured: MeasuredRow | None
     replaced: float | None
 
@@ -457,7 +477,8 @@ def fetch_margin(setup: Setup, esteps: ValueRow | None, most: int) -> MarginRows
         "run": None if esteps is None else esteps.run_id,
         "value": None if esteps is None else esteps.id,
     }
-    changes, runs, notes, revision, dryer, dry, measured, replaced = database.execute_sql(_MARGIN, given).fetchone()
+    row = database.execute_sql(_MARGIN, given).fetchone()
+    changes, runs, notes, revision, dryer, dry, outcomes, blocked, draught, measured, replaced = row
     found = None
     if measured is not None:
         taken = [TakenRow(*one) for one in measured[-1] or []]
@@ -468,7 +489,10 @@ def fetch_margin(setup: Setup, esteps: ValueRow | None, most: int) -> MarginRows
         notes=[NoteRow(*one) for one in notes or []],
         revision=None if revision is None else RevisionRow(*revision),
         dryer=None if dryer is None else DryerRow(*dryer),
-        dry=None if dry is None else DryRow(*dry),
+        dry=[DryRow(*one) for one in dry or []],
+        outcomes=outcomes or [],
+        blocked_s=blocked or [],
+        draught=bool(draught),
         measured=found,
         replaced=replaced,
     )

@@ -46,3 +46,10 @@ class CellOut(Schema):
 class OptionOut(Schema):
     value: str
     text: str
+
+
+class InstructionOut(Schema):
+    """One thing to do at a machine; ``send``: what to send or type, letter by letter."""
+
+    text: str
+    send: str | None

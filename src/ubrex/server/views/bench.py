@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Literal
 
 from ubrex.core.chain import Change, Danger, Kind, NextReason, Part, Purpose, Standing, Step
-from ubrex.server.views.base import CautionOut, Note, Schema
+from ubrex.server.views.base import CautionOut, InstructionOut, Note, Schema
 from ubrex.server.views.forms import FieldOut
 from ubrex.server.views.runs import RunLineOut
 from ubrex.server.views.values import StripOut, ValueOut
@@ -14,7 +14,10 @@ from ubrex.server.views.workshop import SetupOut
 
 
 class StepOut(Schema):
-    """One of the nine rows of the chain. ``can_run``: it is measured here; otherwise it takes typed values."""
+    """One of the nine rows of the chain. ``can_run``: it is measured here; otherwise it takes typed values.
+
+    ``reason``: what it asks for, in a line; ``level``: of the row that has one; ``type_first``: what is due in it is typed.
+    """
 
     step: Step
     name: str
@@ -26,11 +29,13 @@ class StepOut(Schema):
     value: ValueOut | None
     strip: StripOut | None
     is_next: bool
-    next_sentence: str
+    reason: str
+    level: str
     rests_on: str
     minutes: int
     grams: float
     can_run: bool
+    type_first: bool
     care: list[str]
     open_run_id: int | None
 
@@ -165,6 +170,15 @@ class WaitingOut(Schema):
     until: datetime | None = None
 
 
+class BenchReadBackOut(Schema):
+    """A value that its machine may not hold: what is on record, what it says, how to read it, how to write it back."""
+
+    value: ValueOut
+    machine_says: str
+    how: str
+    instructions: list[InstructionOut]
+
+
 class SetupNoteIn(Schema):
     text: Note
 
@@ -192,11 +206,13 @@ class BenchOut(Schema):
     before: list[BeforeOut]
     next: NextOut
     dangers: list[DangerOut]
+    minds: list[str]
     tonight: list[TonightLineOut]
     good_for: list[GoodForOut]
     steps: list[StepOut]
     plan: PlanOut
     waiting: list[WaitingOut]
+    read_backs: list[BenchReadBackOut]
     recent: list[RunLineOut]
     changes: list[ChangeOut]
     notes: list[SetupNoteOut]
@@ -204,7 +220,9 @@ class BenchOut(Schema):
 
 
 class PreflightOut(Schema):
-    """The card before a print: eight ticks."""
+    """The card before a print: what stands before it, eight ticks, and what can hurt."""
 
     setup: SetupOut
+    holds: list[str]
     ticks: list[CautionOut]
+    cautions: list[CautionOut]

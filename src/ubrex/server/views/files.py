@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from ubrex.core.chain import Kind
-from ubrex.server.views.base import OptionOut, Schema
+from ubrex.server.views.base import Note, OptionOut, Schema
 from ubrex.server.views.pieces import FileViewOut
 
 
@@ -52,10 +52,11 @@ class FileValueIn(Schema):
 
 
 class FileValuesIn(Schema):
-    """Values to take from a file of a program."""
+    """Values to take from a file of a program; ``note`` says why, where one lies outside what is usual."""
 
     program: Annotated[str, StringConstraints(max_length=80)]
     values: Annotated[list[FileValueIn], Field(min_length=1, max_length=40)]
+    note: Note = ""
 
 
 class FileCheckOut(Schema):

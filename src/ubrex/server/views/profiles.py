@@ -30,10 +30,13 @@ class ProfileValue(Schema):
 
 
 class ProfileFile(Schema):
-    """A profile as a file: what it was tuned on, and every value with what it is worth."""
+    """A profile as a file: what it was tuned on, and every value with what it is worth.
+
+    Since version 2: hardness, spool, drying, feed path and what was done to it, room, what it was verified for, in words.
+    """
 
     format: Literal["ubrex-profile"]
-    version: Literal[1]
+    version: Literal[1, 2]
     machine: Name
     hotend: Name
     nozzle_bore_mm: Annotated[float, Field(ge=0.1, le=2.0)]
@@ -41,6 +44,13 @@ class ProfileFile(Schema):
     surface: Name | None = None
     filament: Name
     family: Annotated[str, StringConstraints(max_length=40)]
+    hardness: Annotated[str, StringConstraints(max_length=200)] = ""
+    spool: Name | None = None
+    drying: Note = ""
+    feed_path: Note = ""
+    feed_changes: Annotated[list[Note], Field(max_length=20)] = []
+    room: Note = ""
+    verified_for: Note = ""
     values: Annotated[list[ProfileValue], Field(max_length=60)]
 
 
@@ -50,17 +60,21 @@ class ExportOut(Schema):
 
 
 class ImportIn(Schema):
-    """The text of a profile file."""
+    """The text of a profile file; ``note`` says why, where something in it lies outside what is usual here."""
 
     text: str
+    note: Note = ""
 
 
 class CopyIn(Schema):
+    """The setup to copy from; ``note`` says why, where something of it lies outside what is usual here."""
+
     from_setup_id: int
+    note: Note = ""
 
 
 class ImportLineOut(Schema):
-    """What becomes of one value that is brought in or gone back to."""
+    """What becomes of one value that is brought in or gone back to; ``asks``: why it is taken with a note only."""
 
     kind: Kind
     name: str
@@ -68,6 +82,7 @@ class ImportLineOut(Schema):
     now: str
     becomes: str
     why: str
+    asks: str = ""
 
 
 class ImportPreviewOut(Schema):
@@ -78,6 +93,7 @@ class ImportPreviewOut(Schema):
     warning: str
     lines: list[ImportLineOut]
     count: int
+    asks: bool
 
 
 class BesideRowOut(Schema):

@@ -9,7 +9,7 @@ from pydantic import Field, StringConstraints
 
 from ubrex.core.chain import Purpose, SetAt, Step
 from ubrex.core.quantity import ToolKind, Verdict
-from ubrex.server.views.base import CautionOut, CellOut, Note, OptionOut, RunState, Schema, Typed
+from ubrex.server.views.base import CautionOut, CellOut, InstructionOut, Note, OptionOut, RunState, Schema, Typed
 from ubrex.server.views.forms import Answers, FieldOut
 from ubrex.server.views.pieces import PieceOut, PlaceOut
 from ubrex.server.views.towers import TowerBandOut, TowerNextOut, TowerOut
@@ -148,11 +148,6 @@ class ResultOut(Schema):
     ask_before: str | None
     keep_text: str
     next_run: dict[str, str] = {}
-
-
-class InstructionOut(Schema):
-    text: str
-    send: str | None
 
 
 class ToSetOut(Schema):

@@ -70,6 +70,20 @@ CHANGES: Final[dict[Change, ChangeWords]] = {
     Change.PLATE_TWIN: ChangeWords(
         "Plate swapped for its twin", "the plate was swapped for its twin", "twins differ by a few hundredths",
     ),
+    Change.TOOLHEAD_SWAPPED: ChangeWords(
+        "Another toolhead put on, with its own numbers", "another toolhead was put on",
+        "its e-steps and its offset have to be entered again",
+    ),
+    Change.LEVELLED_BY_HAND: ChangeWords(
+        "Levelled by hand, until it came to rest", "it was levelled by hand", "screws move the bed under the nozzle",
+    ),
+    Change.LEVELLED_BY_MACHINE: ChangeWords(
+        "Levelled by the machine itself", "it levelled itself", "levelling does not set the offset",
+    ),
+    Change.LEVEL_UNSETTLED: ChangeWords(
+        "Levelling tried, it did not come to rest", "levelling did not come to rest",
+        "a bed that moves between rounds is not level",
+    ),
     Change.MECHANICS: ChangeWords(
         "Mechanics gone through", "the mechanics were gone through", "a loose machine cannot be tuned",
     ),

@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
 from typing import Final
 
 from ubrex.core.gcode import FileFinding, Flaw
+from ubrex.core.judge import Code, Finding, speed_at
+from ubrex.core.quantity import decimal_text
+from ubrex.server.words.judgement import told_said
 from ubrex.server.words.numbers import NBSP, plain
 
 TAKE_FILE: Final = "Take the file"
@@ -22,7 +27,12 @@ _SAID: Final = {
     Flaw.SPEED: ("Too fast.", "It moves at {found} mm/s; here at most {allowed} mm/s. The machine slows it, or skips."),
     Flaw.CUT_OFF: ("Cut off.", "Its last line has no end: it was not written or copied to its end."),
     Flaw.NOT_OFF: ("Left hot.", "It does not switch nozzle and bed off at its end."),
-    Flaw.SPOOL_SHORT: ("Spool short.", "It takes {found} g; {allowed} g are on the spool."),
+    Flaw.STOPS_LAYING: ("Stops laying.", "From here it climbs to {found} mm and lays nothing. A damaged file?"),
+    Flaw.GAP: ("A layer missing.", "It goes up by {found} mm where the layers beside it are {allowed} mm high."),
+    Flaw.FEWER_LAYERS: ("Layers missing.", "It lays {found} layers, and its remarks promise {allowed}."),
+    Flaw.FAN_LATE: ("Fan late.", "Its fan comes only {found} mm up, and the part is {allowed} mm high."),
+    Flaw.FAN_NEVER: ("Fan never.", "Its fan waits for layer {found}, and there are {allowed} layers."),
+    Flaw.PULL_SPEED: ("Pulls fast.", "It pulls back at {found} mm/s; here at most {allowed} mm/s."),
     Flaw.SETS_E_STEPS: ("Sets e-steps.", "It sets the e-steps to {found}: yours would be overwritten."),
     Flaw.EMPTY: ("Nothing printed.", "No line in it lays anything down. Is it a file for a printer at all?"),
 }  # fmt: skip
@@ -45,8 +55,78 @@ def where_said(finding: FileFinding) -> str:
     return f"line {finding.line}{height}"
 
 
-def verdict_said(count: int, harmful: int) -> str:
-    """The check in one line."""
+HOLD: Final = "Hold."
+NO_TEXT: Final = "This is no text file: a picture, an archive, a model?"
+NOT_SET: Final = "not set"
+
+_LEADS: Final = {
+    Code.OUTSIDE_LABEL: "Not for this spool.",
+    Code.OUTSIDE_FAMILY: "Not usual for this filament.",
+    Code.BEYOND_CEILING: "Too hot for this filament.",
+    Code.FAN_FAR: "Fan.",
+    Code.LAYER_TOO_HIGH: "Layer too high.",
+    Code.LAYER_TOO_THIN: "Layer too thin.",
+    Code.SPOOL_EMPTY: "Spool empty.",
+    Code.SPOOL_SHORT: "Spool short.",
+    Code.SPOOL_RESERVE: "Spool tight.",
+}
+
+
+def judged_said(one: Finding) -> tuple[str, str]:
+    """A finding of the judgement as one of a file: a first word, and the sentence."""
+    return _LEADS.get(one.code, "Look."), told_said(one)
+
+
+def verdict_said(*, harmful: bool, count: int, differs: Sequence[str], unset: Sequence[str]) -> str:
+    """The check in one line, the worst first; it is not called right where there was nothing to hold it against."""
     if harmful:
         return "Do not print this here"
-    return "Nothing wrong for this setup" if count == 0 else "Look at this before you print"
+    if count:
+        return "Look at this before you print"
+    if differs:
+        return f"It does not match tonight’s numbers: {', '.join(differs)}"
+    if unset:
+        return f"Nothing harmful found; not set here, so not compared: {', '.join(unset)}"
+    return "Nothing wrong for this setup"
+
+
+def size_said(layers: int, height_mm: float, grams: float, seconds: float) -> str:
+    """How large a file is and what it takes."""
+    hours, minutes = divmod(round(seconds / 60), 60)
+    time = f"{hours} h {minutes} min" if hours else f"{minutes} min"
+    return f"{layers} layers, {plain(round(height_mm, 2))} mm high, {decimal_text(grams, 1)} g, about {time}"
+
+
+def fan_said(percent: float | None, from_mm: float | None, height_mm: float) -> list[str]:
+    """What the fan does, as a height on this very part."""
+    if percent is None or from_mm is None:
+        return ["no fan at all"]
+    return [f"fan to {percent:.0f} % from {plain(round(from_mm, 2))} mm up, of {plain(round(height_mm, 2))} mm"]
+
+
+def speeds_said(override_pct: float, fastest_mm_s: float, cap_mm_s: float | None) -> list[str]:
+    """What an override makes of the fastest move; and that nobody said how fast the machine moves."""
+    said = []
+    if override_pct != 100:
+        asked = fastest_mm_s * 100 / override_pct
+        driven, real = speed_at(asked, override_pct, math.inf if cap_mm_s is None else cap_mm_s)
+        capped = f", capped at {plain(round(real))}" if real < driven else ""
+        said.append(f"{plain(round(asked))} mm/s at {plain(round(override_pct))} % is {plain(round(driven))}{capped}")
+    if cap_mm_s is None:
+        said.append(f"fastest move {plain(round(fastest_mm_s))} mm/s: nobody entered how fast this machine moves")
+    return said
+
+
+def unknown_said(count: int, names: Sequence[str]) -> list[str]:
+    """Commands that were not understood."""
+    return [f"{count} commands were not understood: {', '.join(names)}"] if count else []
+
+
+def percent_said(text: str, name: str) -> str:
+    """A share of something else, taken for a length or a speed."""
+    return f"“{text}” is a share of another setting, and {name.lower()} is not: work it out, and type the number."
+
+
+def read_from_said(program: str) -> str:
+    """What wrote values that were read from a file."""
+    return f"Read from a file: {program}"[:2000]

@@ -47,3 +47,8 @@ COARSE_TOOL: Final = "With a step this coarse nothing is usual: type the permiss
 def name_taken_said(noun: str, name: str) -> str:
     """A name that something else has."""
     return f"There is a {noun} named {name} already."
+
+
+def no_hardness_said(typed: str) -> str:
+    """Text that is no Shore hardness."""
+    return f"“{typed}” is no Shore hardness. Type a number and its scale, A or D: 95 A is rubber, 40 D is hard plastic."

@@ -2,29 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
-from operator import attrgetter
 from typing import Final
 
+from ubrex.core.bead import USUAL_LAYER, USUAL_LINE
 from ubrex.core.calibrate import FLOW_TOLERANCES_PCT
-from ubrex.core.chain import KINDS, Kind, Purpose, Standing, Step
-from ubrex.core.materials import Family, HeatLimit, Window
+from ubrex.core.chain import BAD_PRINTS, KINDS, OF_PRINTS, Against, Kind, Purpose, Standing, Step
+from ubrex.core.judge import Usual, Whose
+from ubrex.core.materials import Family, Window
 from ubrex.server.words.numbers import DASH, NBSP, plain, unit_text
 from ubrex.server.words.standing import STEP_NAMES
-
-LIMITS: Final = {
-    HeatLimit.HOTEND: "the stated maximum of the hotend",
-    HeatLimit.HOTEND_UNSTATED: "no limit of this hotend was entered",
-    HeatLimit.LINER: "the limit of its liner",
-    HeatLimit.LINER_UNKNOWN: "the limit of a liner, and where this one ends is not known",
-    HeatLimit.PRINTED_PARTS: "the printed parts round the hotend",
-    HeatLimit.FAMILY: "what any school gives this family",
-    HeatLimit.BED: "the stated maximum of the bed",
-    HeatLimit.BED_UNSTATED: "no limit of this bed was entered",
-    HeatLimit.SURFACE: "what the build surface stands",
-    HeatLimit.ENCLOSURE: "the stated maximum of the chamber",
-}
-"""What a limit is the limit of."""
 
 PURPOSES: Final = {
     Purpose.EVERYDAY: "everyday parts",
@@ -41,18 +27,6 @@ def purpose_moves(purpose: Purpose) -> str:
     return f"a flow {plain(FLOW_TOLERANCES_PCT[purpose])} % off is worth a change"
 
 
-WINDOWS: Final[Mapping[Kind, Callable[[Family], Window | None]]] = {
-    Kind.NOZZLE: attrgetter("nozzle"),
-    Kind.NOZZLE_FIRST: attrgetter("nozzle"),
-    Kind.BED: attrgetter("bed"),
-    Kind.BED_FIRST: attrgetter("bed"),
-    Kind.FAN: attrgetter("fan"),
-    Kind.TOP_FLOW: attrgetter("melt"),
-    Kind.DRYING: attrgetter("dry_h"),
-}
-"""Values that a family has a usual range of."""
-
-
 def window_said(window: Window | None, unit: str) -> str:
     """A usual range; empty where there is none."""
     if window is None:
@@ -61,51 +35,50 @@ def window_said(window: Window | None, unit: str) -> str:
     return f"{both}{NBSP}{unit}"
 
 
-def usual_said(kind: Kind, filament: Family, bore_mm: float) -> str:
-    """What is usual for a value of this kind; empty where nothing is."""
-    if kind in WINDOWS:
-        said = window_said(WINDOWS[kind](filament), unit_text(KINDS[kind].unit.value))
-        return f"{said} usual for {filament.name}" if said else "see the label"
+def usual_said(kind: Kind, usual: Usual | None, filament: Family, bore_mm: float) -> str:
+    """What is usual for a value of this kind, and whose word that is; empty where nothing is."""
+    if usual is not None:
+        said = window_said(usual.window, unit_text(KINDS[kind].unit.value))
+        return f"{said} on the label" if usual.whose is Whose.LABEL else f"{said} usual for {filament.name}"
+    if KINDS[kind].heats is not None or kind in {Kind.FAN, Kind.TOP_FLOW, Kind.DRYING}:
+        return "see the label"
     return {
-        Kind.LINE_WIDTH: f"{plain(round(bore_mm * 1.05, 2))}{NBSP}mm is usual for this bore",
-        Kind.LAYER: f"{plain(round(bore_mm / 2, 2))}{NBSP}mm is usual for this bore",
+        Kind.LINE_WIDTH: f"{plain(round(bore_mm * USUAL_LINE, 2))}{NBSP}mm is usual for this bore",
+        Kind.LAYER: f"{plain(round(bore_mm * USUAL_LAYER, 2))}{NBSP}mm is usual for this bore",
         Kind.FLOW: f"30{DASH}80{NBSP}% is usual for foam"
         if filament.foaming
         else f"100{NBSP}% until a wall is measured",
     }.get(kind, "")
 
 
-def limit_said(max_c: float, of: HeatLimit) -> str:
-    """The strictest limit, and which one it is."""
-    return f"never above {plain(max_c)}{NBSP}°C: {LIMITS[of]}"
+AGAINST: Final = {
+    Against.HELD: "held: go through the card “Safe to tune” first",
+    Against.BAD_PRINTS: f"not yet: {BAD_PRINTS} of the last {OF_PRINTS} prints failed",
+    Against.BLOCKAGES: "not yet: it was blocked more than once within a month",
+    Against.DOES_NOT_FOAM: "not with this filament: it does not foam",
+}
+"""What speaks against a setup, whatever its numbers say."""
+
+_LACKS: Final = {
+    Standing.NEVER: "never measured",
+    Standing.ASSUMED: "only assumed",
+    Standing.CHECK: "to be checked",
+    Standing.STALE: "stale",
+    Standing.HOLD: "waits until dry",
+    Standing.RE_ENTER: "to be looked up",
+    Standing.OUT: "out of tolerance",
+}
 
 
-def beyond_said(what: str, typed_c: float, max_c: float, of: HeatLimit) -> str:
-    """Why a temperature is refused."""
-    return f"{what} of {plain(typed_c)}{NBSP}°C is too hot: {limit_said(max_c, of)}."
-
-
-def note_needed_said(what: str, typed: str, usual: str) -> str:
-    """Going outside the label or the family's window is allowed, with a reason."""
-    return f"{what} of {typed} lies outside {usual}. That is allowed: say why in the note."
-
-
-def good_said(missing: tuple[Step, ...], standings: dict[Step, Standing]) -> str:
+def good_said(against: Against | None, missing: tuple[Step, ...], standings: dict[Step, Standing]) -> str:
     """Why a setup is, or is not yet, good enough for a kind of part."""
+    if against is not None:
+        return AGAINST[against]
     if not missing:
         return "yes"
-    words = {
-        Standing.NEVER: "never measured",
-        Standing.ASSUMED: "only assumed",
-        Standing.CHECK: "to be checked",
-        Standing.STALE: "stale",
-        Standing.HOLD: "waits until dry",
-        Standing.RE_ENTER: "to be looked up",
-        Standing.OUT: "out of tolerance",
-    }
     step = missing[0]
     more = f" and {len(missing) - 1} more" if len(missing) > 1 else ""
-    return f"not yet: {STEP_NAMES[step]} {words.get(standings.get(step, Standing.NEVER), 'not there')}{more}"
+    return f"not yet: {STEP_NAMES[step]} {_LACKS.get(standings.get(step, Standing.NEVER), 'not there')}{more}"
 
 
 def plan_said(minutes: int, grams: float) -> str:

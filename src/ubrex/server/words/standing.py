@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Final
 
 from ubrex.core.chain import Danger, NextReason, Origin, Standing, Step
-from ubrex.server.words.numbers import NBSP, ago, day
+from ubrex.server.words.numbers import NBSP, ago, day, plain
 
 STEP_NAMES: Final[dict[str, str]] = {
     Step.SAFETY: "Safe to tune",
@@ -37,8 +37,28 @@ DANGERS: Final = {
         "Nobody has said where the liner of this hotend ends. "
         "One that reaches into the hot zone gives off fumes above 240 °C."
     ),
+    Danger.SAFETY_STALE: (
+        "Heater, sensor, heat-sink fan, head or firmware were worked on, or it crashed, since somebody went through the "
+        "card. Go through it again, and stay for all of the first job after."
+    ),
 }
 """Why nothing that heats is offered."""
+
+
+NOT_SET: Final = "Not set"
+TOO_HOT: Final = "Too hot"
+OUT_OF_LIMITS: Final = "Out of limits"
+CHOSEN: Final = "Chosen"
+
+
+def on_purpose_said(calibrated: str, bias_pct: float) -> str:
+    """A flow that is typed with its bias in it."""
+    return f"calibrated {calibrated}, {bias_pct:.0f} % of it on purpose"
+
+
+COULD_NOT_TELL: Final = (
+    "The readings it was kept on could not tell. A few more, or a finer tool, say whether it is right."
+)
 
 
 def standing_word(standing: Standing) -> str:
@@ -67,11 +87,13 @@ def standing_cause(
     origin: Origin | None,
     limit: str = "",
     other_form: bool = False,
+    untold: bool = False,
 ) -> str:
     """What stands behind the word.
 
     ``changed``: what was done, and when, where that is the cause; ``limit``: the one that a temperature is beyond;
-    ``other_form``: its machine keeps such a number in another form now.
+    ``other_form``: its machine keeps such a number in another form now; ``untold``: it was kept on readings that could not
+    tell.
     """
     if standing is Standing.NOT_ON_MACHINE:
         return "the next step carries the load"
@@ -84,6 +106,8 @@ def standing_cause(
     unread = "" if verified else "unverified: not read back yet"
     if standing is Standing.NEVER:
         return ""
+    if untold and standing is Standing.CHECK:
+        return "kept, though the readings could not tell"
     if standing is Standing.OUT:
         return "the last run found it outside its tolerance, and it was kept"
     if standing is Standing.ASSUMED:
@@ -116,12 +140,25 @@ def next_said(reason: NextReason, *, setup: str, days: float, measured_at: datet
         case NextReason.NOT_READ_BACK:
             return "The last value was applied but not read back: some machines lose it when switched off."
         case NextReason.CHANGED:
-            return touched
+            return touched or COULD_NOT_TELL
         case NextReason.OLD:
             when = f" on {day(measured_at)}" if measured_at else ""
             return f"Last measured {ago(days)}{when}. Gears wear and screws turn: a few readings say whether it still holds."
+        case NextReason.WAITS:
+            return "What is left waits until the filament is dry."
         case NextReason.NOTHING_DUE:
             return "Nothing to measure now. What was never measured takes a typed value, and stays assumed."
+
+
+def before_said(step: Step) -> str:
+    """Why a step without a calibration is next."""
+    return f"{STEP_NAMES[step]} rests on it: look it up and type it in, or say that this machine does not offer it."
+
+
+def level_said(word: str, days: float, out_mm: float | None) -> str:
+    """When a bed was levelled, how that stands, and how far out it was found."""
+    out = "" if out_mm is None else f", {plain(round(out_mm, 2))}{NBSP}mm out"
+    return f"Level: {word.lower()}, seen to {ago(days)}{out}"
 
 
 def other_form_said(machine: str) -> str:

@@ -22,14 +22,11 @@ def not_offered_said(machine: str) -> str:
     return f"{machine} does not offer this."
 
 
-def too_fast_said(name: str, mm_s: float, why: str) -> str:
-    """A speed that cannot be."""
-    return f"{name} of {plain(mm_s)} mm/s cannot be: {why}."
-
-
-def say_why(what: str) -> str:
-    """What takes a note."""
-    return f"{what}. That is allowed: say why in the note."
+def not_of_label_said(low: float | None, high: float | None) -> str:
+    """A value that claims to stand on the label."""
+    return (
+        f"The label says {plain(low or 0)} to {plain(high or 0)} °C: this cannot stand on it. Say that it is your own."
+    )
 
 
 def held_said(danger: str) -> str:

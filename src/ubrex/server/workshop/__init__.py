@@ -23,6 +23,7 @@ from ubrex.server.workshop._setups import (
     LINER_NAMES,
     bounds_of,
     create_setup,
+    feed_said,
     first_setup,
     get_setup,
     list_setups,
@@ -40,10 +41,11 @@ from ubrex.server.workshop._setups import (
     unit_of_setting,
     usable_setup,
 )
-from ubrex.server.workshop._wear import list_limits, log_print, set_limit, show_counters
+from ubrex.server.workshop._wear import PLATE_COUNTER, list_limits, log_print, set_limit, show_counters
 
 __all__ = [
     "LINER_NAMES",
+    "PLATE_COUNTER",
     "Pickable",
     "Side",
     "UnusableBackup",
@@ -58,6 +60,7 @@ __all__ = [
     "check_zero",
     "create_setup",
     "edit_record",
+    "feed_said",
     "first_setup",
     "get_setup",
     "instrument_out",

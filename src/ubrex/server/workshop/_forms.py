@@ -10,7 +10,7 @@ from typing import Any, Final
 from ubrex.core.chain import Grade, Step
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.gcode import Heat, HeatCap, MachineLimits, RefusedFile, Volume, fill_block
-from ubrex.core.materials import FAMILIES, LINED_LIMIT_C, UNSTATED_BED_C, UNSTATED_NOZZLE_C, Liner
+from ubrex.core.materials import FAMILIES, LINED_LIMIT_C, UNSTATED_BED_C, UNSTATED_NOZZLE_C, Liner, read_hardness
 from ubrex.core.quantity import MOST_ERROR, USUAL_STEP, ToolKind, Unit, parse_entry, usual_error
 from ubrex.server.desk import FieldProblem, TypedFields
 from ubrex.server.store.records import Entered, Filament, Hotend, Instrument, Machine, Nozzle, Record, Spool, Surface
@@ -145,6 +145,10 @@ def _judge_instrument(values: dict[str, Any], fields: TypedFields) -> None:
 
 
 def _judge_filament(values: dict[str, Any], fields: TypedFields) -> None:
+    try:
+        read_hardness(values["hardness"])
+    except UnreadableEntry:
+        fields.add(FieldProblem("hardness", "no_hardness", words.no_hardness_said(values["hardness"])))
     low, high = values["bed_low_c"], values["bed_high_c"]
     if (low is None) != (high is None):
         fields.add(FieldProblem("bed_high_c", "half", "Type both ends of the label's bed range, or neither."))
@@ -228,7 +232,7 @@ FORMS: Final[Mapping[RecordKind, RecordForm]] = {
             ),
             FormField(name="liner_note", label="How you know"),
             _number("max_c", "Maker's limit", _C, 150, 600, "makers state 150 to 600 °C"),
-            _number("printed_parts_max_c", "Softening limit of printed parts round it", _C, 40, 600,
+            _number("printed_parts_max_c", "Printed parts round it soften at", _C, 40, 600,
                     "printed parts soften at 40 to 600 °C"),
             _number("heater_w", "Heater power, W", Unit.G, 5, 500, "heaters have 5 to 500 W"),
             FormField(name="sensor", label="Sensor"),
@@ -284,11 +288,12 @@ FORMS: Final[Mapping[RecordKind, RecordForm]] = {
             _number("bed_high_c", "to", _C, 0, 150, "beds hold 0 to 150 °C"),
             _number("dry_c", "Drying on the label", _C, 30, 120, "dryers hold 30 to 120 °C"),
             _number("dry_h", "for", Unit.HOURS, 0, 72, "three days dry anything"),
-            FormField(name="hardness", label="Hardness, of a flexible", group="Kind"),
+            FormField(name="hardness", label="Shore hardness, of a flexible", group="Kind",
+                      hint="A number and its scale, off the label: 95 A, or 40 D."),
             FormField(
                 name="flags", label="It is", kind="several",
                 options={"filled": "filled", "abrasive": "abrasive", "glitter": "glitter", "foaming": "foaming",
-                         "silky": "silky"},
+                         "silky": "silky", "fast": "made for speed"},
                 hint="Filled and abrasive ones want a hardened nozzle and a mask when sanded.",
             ),
         ),

@@ -129,6 +129,12 @@ def nozzle_text(nozzle: Nozzle) -> str:
     return f"{plain(nozzle.bore_mm)} {nozzle.material}"
 
 
+def feed_said(machine: Machine) -> str:
+    """How filament is fed on a machine, in words."""
+    tube = "" if machine.tube_mm is None or machine.feed_path == "direct" else f" of {plain(machine.tube_mm)} mm"
+    return f"{_FEED[machine.feed_path]}{tube}"
+
+
 def setup_title(setup: Setup) -> str:
     """A setup in one line."""
     head = setup.toolhead

@@ -28,6 +28,9 @@ _COUNTERS: Final = [
     (part.value, _MEASURES.get(part, "hours"), [c.value for c in row.resets]) for part, row in WEAR.items()
 ]
 
+PLATE_COUNTER: Final = next(row for row in _COUNTERS if row[0] == Wearing.PLATE.value)
+"""Prints since the plate was washed."""
+
 
 def log_print(work: Work, setup_id: int, form: PrintIn) -> CountersOut:
     """Write down a real print; counters and ageing follow."""

@@ -14,6 +14,7 @@ import {
   NoteDialog,
   PickDialog,
   PrintDialog,
+  ReadBackDialog,
   RemoveDialog,
   RoomDialog,
   SafetyDialog,
@@ -29,6 +30,7 @@ type Asking =
   | { what: "setup" | "change" | "safety" | "room" | "remove" | "print" | "note" }
   | { what: "type"; step: Step }
   | { what: "before"; card: Schemas["BeforeOut"] }
+  | { what: "read-back"; row: Schemas["BenchReadBackOut"] }
   | { what: "pick"; part: Pickable };
 
 const PARTS: readonly Pickable[] = ["machine", "nozzle", "surface", "filament", "purpose"];
@@ -47,6 +49,7 @@ export function BenchScreen({ first }: { first: number }) {
   const held = (bench.data?.dangers.length ?? 0) > 0;
   const start = row?.open_run_id ? `/runs/${row.open_run_id}` : `/setups/${setupId}/measure/${row?.step}`;
   const gone = bench.data?.setup.removed ?? false;
+  const unread = bench.data?.read_backs[0];
   const type = (step: Step) => setAsking({ what: "type", step });
   const move = (by: number) => {
     const at = rows.findIndex((one) => one.step === open);
@@ -55,7 +58,7 @@ export function BenchScreen({ first }: { first: number }) {
   };
   const enter = () => {
     if (held) setAsking({ what: "safety" });
-    else if (row?.can_run) navigate(start);
+    else if (row?.can_run && !row.type_first) navigate(start);
     else if (row) type(row.step);
   };
   const keys = [
@@ -72,6 +75,9 @@ export function BenchScreen({ first }: { first: number }) {
           { key: "O", label: "check a file", run: () => navigate(`/setups/${setupId}/file-check`) },
           { key: "C", label: "log a change", run: () => setAsking({ what: "change" }) },
           { key: "N", label: "note", run: () => setAsking({ what: "note" }) },
+          ...(unread
+            ? [{ key: "B", label: "read back", run: () => setAsking({ what: "read-back", row: unread }) }]
+            : []),
           ...PARTS.map((part, index) => ({
             key: String(index + 1),
             label: `another ${part}`,
@@ -138,6 +144,7 @@ export function BenchScreen({ first }: { first: number }) {
             onPrint={() => setAsking({ what: "print" })}
             onNote={() => setAsking({ what: "note" })}
             onRemove={() => setAsking({ what: "remove" })}
+            onReadBack={(row) => setAsking({ what: "read-back", row })}
           />
         </div>
       )}
@@ -148,6 +155,7 @@ export function BenchScreen({ first }: { first: number }) {
         <BeforeDialog bench={bench.data} card={asking.card} onClose={close} />
       )}
       {asking?.what === "safety" && bench.data && <SafetyDialog bench={bench.data} onClose={close} />}
+      {asking?.what === "read-back" && <ReadBackDialog setupId={setupId} row={asking.row} onClose={close} />}
       {asking?.what === "print" && <PrintDialog setupId={setupId} onClose={close} />}
       {asking?.what === "room" && <RoomDialog onClose={close} />}
       {asking?.what === "remove" && bench.data && (

@@ -11,15 +11,14 @@ type Props = {
   onPrint: () => void;
   onNote: () => void;
   onRemove: () => void;
+  onReadBack: (row: Schemas["BenchReadBackOut"]) => void;
 };
 
 /** What waits, what was changed, and what was done. */
-export function Margin({ bench, onLog, onPrint, onNote, onRemove }: Props) {
+export function Margin({ bench, onLog, onPrint, onNote, onRemove, onReadBack }: Props) {
   const { recent, changes, waiting, notes, last_revision: revision } = bench;
   const counters = useDueCounters(bench.setup.id).data ?? [];
-  const unread = bench.steps.flatMap(({ unverified, value }) =>
-    unverified && value?.provenance.run_id ? [value] : [],
-  );
+  const unread = bench.read_backs;
   return (
     <aside className="shrink-0 border-t-4 border-double border-ink px-3 py-3 desk:px-6 wide:w-64 wide:overflow-y-auto wide:border-t-0 wide:border-l-4 wide:px-4">
       {(unread.length > 0 || waiting.length > 0 || counters.length > 0) && (
@@ -39,12 +38,15 @@ export function Margin({ bench, onLog, onPrint, onNote, onRemove }: Props) {
               {counter.advice}
             </p>
           ))}
-          {unread.map((value) => (
-            <div key={value.id}>
-              <p className="mb-1 text-body">{value.read_back.sentence}</p>
-              <Link className="link text-body" to={`/runs/${value.provenance.run_id}`}>
-                Read it back
-              </Link>
+          {unread.map((row) => (
+            <div key={row.value.id}>
+              <p className="mb-1 text-body">
+                <strong>{row.value.name}:</strong> recorded {row.value.setting}
+                {row.machine_says && `, the machine says ${row.machine_says}`}. {row.value.read_back.sentence}
+              </p>
+              <button type="button" className="button mb-1 w-full" onClick={() => onReadBack(row)}>
+                Read it back {row === unread[0] && <KeyHint>B</KeyHint>}
+              </button>
             </div>
           ))}
         </section>

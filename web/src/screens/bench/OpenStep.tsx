@@ -14,6 +14,7 @@ type Props = {
 
 /** The one open row of the chain: what is known, why it is next, what it takes, and the way in. */
 export function OpenStep({ step, to, onType }: Props) {
+  const measured = step.can_run && !step.type_first;
   const believed = ["fresh", "ageing", "check"].includes(step.standing);
   return (
     <section
@@ -44,7 +45,7 @@ export function OpenStep({ step, to, onType }: Props) {
         <div className="min-w-0">
           <p className="text-reason leading-snug">
             <strong className={WORD_COLOUR[step.standing]}>{step.standing_word}</strong>
-            {step.cause && <>: {step.cause}</>}. {step.next_sentence} {step.rests_on}
+            {step.cause && <>: {step.cause}</>}. {step.reason} {step.rests_on} {step.level}
           </p>
         </div>
         {step.strip && (
@@ -59,16 +60,16 @@ export function OpenStep({ step, to, onType }: Props) {
       {step.value && <Provenance value={step.value} />}
       <div className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1">
         {step.can_run && (
-          <Link to={to} className="button button-main">
-            {startWord(step)} <KeyHint onBlue>Enter</KeyHint>
+          <Link to={to} className={`button ${step.type_first ? "" : "button-main"}`}>
+            {startWord(step)} {!step.type_first && <KeyHint onBlue>Enter</KeyHint>}
           </Link>
         )}
         <button
           type="button"
-          className={`button ${step.can_run ? "" : "button-main"}`}
+          className={`button ${measured ? "" : "button-main"}`}
           onClick={() => onType(step.step)}
         >
-          Type it in <KeyHint onBlue={!step.can_run}>T</KeyHint>
+          Type it in <KeyHint onBlue={!measured}>{measured ? "T" : "Enter"}</KeyHint>
         </button>
         <p className="min-w-0 flex-1 basis-48 text-care leading-tight">
           {step.care.length > 0 && (

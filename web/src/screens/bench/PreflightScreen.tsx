@@ -33,6 +33,11 @@ export function PreflightScreen() {
         <article aria-label="Before the print" className="paper paper-a6 max-w-200 px-3 py-3 desk:px-6">
           <h1 className="text-cell">Before the print</h1>
           <p className="mb-2 border-b-2 border-ink pb-1 text-body">{card.data.setup.title}</p>
+          {(card.data?.holds ?? []).map((row) => (
+            <p key={row} className="mb-1 border-l-6 border-stale bg-well px-3 py-1 text-care">
+              {row}
+            </p>
+          ))}
           <ol>
             {rows.map((row, index) => (
               <li key={row.lead} className="border-b border-rule">
@@ -54,8 +59,17 @@ export function PreflightScreen() {
             ))}
           </ol>
           <p role="status" className="no-print mt-3 text-reason">
-            {left === 0 ? "All eight seen to. Print." : `${left} to go.`}
+            {left > 0 && `${left} to go.`}
+            {left === 0 &&
+              (card.data.holds.length > 0
+                ? "All eight seen to. What stands above them stays."
+                : "All eight seen to. Print.")}
           </p>
+          {card.data.cautions.map((row) => (
+            <p key={row.lead} className="mt-1 text-body">
+              <strong className="text-stale">{row.lead}</strong> {row.text}
+            </p>
+          ))}
         </article>
       )}
     </Page>

@@ -8,7 +8,7 @@ import { WORD_COLOUR } from "./wordColour";
 
 /** What to type into the slicing program, in order, and for which parts that is good enough: before all homework. */
 export function Tonight({ bench }: { bench: Schemas["BenchOut"] }) {
-  const { tonight, good_for: goodFor } = bench;
+  const { tonight, good_for: goodFor, minds } = bench;
   return (
     <section
       aria-label="Tonight's numbers"
@@ -23,6 +23,15 @@ export function Tonight({ bench }: { bench: Schemas["BenchOut"] }) {
           </li>
         ))}
       </ul>
+      {minds.length > 0 && (
+        <ul aria-label="Mind" className="mb-3 border-b border-rule pb-3">
+          {minds.map((said) => (
+            <li key={said} className="text-body leading-5">
+              <strong className="text-stale">Mind:</strong> {said}.
+            </li>
+          ))}
+        </ul>
+      )}
       <h2 className="text-cell">Tonight's numbers</h2>
       <p className="mb-1 text-small text-ink-2">
         Tick what is typed into the slicing program. Pencil and tag: never measured here.

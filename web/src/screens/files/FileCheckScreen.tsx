@@ -3,6 +3,7 @@ import { useParams } from "react-router";
 import { answer, api, type Problem, type Schemas, writeHeaders } from "../../api/client";
 import { useSetup } from "../../api/queries";
 import { LayerView } from "../../instrument/LayerView";
+import { Field } from "../../shell/Field";
 import { Finder } from "../../shell/Finder";
 import { Page } from "../../shell/Page";
 import { Waiting } from "../../shell/Trouble";
@@ -232,6 +233,7 @@ function Settings({ setupId, check }: SettingsProps) {
   const [chosen, setChosen] = useState<Record<string, string>>(() =>
     Object.fromEntries(check.settings.flatMap((row) => (row.kind ? [[row.name, row.kind]] : []))),
   );
+  const [note, setNote] = useState("");
   const rows = check.settings.filter((row) => chosen[row.name]);
   const take = useWrite(() =>
     answer(
@@ -239,6 +241,7 @@ function Settings({ setupId, check }: SettingsProps) {
         params: { path: { setup_id: setupId }, header: writeHeaders() },
         body: {
           program: check.program,
+          note,
           values: rows.map((row) => ({
             name: row.name,
             value: row.value,
@@ -258,8 +261,11 @@ function Settings({ setupId, check }: SettingsProps) {
         Ubrex guesses at no program&apos;s words. Say what a setting means: it is remembered for files of this
         program, and its value can be taken as <em>read from a file, not measured</em>.
       </p>
+      {take.error && (
+        <Field label="Why, where one lies outside what is usual" value={note} onChange={setNote} />
+      )}
       {rows.length > 0 && (
-        <button type="button" className="button mb-2" onClick={() => take.mutate(undefined)}>
+        <button type="button" className="button my-2" onClick={() => take.mutate(undefined)}>
           Take {rows.length === 1 ? "this value" : `these ${rows.length} values`}
         </button>
       )}

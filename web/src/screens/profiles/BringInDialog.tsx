@@ -1,12 +1,13 @@
 import { useState } from "react";
-import { answer, api, type Problem, type Schemas, writeHeaders } from "../../api/client";
+import { answer, api, type Problem, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { KeyHint } from "../../instrument/KeyHint";
+import { Field } from "../../shell/Field";
 import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
 import { OtherSetups } from "./OtherSetups";
 import { ValueLines } from "./ValueLines";
 
-type Source = { text: string } | { from_setup_id: number };
+type Source = { text: string; note: string } | { from_setup_id: number; note: string };
 type Props = { setupId: number; from: "file" | "setup"; onClose: () => void };
 
 /** Bring values in, from a file or another setup: what will be added, changed and left stands there first. */
@@ -42,13 +43,13 @@ export function BringInDialog({ setupId, from, onClose }: Props) {
             className="field mt-1 py-2"
             onChange={(event) => {
               const file = event.target.files?.[0];
-              if (file) void file.text().then((text) => look({ text }));
+              if (file) void file.text().then((text) => look({ text, note: "" }));
             }}
           />
         </label>
       )}
       {from === "setup" && !preview.data && (
-        <OtherSetups setupId={setupId} onChosen={(id) => look({ from_setup_id: id })} />
+        <OtherSetups setupId={setupId} onChosen={(id) => look({ from_setup_id: id, note: "" })} />
       )}
       <Refusal problem={preview.error} />
       {preview.data && source && (
@@ -75,12 +76,13 @@ type PreviewProps = {
 };
 
 function Preview({ setupId, source, preview, onClose }: PreviewProps) {
+  const [note, setNote] = useState("");
   const params = { path: { setup_id: setupId }, header: writeHeaders() };
   const write = useWrite(
     () =>
       "text" in source
-        ? answer(api.POST("/api/v1/setups/{setup_id}/imports", { params, body: source }))
-        : answer(api.POST("/api/v1/setups/{setup_id}/copies", { params, body: source })),
+        ? answer(api.POST("/api/v1/setups/{setup_id}/imports", { params, body: { ...source, note } }))
+        : answer(api.POST("/api/v1/setups/{setup_id}/copies", { params, body: { ...source, note } })),
     onClose,
   );
   return (
@@ -91,7 +93,17 @@ function Preview({ setupId, source, preview, onClose }: PreviewProps) {
       </p>
       {preview.warning && <p className="mt-1 text-care font-semibold text-stale">{preview.warning}</p>}
       <ValueLines lines={preview.lines} />
-      <Refusal problem={write.error} />
+      {preview.asks && (
+        <div className="mb-3">
+          <Field
+            label="Why, for what lies outside the usual here"
+            value={note}
+            onChange={setNote}
+            problem={problemAt(write.error, "note")?.message}
+          />
+        </div>
+      )}
+      {!problemAt(write.error, "note") && <Refusal problem={write.error} />}
       <div className="flex gap-3">
         <button
           type="button"

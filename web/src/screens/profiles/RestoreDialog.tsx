@@ -52,7 +52,7 @@ export function RestoreDialog({ history, to, onClose, onDone }: Props) {
         )}
         {restore.error && (
           <p role="alert" className="text-care font-semibold text-out">
-            {restore.error.detail}
+            {restore.error.fields[0]?.message ?? restore.error.detail}
           </p>
         )}
         <div className="flex gap-3">

@@ -16,6 +16,7 @@ export function ValueLines({ lines }: { lines: Schemas["ImportLineOut"][] }) {
             {WORDS[line.action]}
             {line.why && `: ${line.why}`}
           </span>
+          {line.asks && <span className="basis-full pl-3 text-stale">Asks for a note: {line.asks}</span>}
         </li>
       ))}
     </ul>

@@ -14,8 +14,6 @@ from ubrex.core.gcode.pieces._box import (
 from ubrex.core.gcode.pieces._feed import FEED_SPEED_MM_S, feed_test
 from ubrex.core.gcode.pieces._pads import PadOptions, live_pad, nine_patches
 from ubrex.core.gcode.pieces._piece import (
-    NARROWEST,
-    WIDEST,
     Band,
     Outline,
     Piece,
@@ -48,12 +46,10 @@ __all__ = [
     "HEIGHT_MM",
     "JAWS_BELOW_RIM_MM",
     "MOST_BANDS",
-    "NARROWEST",
     "POSITIONS_A_WALL",
     "RETRACTION_BAND_MM",
     "TEMPERATURE_BAND_MM",
     "WALLS",
-    "WIDEST",
     "Band",
     "Body",
     "BoxOptions",

@@ -8,13 +8,10 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Final
 
-from ubrex.core.bead import Bead
+from ubrex.core.bead import NARROWEST, THICKEST, THINNEST, WIDEST, Bead
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode._machine import EDGE_MM, Volume
 from ubrex.core.gcode._moves import CIRCLE, Feed, Go, Move, Pause, Pen, Push, printed
-
-NARROWEST, WIDEST = 1.05, 1.25
-"""Line widths that a bore lays down well, as shares of it (job, chain row 5)."""
 
 MM3_PER_CM3: Final = 1000.0
 
@@ -124,18 +121,16 @@ def line_for(bore_mm: float, width_mm: float, height_mm: float) -> Bead:
     Raises
     ------
     OutOfRange
-        If the width is not 1.05 to 1.25 times the bore, or the layer is higher than three quarters of it.
+        If the width is not 0.9 to 1.25 times the bore, or the layer not 0.15 to 0.8 times.
     """
-    if not NARROWEST * bore_mm - 1e-9 <= width_mm <= WIDEST * bore_mm + 1e-9:
-        raise OutOfRange(
-            f"a bore of {bore_mm:g} mm lays lines of {NARROWEST * bore_mm:.2f} to {WIDEST * bore_mm:.2f} mm",
-            name="line_width_mm",
-            value=width_mm,
-        )
-    if not 0.05 <= height_mm <= 0.75 * bore_mm + 1e-9:
-        raise OutOfRange(
-            f"a bore of {bore_mm:g} mm lays layers of 0.05 to {0.75 * bore_mm:.2f} mm", name="layer_mm", value=height_mm
-        )
+    for name, what, value, low, high in (
+        ("line_width_mm", "lines", width_mm, NARROWEST * bore_mm, WIDEST * bore_mm),
+        ("layer_mm", "layers", height_mm, THINNEST * bore_mm, THICKEST * bore_mm),
+    ):
+        if not low - 1e-9 <= value <= high + 1e-9:
+            raise OutOfRange(
+                f"a bore of {bore_mm:g} mm lays {what} of {low:.2f} to {high:.2f} mm", name=name, value=value
+            )
     return Bead(width_mm=width_mm, height_mm=height_mm)
 
 

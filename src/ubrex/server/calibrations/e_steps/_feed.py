@@ -5,17 +5,17 @@ from __future__ import annotations
 from functools import lru_cache
 
 from ubrex.core.calibrate import EStepsMethod
-from ubrex.core.chain import Kind
-from ubrex.core.materials import FeedHeat, family, feed_heat
+from ubrex.core.chain import Heats, Kind
+from ubrex.core.materials import FeedHeat, feed_heat
 from ubrex.server.calibrations.e_steps import _words as words
-from ubrex.server.profile import Tuned, nozzle_limits_of
+from ubrex.server.profile import Tuned, usual_on
 from ubrex.server.views.base import CautionOut
 
 
 def feed_heat_of(tuned: Tuned) -> FeedHeat:
     """How hot the hotend of a setup may be made to feed its filament."""
-    setup = tuned.setup
-    return feed_heat(family(setup.filament.family), nozzle_limits_of(setup, tuned.values.get(Kind.HEAT_BIAS)))
+    usual = usual_on(tuned.setup, tuned.values, Kind.NOZZLE)
+    return feed_heat(None if usual is None else usual.window.low, tuned.parts.limits_of(Heats.NOZZLE))
 
 
 def feed_cautions(tuned: Tuned, method: EStepsMethod) -> list[CautionOut]:

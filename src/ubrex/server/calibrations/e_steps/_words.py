@@ -17,8 +17,8 @@ from ubrex.core.calibrate import (
 from ubrex.core.materials import FeedHeat
 from ubrex.core.quantity import Reason, Unit, decimal_text
 from ubrex.server.calibrations._calibration import MethodWords
+from ubrex.server.words.judgement import LIMITS
 from ubrex.server.words.numbers import DASH, NBSP, percent, plain, plus_minus, unit_text
-from ubrex.server.words.profile import LIMITS
 from ubrex.server.words.readings import SOMETHING_WRONG, title_said
 
 _LAST: Final = "Repeat until three readings are in. Type each one as you read it; do not aim for a number."

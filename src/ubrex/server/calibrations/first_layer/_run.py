@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, ClassVar, Final
@@ -50,6 +51,17 @@ class PatchInputs(RunInputs):
     nozzle_c: float
     bed_c: float | None = None
     moved: str = ""
+
+    @property
+    def printed_with(self) -> Sequence[tuple[Kind, float]]:
+        """Line, layer, heat and bed of the only layer."""
+        asked = (
+            (Kind.LINE_WIDTH, self.line_width_mm),
+            (Kind.LAYER_FIRST, self.layer_mm),
+            (Kind.NOZZLE_FIRST, self.nozzle_c),
+            (Kind.BED_FIRST, self.bed_c),
+        )
+        return [(kind, number) for kind, number in asked if number is not None]
 
     @property
     def bead(self) -> Bead:

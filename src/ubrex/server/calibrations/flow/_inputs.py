@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Final, Literal
 
 from ubrex.core.bead import Bead
 from ubrex.core.calibrate import FLOW_TOLERANCE_PCT
+from ubrex.core.chain import Kind
 from ubrex.core.gcode import Heat, Manner
 from ubrex.core.gcode.pieces import POSITIONS_A_WALL, WALLS, BoxOptions, Piece, Place, hollow_box
 from ubrex.core.quantity import Unit
@@ -46,6 +48,21 @@ class FlowInputs(RunInputs):
     walked: str = "".join(WALLS)
     walked_to: int = 0
     tolerance_pct: float = FLOW_TOLERANCE_PCT
+
+    @property
+    def printed_with(self) -> Sequence[tuple[Kind, float]]:
+        """Line, layers, heat, bed and fan."""
+        asked = (
+            (Kind.LINE_WIDTH, self.line_width_mm),
+            (Kind.LAYER, self.layer_mm),
+            (Kind.LAYER_FIRST, self.first_layer_mm),
+            (Kind.NOZZLE_FIRST, self.first_nozzle_c or self.nozzle_c),
+            (Kind.NOZZLE, self.nozzle_c),
+            (Kind.BED, self.bed_c),
+            (Kind.BED_FIRST, self.first_bed_c or self.bed_c),
+            (Kind.FAN, self.fan_pct),
+        )
+        return [(kind, number) for kind, number in asked if number is not None]
 
     @property
     def bead(self) -> Bead:

@@ -8,7 +8,7 @@ from ubrex.core.calibrate import retraction_bands, speed_bands
 from ubrex.core.chain import Kind
 from ubrex.core.gcode import Manner
 from ubrex.core.gcode.pieces import MOST_BANDS, RETRACTION_BAND_MM, Piece, retraction_tower
-from ubrex.core.materials import Stiffness, family
+from ubrex.core.materials import Stiffness
 from ubrex.core.quantity import Unit
 from ubrex.server.calibrations._calibration import Begun, Filled, Sides
 from ubrex.server.calibrations._tower_start import (
@@ -23,7 +23,7 @@ from ubrex.server.calibrations._tower_start import (
 from ubrex.server.calibrations.retraction import _words as words
 from ubrex.server.desk import FieldProblem
 from ubrex.server.printing import Offer, StartReader, choice_field, number_field, printed_on
-from ubrex.server.profile import Tuned, retraction_cap
+from ubrex.server.profile import Tuned
 from ubrex.server.views.forms import FieldOut, WhenOut
 from ubrex.server.words.numbers import plain
 
@@ -42,17 +42,17 @@ class RetractionInputs(TowerInputs):
 
 def distances_of(tuned: Tuned, sides: Sides) -> tuple[float, ...]:
     """Distances that are proposed [mm]: up to the cap, or a share of it."""
-    cap = retraction_cap(tuned.setup)
-    soft = family(tuned.setup.filament.family).stiffness is Stiffness.FLEXIBLE
+    cap = tuned.parts.cap
+    soft = tuned.parts.stiffness is Stiffness.FLEXIBLE
     little = soft and sides.get("flexible_strings") == "one"
     return retraction_bands(cap.distance_mm, from_zero=soft, share=LITTLE if little else 1.0)
 
 
 def offer(tuned: Tuned, sides: Sides) -> list[FieldOut]:
     """What is asked before the tower is printed."""
-    filled, cap = Offer(tuned), retraction_cap(tuned.setup)
+    filled, cap = Offer(tuned), tuned.parts.cap
     bands = distances_of(tuned, sides)
-    hint = words.STEP_UP if filled.row.stiffness is Stiffness.FLEXIBLE else ""
+    hint = words.STEP_UP if tuned.parts.stiffness is Stiffness.FLEXIBLE else ""
     distance, speed = WhenOut(field="vary", value="distance"), WhenOut(field="vary", value="speed")
     most, fastest = plain(cap.distance_mm), plain(cap.speed_mm_s)
     return [
@@ -73,7 +73,7 @@ def read(form: Filled) -> Begun | None:
     """Inputs of a run from its start form; None where a field needs another look."""
     tuned, fields = form.tuned, form.fields
     reader = StartReader(tuned, form.typed, fields)
-    cap = retraction_cap(tuned.setup)
+    cap = tuned.parts.cap
     of_speed = form.typed.get("vary") == "speed"
     low_name, high_name = ("slowest", "fastest") if of_speed else ("shortest", "longest")
     most, unit = (cap.speed_mm_s, Unit.MM_PER_S) if of_speed else (cap.distance_mm, Unit.MM)

@@ -7,26 +7,20 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Final
 
-from ubrex.core.calibrate import (
-    FEWEST_FOAM_BANDS,
-    SUSPECT_BIAS_C,
-    LabelRange,
-    TemperatureBands,
-    label_at,
-    temperature_bands,
-)
-from ubrex.core.chain import Kind
+from ubrex.core.calibrate import FEWEST_FOAM_BANDS, SUSPECT_BIAS_C, TemperatureBands, temperature_bands
+from ubrex.core.chain import Heats, Kind
 from ubrex.core.gcode.pieces import MOST_BANDS
-from ubrex.core.materials import UNKNOWN_WINDOW, Window, family, strictest
+from ubrex.core.materials import UNKNOWN_WINDOW, Window, family
 from ubrex.server.calibrations._calibration import Filled, Sides
 from ubrex.server.calibrations._tower_start import FEWEST_PRINTED, USUAL_SPEED_MM_S, line_fields, read_line
 from ubrex.server.calibrations.temperature import _words as words
 from ubrex.server.desk import FieldProblem
 from ubrex.server.printing import StartReader, choice_field, machine_limits, number_field
-from ubrex.server.profile import Tuned, heat_limits
+from ubrex.server.profile import Tuned
 from ubrex.server.views.forms import FieldOut
+from ubrex.server.words.judgement import LIMITS
 from ubrex.server.words.numbers import plain
-from ubrex.server.words.profile import LIMITS, window_said
+from ubrex.server.words.profile import window_said
 from ubrex.server.workshop import Side
 
 STEPS_C: Final = {"5": 5.0, "10": 10.0}
@@ -50,12 +44,8 @@ class Proposed:
     @cached_property
     def window(self) -> Window:
         """True temperatures worth a try: the label's at that speed, else the family's."""
-        filament, row = self.tuned.setup.filament, family(self.tuned.setup.filament.family)
-        rows = [
-            LabelRange(low_c=one["low_c"], high_c=one["high_c"], from_mm_s=one.get("from_mm_s") or 0.0)
-            for one in filament.label
-        ]
-        return label_at(rows, self.speed_mm_s) or row.nozzle or UNKNOWN_WINDOW
+        usual = self.tuned.parts.heat_usual(Heats.NOZZLE, self.speed_mm_s)
+        return UNKNOWN_WINDOW if usual is None else usual.window
 
     @property
     def bias_c(self) -> float:
@@ -66,7 +56,7 @@ class Proposed:
     def bands(self, *, foaming: bool) -> TemperatureBands:
         """The bands."""
         held = machine_limits(self.tuned, still=True)
-        limit = strictest(heat_limits(self.tuned.setup, Kind.NOZZLE, self.tuned.values.get(Kind.HEAT_BIAS)))
+        limit = self.tuned.parts.limit_of(Heats.NOZZLE)
         return temperature_bands(
             self.window,
             bias_c=self.bias_c,

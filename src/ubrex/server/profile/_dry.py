@@ -1,0 +1,52 @@
+"""How dry the filament of a setup is, by the log of its spool."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import datetime
+
+from ubrex.core.judge import Finding, judge_dryness
+from ubrex.core.materials import DryEntry, Dryness, Found, dryness, family
+from ubrex.server.store.facts import DryRow
+from ubrex.server.store.records import Setup, SpoolEntry
+
+HOUR_S = 3600.0
+
+MOST_ENTRIES = 12
+"""Entries of a log that are looked at: more of them are of another summer."""
+
+
+def dry_rows(setup: Setup) -> list[DryRow]:
+    """How dry the spool of a setup was found, newest first."""
+    if setup.spool_id is None:
+        return []
+    rows = (
+        SpoolEntry.select()
+        .where(SpoolEntry.spool == setup.spool_id, SpoolEntry.kind.in_(("wet_test", "dried")))
+        .order_by(SpoolEntry.at.desc(), SpoolEntry.id.desc())
+        .limit(MOST_ENTRIES)
+    )
+    return [DryRow(row.kind, row.number, row.at.timestamp()) for row in rows]
+
+
+def dryness_of(setup: Setup, rows: Iterable[DryRow], now: datetime) -> Dryness:
+    """Whether the filament of a setup counts as dry."""
+    now_s = now.timestamp()
+    return dryness(family(setup.filament.family), [DryEntry(_found(row), (now_s - row.at_s) / HOUR_S) for row in rows])
+
+
+def dry_findings(setup: Setup, rows: Iterable[DryRow], now: datetime) -> list[Finding]:
+    """What is to be said of that."""
+    row = family(setup.filament.family)
+    return judge_dryness(dryness_of(setup, rows, now), thirsty=row.hygroscopic or row.dry_always)
+
+
+def hours_since_dried(rows: Iterable[DryRow], now: datetime) -> float | None:
+    """Hours since the last drying; None where nobody noted one."""
+    return next(((now.timestamp() - row.at_s) / HOUR_S for row in rows if row.kind == "dried"), None)
+
+
+def _found(row: DryRow) -> Found:
+    if row.kind == "dried":
+        return Found.DRIED
+    return Found.POPS if row.number > 0 else Found.SILENT

@@ -1,0 +1,153 @@
+"""A setup as the judgement sees it, and what is said against its values: every door to them asks here."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Mapping
+from typing import Protocol, TypeAlias
+
+from ubrex.core.calibrate import LabelRange
+from ubrex.core.chain import KINDS, Kind
+from ubrex.core.errors import UnreadableEntry
+from ubrex.core.judge import Finding, Parts, Severity, Usual, judge, judge_change, usual_of
+from ubrex.core.materials import Hardness, Limit, Liner, Window, family, read_hardness
+from ubrex.server.desk import FieldProblem, TypedFields
+from ubrex.server.store.facts import ValueRow
+from ubrex.server.store.records import Filament, Setup, TunedValue
+from ubrex.server.words.judgement import asks_said, finding_said, told_said
+from ubrex.server.words.profile import usual_said
+
+Values: TypeAlias = Mapping[Kind, ValueRow] | Mapping[Kind, TunedValue]
+
+
+class _Tuned(Protocol):
+    """A setup with its values."""
+
+    @property
+    def setup(self) -> Setup:
+        """The setup."""
+
+    @property
+    def values(self) -> Values:
+        """Its values."""
+
+
+def parts_of(setup: Setup, heat_check: float | None) -> Parts:
+    """What a setup is made of; ``heat_check``: what its hotend shows too much [°C], if anybody looked."""
+    machine, hotend, surface, filament = (
+        setup.toolhead.machine,
+        setup.toolhead.hotend,
+        setup.surface,
+        setup.filament,
+    )
+    return Parts(
+        filament=family(filament.family),
+        bore_mm=setup.nozzle.bore_mm,
+        nozzle_material=setup.nozzle.material,
+        liner=Liner(hotend.liner),
+        hotend_max_c=hotend.max_c,
+        printed_parts_max_c=hotend.printed_parts_max_c,
+        bed_max_c=machine.bed_max_c,
+        surface_max_c=None if surface is None else surface.max_c,
+        has_surface=surface is not None,
+        chamber_max_c=machine.chamber_max_c,
+        enclosure=machine.enclosure,
+        max_speed_mm_s=machine.max_speed_mm_s,
+        direct=machine.feed_path == "direct",
+        bypass_for_soft=machine.bypass_for_soft,
+        flags=frozenset(filament.flags),
+        label=label_of(filament),
+        label_bed=None
+        if filament.bed_low_c is None or filament.bed_high_c is None
+        else Window(low=filament.bed_low_c, high=filament.bed_high_c),
+        hardness=hardness_of(filament),
+        bias_c=heat_check,
+    )
+
+
+def label_of(filament: Filament) -> tuple[LabelRange, ...]:
+    """Nozzle ranges as printed on the spool."""
+    return tuple(
+        LabelRange(low_c=row["low_c"], high_c=row["high_c"], from_mm_s=row.get("from_mm_s") or 0.0)
+        for row in filament.label
+    )
+
+
+def hardness_of(filament: Filament) -> Hardness | None:
+    """Shore hardness as entered; None where nobody did, or wrote something else there in an older Ubrex."""
+    try:
+        return read_hardness(filament.hardness)
+    except UnreadableEntry:
+        return None
+
+
+def numbers_of(values: Values) -> dict[Kind, float]:
+    """Values as plain numbers."""
+    return {kind: value.number for kind, value in values.items()}
+
+
+def parts_with(setup: Setup, values: Values) -> Parts:
+    """What a setup is made of, with the heat check among its values."""
+    checked = values.get(Kind.HEAT_BIAS)
+    return parts_of(setup, None if checked is None else checked.number)
+
+
+def limit_on(setup: Setup, kind: Kind, values: Values) -> Limit | None:
+    """The strictest limit of a temperature of this kind; None where nothing limits it."""
+    return parts_with(setup, values).limit_of(KINDS[kind].heats)
+
+
+def usual_on(setup: Setup, values: Values, kind: Kind) -> Usual | None:
+    """What is usual for a value on a setup: its spool's label before its family."""
+    return usual_of(parts_with(setup, values), numbers_of(values), kind)
+
+
+def usual_said_on(tuned: _Tuned, kind: Kind) -> str:
+    """What is usual for a value on a setup, in words."""
+    filament = family(tuned.setup.filament.family)
+    return usual_said(kind, usual_on(tuned.setup, tuned.values, kind), filament, tuned.setup.nozzle.bore_mm)
+
+
+def judged_values(setup: Setup, values: Values) -> dict[Kind, list[Finding]]:
+    """What is to be said against values as they stand, by kind."""
+    found: dict[Kind, list[Finding]] = {}
+    for one in judge(parts_with(setup, values), numbers_of(values)):
+        if one.kind is not None:
+            found.setdefault(one.kind, []).append(one)
+    return found
+
+
+def judged_change(
+    setup: Setup, before: Values, new: Mapping[Kind, float], *, typed: Iterable[Kind] = ()
+) -> list[Finding]:
+    """What is to be said against values about to be written; a heat check among them limits the others at once."""
+    checked = new.get(Kind.HEAT_BIAS)
+    parts = parts_with(setup, before) if checked is None else parts_of(setup, checked)
+    return judge_change(parts, numbers_of(before), new, typed=typed)
+
+
+def refuse_findings(
+    findings: Iterable[Finding],
+    fields: TypedFields,
+    at: Mapping[Kind, str],
+    *,
+    note: str,
+    as_typed: Collection[str] = (),
+) -> None:
+    """Say what is against values at their fields: what is refused, and what asks while there is no note.
+
+    ``at``: the field of each kind; ``as_typed``: fields that were asked about and are right as they stand.
+    """
+    for one in findings:
+        field = "" if one.kind is None else at.get(one.kind, "")
+        if not field or fields.has(field):
+            continue
+        if one.severity is Severity.REFUSED:
+            fields.add(FieldProblem(field, one.code.value, told_said(one)))
+        elif one.severity is Severity.ASKS and not note.strip() and field not in as_typed:
+            said, fits = asks_said(one), None if one.fits is None else f"{one.fits:g}"
+            fields.add(FieldProblem(field, one.code.value, said, suggested=fits))
+
+
+def said_of(findings: Iterable[Finding]) -> list[str]:
+    """Findings in words, as they stand on a row."""
+    return [finding_said(one) for one in findings]
