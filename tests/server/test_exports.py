@@ -132,7 +132,7 @@ def test_a_heat_check_in_a_file_limits_the_temperature_beside_it(tuned: Person) 
 def test_what_holds_for_parts_alone_goes_only_where_they_are(tuned: Person) -> None:
     """E-steps and level of another machine say nothing here, however well its filament was tuned."""
     assert type_in(tuned, {"level": "0.05"}).status_code == 201
-    other = another(tuned, machine="Egret", hotend_max="250")
+    other = another(tuned, machine="Egret", hotend_max="235")
     for path, form in (
         ("import-previews", {"text": exported(tuned)}),
         ("copy-previews", {"from_setup_id": tuned.setup_id}),

@@ -198,7 +198,7 @@ def test_the_room_is_read_in_either_scale(ines: Person) -> None:
     """72 °F is 22 °C."""
     assert ines.get("/room")["sentence"] == "Nobody has read the room yet."
     assert ines.post("/room", {"temperature": "72 F", "humidity": "55", "draught": True}).status_code == 201
-    assert ines.get("/room")["sentence"] == "22 °C, 55 % damp, in a draught; today, Ines"
+    assert ines.get("/room")["sentence"] == "22.2 °C (72.0 °F), 55 % damp, in a draught; today, Ines"
     assert code_at(ines.post("/room", {"temperature": "400"}), "temperature") == "out_of_range"
 
 

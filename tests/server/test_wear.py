@@ -38,7 +38,7 @@ def test_counters_are_quiet_until_they_have_something_to_say(ines: Person) -> No
 
 def test_a_new_nozzle_counts_from_nothing_and_an_entry_taken_back_does_not_count(ines: Person) -> None:
     """What was printed before it went through the old one."""
-    log_print(ines, grams="5200")
+    log_print(ines, grams="5200", hours="200")
     change = ines.post(f"/setups/{ines.setup_id}/changes", {"kind": "nozzle_same"}).json()
     assert due(ines) == []
     ines.post(f"/changes/{change['id']}/withdrawal")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+import re
 from collections.abc import Callable
 from dataclasses import replace
 
@@ -40,6 +42,16 @@ def swap(old: str, new: str) -> Callable[[list[str]], list[str]]:
     return lambda lines: [new + "\n" if line.startswith(old) else line for line in lines]
 
 
+def without_feed_above(lines: list[str], height_mm: float) -> list[str]:
+    """A file that walks its upper part and lays nothing there."""
+    found, z = [], 0.0
+    for line in lines:
+        at = re.search(r"Z([\d.]+)", line)
+        z = float(at[1]) if at else z
+        found.append(re.sub(r" E-?[\d.]+", "", line) if z > height_mm and line.startswith("G1 X") else line)
+    return found
+
+
 def without_layers(lines: list[str]) -> list[str]:
     """A file some layers of which are missing."""
     return [line for line in lines if not any(f"Z{z:.3f}" in line for z in (2.04, 2.24, 2.44, 2.64, 2.84))]
@@ -61,12 +73,49 @@ def without_layers(lines: list[str]) -> list[str]:
         (lambda lines: [line.replace("F1800", "F9000") for line in lines], Flaw.MELT_RATE),
         (lambda lines: [*lines[: len(lines) // 2], "G1 X11"], Flaw.CUT_OFF),
         (lambda lines: [*lines, "M92 E93\n"], Flaw.SETS_E_STEPS),
+        (lambda lines: [line.replace("F1800", "F6000") if "E-" in line else line for line in lines], Flaw.PULL_SPEED),
+        (lambda lines: without_feed_above(lines, 2.5), Flaw.STOPS_LAYING),
+        (lambda lines: [line for line in lines if "Z2.040" not in line], Flaw.GAP),
+        (lambda lines: ["; layer count = 90\n", *lines], Flaw.FEWER_LAYERS),
+        (lambda lines: ["; fan full at layer = 200\n", *lines], Flaw.FAN_NEVER),
+        (lambda lines: ["M220 S400\n", *lines], Flaw.SPEED),
         (lambda _: ["hello\n", "world\n"], Flaw.EMPTY),
     ],
 )
 def test_each_flaw_is_found(spoil: Callable[[list[str]], list[str]], flaw: Flaw) -> None:
     """One thing made wrong at a time, in a file that was right."""
     assert flaw in flaws(spoil(GOOD))
+
+
+def test_a_speed_that_nobody_stated_is_not_called_the_machines() -> None:
+    """And an override is in the speeds, with how high it was."""
+    fast = [line.replace("F1800", "F60000") for line in GOOD]
+    unstated = replace(LIMITS, speed_stated=False, melt_mm3_s=1e9, retraction_mm_s=1e9)
+    assert check_file(read_gcode(fast), unstated, bore_mm=0.4, filament_mm=1.75) == []
+    driven = read_gcode(["M220 S166\n", "G1 X1 Y1 F27000\n", "G1 X9 Y9\n", "M220 S100\n", "G1 X1 Y1\n"])
+    assert driven.override_pct == 166
+    assert driven.speed.tolist() == pytest.approx([747, 747, 450])
+
+
+def test_the_usual_retraction_is_all_of_it_where_a_wipe_pulls_in_pieces() -> None:
+    """Three pieces of 0.2 mm are one retraction of 0.6; the last one of the file was never fed again."""
+    lines = ["M83\n"]
+    for _ in range(4):
+        lines += ["G1 X5 Y5 E1 F1200\n", "G1 X6 E-0.2 F2400\n", "G1 X7 E-0.2\n", "G1 E-0.2\n", "G1 E0.6\n"]
+    found = read_gcode([*lines, "G1 E-5\n"])
+    assert found.pulls.tolist() == pytest.approx([0.6] * 4)
+    assert facts_of(found, 1000).retraction_mm == pytest.approx(0.6)
+    assert found.fastest_pull_mm_s == 40
+
+
+def test_layers_that_grow_and_shrink_on_purpose_are_no_gap() -> None:
+    """0.1 to 0.3 mm along a part; only a step that stands out from both its neighbours is a missing layer."""
+    lines = ["G28\n", "M83\n", "M109 S210\n"]
+    z = 0.0
+    for layer in range(60):
+        z += 0.2 + 0.1 * math.sin(layer / 8)
+        lines += [f"G1 X10 Y10 Z{z:.3f} F1800\n", f"G1 X60 Y10 Z{z:.3f} E1\n"]
+    assert flaws([*lines, "M104 S0\n"]) == {}
 
 
 def test_what_does_harm_comes_first() -> None:

@@ -42,7 +42,7 @@ def change(
     return {(one.code, one.kind): one for one in judge_change(parts, before, new, typed=new)}
 
 
-def of_parts(parts: Parts, values: Mapping[Kind, float] | None = None, **facts: bool) -> set[Code]:
+def of_parts(parts: Parts, values: Mapping[Kind, float] | None = None, **facts: Any) -> set[Code]:
     """What is found about parts and filament together."""
     return {one.code for one in judge_parts(parts, values or {}, **facts)}
 

@@ -59,6 +59,7 @@ EDGES: dict[str, list[tuple[Any, float, float, object, object]]] = {
     "FIBRE_BORE_MM": [
         (blocks("filled"), 0.4, 0.41, True, False)
     ],
+    "DAMP_PCT": [(lambda pct: Code.DAMP in of_parts(TPU, humidity_pct=pct), 50.0, 49.9, True, False)],
     "RESERVE_G": [(lambda need: Code.SPOOL_RESERVE in spool(100, need), 90.0, 90.1, False, True)],
     "NEW_SPOOL_SLACK_G": [(lambda grams: Code.MORE_THAN_SPOOL in printed(40, grams), 1010.0, 1010.1, False, True)],
     "TIGHT_COIL": [(lambda left: Code.SPOOL_END in spool(left, 1, tube=True), 250.0, 249.9, False, True)],

@@ -2740,12 +2740,14 @@ export interface components {
             kind: components["schemas"]["Change"];
             /** Consequence */
             consequence: string;
+            /** Care */
+            care: string;
             /** Setups */
             setups: components["schemas"]["ConsequenceOut"][];
         };
         /**
          * PrintIn
-         * @description A real print and how it came out.
+         * @description A real print and how it came out; ``as_typed``: what was asked about and is right as it stands.
          */
         PrintIn: {
             /** What */
@@ -2766,6 +2768,11 @@ export interface components {
             note: string;
             /** Happened At */
             happened_at?: string | null;
+            /**
+             * As Typed
+             * @default []
+             */
+            as_typed: "grams"[];
         };
         /**
          * ProblemOut

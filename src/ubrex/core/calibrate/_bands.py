@@ -70,6 +70,7 @@ def temperature_bands(
     limit: Limit | None,
     coldest_c: float,
     fewest: int = WANTED_BANDS,
+    most: int = MOST_TOWER_BANDS,
     fine: bool = False,
 ) -> TemperatureBands:
     """Bands over a range of true temperatures, as the hotend has to be set for them.
@@ -82,8 +83,8 @@ def temperature_bands(
         What the hotend shows too much; one that is suspect moves nothing.
     limit, coldest_c
         The strictest limit, and what nothing is fed below.
-    fewest
-        Bands that the tower should have, where the limits leave room.
+    fewest, most
+        Bands that the tower should have, where the limits leave room; and the most it gets.
     fine
         Small steps however wide the range: a peak is narrower than a range.
     """
@@ -94,7 +95,7 @@ def temperature_bands(
     count = int((last - first) / step + 1e-9) + 1
     while count < fewest:
         first, count = first - step, count + 2
-    found = [first + step * place for place in range(min(count, MOST_TOWER_BANDS))]
+    found = [first + step * place for place in range(min(count, most))]
     kept = [value for value in found if value >= coldest_c and (limit is None or value <= limit.max_c)]
     cut = limit if limit is not None and found and found[-1] > limit.max_c else None
     while cut is not None and len(kept) < fewest and kept and kept[0] - step >= coldest_c:

@@ -179,7 +179,7 @@ def _heat_flaws(found: Gcode, limits: MachineLimits) -> Iterator[FileFinding]:
         ("nozzle", limits.nozzle, Flaw.NOZZLE_TOO_HOT),
         ("bed", limits.bed, Flaw.BED_TOO_HOT),
     ):
-        hot = next((row for row in found.heats if row.what == what and row.celsius > cap.max_c + 1e-9), None)
+        hot = next((row for row in found.heats if row.what == what and not cap.allows(row.celsius)), None)
         if hot is not None:
             yield FileFinding(flaw=flaw, line=hot.line, z_mm=hot.z_mm, found=hot.celsius, allowed=cap.max_c)
     cold = np.flatnonzero((found.feed > 0) & (found.nozzle < limits.feeds_from_c))

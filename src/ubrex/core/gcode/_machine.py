@@ -14,6 +14,8 @@ USUAL_SPEED_MM_S: Final = 150.0
 USUAL_ACCELERATION_MM_S2: Final = 1000.0
 """Acceleration assumed for times where none is stated [mm/s2]."""
 
+ROUNDING_C: Final = 1e-9
+
 MOST_RETRACTION_MM_S: Final = 60.0
 """Fastest retraction anywhere [mm/s] (rules, F)."""
 
@@ -89,6 +91,10 @@ class HeatCap:
 
     max_c: float
     why: str
+
+    def allows(self, celsius: float) -> bool:
+        """Whether a temperature may be asked for; the cap itself may."""
+        return celsius <= self.max_c + ROUNDING_C
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

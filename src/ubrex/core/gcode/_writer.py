@@ -192,7 +192,7 @@ def _check_heat(move: Set, limits: MachineLimits) -> None:
         return
     nozzle = move.what is SetWhat.NOZZLE
     cap = limits.nozzle if nozzle else limits.bed
-    if move.number > cap.max_c + 1e-9:
+    if not cap.allows(move.number):
         said = f"{move.number:g} °C for the {move.what.value} is hotter than {cap.max_c:g} °C, {cap.why}"
         raise RefusedFile(Breach.NOZZLE_HEAT if nozzle else Breach.BED_HEAT, said)
 
@@ -253,7 +253,7 @@ def _check_block(found: Gcode, limits: MachineLimits) -> None:
         ("bed", limits.bed, Breach.BED_HEAT),
     ):
         hottest = max((heat.celsius for heat in found.heats if heat.what == what), default=0.0)
-        if hottest > cap.max_c + 1e-9:
+        if not cap.allows(hottest):
             raise RefusedFile(
                 breach, f"a block of this machine heats to {hottest:g} °C; at most {cap.max_c:g} °C, {cap.why}"
             )

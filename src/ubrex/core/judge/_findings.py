@@ -65,6 +65,7 @@ class Code(StrEnum):
     OPEN_MACHINE = "open_machine"
     CLOSED_MACHINE = "closed_machine"
     DRAUGHT = "draught"
+    DAMP = "damp"
     BED_UNSET = "bed_unset"
     PARTS_SOFTEN = "parts_soften"
     NOT_DRY = "not_dry"
@@ -128,6 +129,9 @@ RULES: Final[Mapping[Code, Rule]] = {
     Code.OPEN_MACHINE: Rule(Severity.REMARK, "families that want an enclosure (job, section 5)", _PARTS),
     Code.CLOSED_MACHINE: Rule(Severity.REMARK, "families that are printed open (job, section 5)", _PARTS),
     Code.DRAUGHT: Rule(Severity.REMARK, "draught lifts corners and splits layers (job, section 7)", _PARTS),
+    Code.DAMP: Rule(
+        Severity.REMARK, "thirsty filament drinks from the air of the room (job, sections 2 and 5; E)", _PARTS
+    ),
     Code.BED_UNSET: Rule(Severity.REMARK, "bed heat belongs to surface and filament (job, section 2)", _PARTS),
     Code.PARTS_SOFTEN: Rule(Severity.REMARK, "printed parts round the hotend (job, section 2)", _PARTS),
     Code.NOT_DRY: Rule(Severity.REMARK, "drying, always for the thirsty (job, sections 3 and 5)", _PARTS),

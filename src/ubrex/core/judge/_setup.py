@@ -20,6 +20,9 @@ GLITTER_BORE_MM: Final = 0.6
 FIBRE_BORE_MM: Final = 0.4
 """Fibres want a bore larger than this (job, section 5)."""
 
+DAMP_PCT: Final = 50.0
+"""From this humidity on thirsty filament drinks while it prints [%] (job, section 2; E)."""
+
 _FEARS_DRAUGHT: Final = frozenset({Enclosure.NEEDED, Enclosure.HEATED, Enclosure.HELPS})
 
 _DRYNESS: Final = {
@@ -30,16 +33,24 @@ _DRYNESS: Final = {
 }
 
 
-def judge_parts(parts: Parts, values: Values, *, draught: bool = False, fan_in_doubt: bool = False) -> list[Finding]:
+def judge_parts(
+    parts: Parts,
+    values: Values,
+    *,
+    draught: bool = False,
+    humidity_pct: float | None = None,
+    fan_in_doubt: bool = False,
+) -> list[Finding]:
     """What is to be said of the parts of a setup and its filament together.
 
-    ``draught``: the room was read so; ``fan_in_doubt``: nobody looked at the heat-sink fan since something was done to it.
+    ``draught`` and ``humidity_pct``: as the room was read; ``fan_in_doubt``: nobody looked at the heat-sink fan since
+    something was done to it.
     """
     return [
         *_heat(parts, values),
         *_nozzle(parts),
         *_feed(parts),
-        *_air(parts, draught=draught),
+        *_air(parts, draught=draught, humidity_pct=humidity_pct),
         *_bed(parts, values),
         *_printed_parts(parts, fan_in_doubt=fan_in_doubt),
     ]
@@ -51,7 +62,7 @@ def _heat(parts: Parts, values: Values) -> Iterator[Finding]:
     if limit is None or usual is None:
         return
     coolest = usual.window.low + parts.trusted_bias_c
-    if coolest > limit.max_c:
+    if not limit.allows(coolest):
         yield Finding(code=Code.CANNOT_PRINT, value=coolest, high=limit.max_c, limit=limit.of, whose=usual.whose)
 
 
@@ -73,7 +84,7 @@ def _feed(parts: Parts) -> Iterator[Finding]:
         yield Finding(code=Code.TUBE_FOR_SOFT)
 
 
-def _air(parts: Parts, *, draught: bool) -> Iterator[Finding]:
+def _air(parts: Parts, *, draught: bool, humidity_pct: float | None) -> Iterator[Finding]:
     wants = parts.filament.enclosure
     if wants in {Enclosure.NEEDED, Enclosure.HEATED} and parts.enclosure == "none":
         yield Finding(code=Code.OPEN_MACHINE)
@@ -81,6 +92,12 @@ def _air(parts: Parts, *, draught: bool) -> Iterator[Finding]:
         yield Finding(code=Code.CLOSED_MACHINE)
     if draught and wants in _FEARS_DRAUGHT:
         yield Finding(code=Code.DRAUGHT)
+    if (
+        humidity_pct is not None
+        and humidity_pct >= DAMP_PCT
+        and (parts.filament.hygroscopic or parts.filament.dry_always)
+    ):
+        yield Finding(code=Code.DAMP, value=humidity_pct, low=DAMP_PCT)
 
 
 def _bed(parts: Parts, values: Values) -> Iterator[Finding]:

@@ -48,7 +48,7 @@ def _heat(parts: Parts, values: Values, kind: Kind) -> Iterator[Finding]:
     if heats is None:
         return
     limit = parts.limit_of(heats)
-    if limit is not None and number > limit.max_c + _SMALL:
+    if limit is not None and not limit.allows(number):
         yield Finding(code=Code.TOO_HOT, kind=kind, value=number, high=limit.max_c, limit=limit.of)
         return
     usual = usual_of(parts, values, kind)

@@ -26,6 +26,9 @@ BELOW_USUAL_C: Final = 20.0
 """Nor colder than so much below what label or family begin at [°C] (rules, E, *failure modes*)."""
 
 
+ROUNDING_C = 1e-9
+
+
 class Liner(StrEnum):
     """Where a hotend's liner ends."""
 
@@ -56,6 +59,10 @@ class Limit:
 
     max_c: float
     of: HeatLimit
+
+    def allows(self, celsius: float) -> bool:
+        """Whether a temperature may be set; the limit itself may."""
+        return celsius <= self.max_c + ROUNDING_C
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -204,7 +204,13 @@ def _good_for(found: Standings, margin: MarginRows, work: Work) -> list[GoodForO
 def _minds(found: Standings, margin: MarginRows, work: Work) -> list[str]:
     """What is to be said of parts, filament and room together, whatever the numbers."""
     findings = [
-        *judge_parts(found.parts, numbers_of(found.values), draught=margin.draught, fan_in_doubt=found.fan_in_doubt),
+        *judge_parts(
+            found.parts,
+            numbers_of(found.values),
+            draught=margin.room.draught,
+            humidity_pct=margin.room.humidity_pct,
+            fan_in_doubt=found.fan_in_doubt,
+        ),
         *dry_findings(found.setup, margin.dry, work.now),
     ]
     return said_of(gravest_first(findings))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
-from ubrex.core.chain import Change, Kind, Standing, unattended
+from ubrex.core.chain import Change, Kind, Standing
 from ubrex.core.judge import Finding, gravest_first, judge_parts, judge_spool
 from ubrex.core.materials import Hazard, caution, family
 from ubrex.core.quantity import decimal_text
@@ -14,6 +14,7 @@ from ubrex.server.profile import (
     DAY_S,
     SAFETY_CHANGES,
     Standings,
+    alone_said,
     dry_rows,
     dryness_of,
     hours_since_dried,
@@ -63,16 +64,15 @@ def show_preflight(work: Work, setup_id: int) -> PreflightOut:
         draught=draught,
         room="" if room is None else both_units(room.temperature_c),
         left=_left(found),
-        alone=words.alone_said(
-            unattended(
-                tested=setup.toolhead.machine.runaway == "tested",
-                fan_looked_at=not found.fan_in_doubt,
-                held=bool(found.held),
-                file_checked=False,
-            )
-        ),
+        alone=alone_said(found, file_harmless=False),
     )
-    parts = judge_parts(found.parts, numbers_of(found.values), draught=draught, fan_in_doubt=found.fan_in_doubt)
+    parts = judge_parts(
+        found.parts,
+        numbers_of(found.values),
+        draught=draught,
+        humidity_pct=None if room is None else room.humidity_pct,
+        fan_in_doubt=found.fan_in_doubt,
+    )
     return PreflightOut(
         setup=setup_out(setup),
         holds=[
@@ -164,15 +164,3 @@ def _left(found: Standings) -> str:
         return "; ".join(findings)
     row = fetch_on_spools([spool.id])[spool.id]
     return words.left_on_said(row.left_g, row.printed_g)
-
-
-def unattended_said(found: Standings, *, harmless: bool) -> str:
-    """Whether a file that was looked through here may be printed with nobody near."""
-    machine = found.setup.toolhead.machine
-    lacks = unattended(
-        tested=machine.runaway == "tested",
-        fan_looked_at=not found.fan_in_doubt,
-        held=bool(found.held),
-        file_checked=harmless,
-    )
-    return words.alone_said(lacks)

@@ -350,7 +350,7 @@ class Tower(Case[Inputs]):
         temperature that may not be set any more, since a limit was changed after the tower was printed.
         """
         inputs, now = self.inputs, self.inputs.current
-        if self.kind is Kind.NOZZLE and proposal is not None and proposal > self._cap.max_c:
+        if self.kind is Kind.NOZZLE and proposal is not None and not self._cap.allows(proposal):
             remarks = [words.forbidden_said(proposal, self._cap), *remarks]
             verdict, reason, proposal, half, ask = Verdict.REPEAT, TowerReason.BEYOND_CAP, None, None, None
         unit = unit_text(inputs.unit.value)

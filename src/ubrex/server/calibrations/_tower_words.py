@@ -134,7 +134,10 @@ VETOES: Final[Mapping[str, tuple[str, str]]] = {
     "clicks": ("clicks", "The extruder clicked or ground: this distance and all longer ones are out."),
     "drops": ("dark drops", "Dark drops: past what it stands, this band and all hotter ones are out."),
     "snaps": ("snaps", "The wall snaps like a biscuit: this band and all hotter ones are out."),
-    "smell": ("smells", "A sharp smell on breaking: this band and all hotter ones are out."),
+    "smell": (
+        "smells",
+        "A sharp smell came by itself when it broke, cold: this band and all hotter ones are out. Nobody has to sniff.",
+    ),
 }
 """What takes a band out: a word, and a sentence."""
 

@@ -26,12 +26,14 @@ from ubrex.server.printing._pieces import layers_out, machine_limits
 from ubrex.server.profile import (
     NewValue,
     Tuned,
+    alone_said,
     diameter_of,
     judged_change,
     lock_toolhead,
     numbers_of,
     read_value,
     refuse_findings,
+    standing_of,
     tuned_of,
     write_values,
 )
@@ -73,7 +75,7 @@ _FACTS: Final = {
 MOST_SETTINGS: Final = 400
 
 
-def show_file_check(_work: Work, setup_id: int, text: str) -> FileCheckOut:
+def show_file_check(work: Work, setup_id: int, text: str) -> FileCheckOut:
     """What is wrong with a file for a setup, and whether it matches tonight's numbers.
 
     Raises
@@ -83,7 +85,7 @@ def show_file_check(_work: Work, setup_id: int, text: str) -> FileCheckOut:
     """
     if "\x00" in text[:4096]:
         raise Refused(FieldProblem("file", "no_text", words.NO_TEXT))
-    found = tuned_of(usable_setup(setup_id))
+    found = standing_of(usable_setup(setup_id), work.now)
     held = machine_limits(found)
     read = read_gcode(text.splitlines(keepends=True))
     setup = found.setup
@@ -113,6 +115,7 @@ def show_file_check(_work: Work, setup_id: int, text: str) -> FileCheckOut:
             words.size_said(facts.layers, facts.height_mm, need_g, facts.seconds),
             *words.fan_said(facts.fan_pct, facts.fan_from_mm, facts.height_mm),
             *words.speeds_said(read.override_pct, _fastest(read), held.speed_mm_s if held.speed_stated else None),
+            alone_said(found, file_harmless=not shown),
             *words.unknown_said(sum(read.unknown.values()), [name for name, _ in read.unknown.most_common(6)]),
         ],
         program=read.program,

@@ -1,5 +1,6 @@
 """The values of a setup: written once at the level they belong to, judged by what happened since, taken along."""
 
+from ubrex.server.profile._alone import alone_said
 from ubrex.server.profile._changes import (
     changes_out,
     done_on,
@@ -67,6 +68,8 @@ from ubrex.server.profile._values import (
     newest_of_head,
     newest_revision,
     newest_value,
+    old_setting_of,
+    other_stack,
     recorded_setting,
     write_values,
 )
@@ -83,6 +86,7 @@ __all__ = [
     "Standings",
     "StepFacts",
     "Tuned",
+    "alone_said",
     "changes_out",
     "check_safety",
     "copy_profile",
@@ -116,6 +120,8 @@ __all__ = [
     "newest_revision",
     "newest_value",
     "numbers_of",
+    "old_setting_of",
+    "other_stack",
     "parts_with",
     "preview_change",
     "preview_copy",

@@ -23,7 +23,7 @@ from ubrex.server.views.bench import (
     StepMoveOut,
 )
 from ubrex.server.words import changes as words
-from ubrex.server.words.changes import CHANGES, LOGGABLE, consequence, freed, touched
+from ubrex.server.words.changes import CHANGES, LOGGABLE, care_said, consequence, freed, touched
 from ubrex.server.words.standing import STEP_NAMES, standing_word
 from ubrex.server.workshop import nozzle_text, setup_title, setups_in_use, usable_setup
 
@@ -102,7 +102,7 @@ def preview_change(work: Work, setup_id: int, kind: Change, happened_at: datetim
             if after.steps[step].standing is not facts.standing
         ]
         found.append(ConsequenceOut(setup_id=before.setup.id, setup=setup_title(before.setup), moves=moves))
-    return PreviewOut(kind=kind, consequence=consequence(kind), setups=found)
+    return PreviewOut(kind=kind, consequence=consequence(kind), care=care_said(kind), setups=found)
 
 
 def log_change(work: Work, setup_id: int, form: ChangeIn) -> ChangeOut:

@@ -16,7 +16,7 @@ from ubrex.server.desk import Work
 from ubrex.server.profile._methods import method_name
 from ubrex.server.profile._readings import counting, readings_of
 from ubrex.server.profile._standing import DAY_S, Standings, confirmation, held_of
-from ubrex.server.store.facts import KeptRow, MarginRows, ReadBackRow, ValueRow, fetch_kept
+from ubrex.server.store.facts import KeptRow, MarginRows, ReadBackRow, ValueRow, fetch_kept, fetch_made
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Decision, Instrument, Machine, Person, ReadBack, Run, TunedValue
 from ubrex.server.views.values import ProvenanceOut, ReadBackOut, ValueOut
@@ -161,7 +161,7 @@ def row_of(value: TunedValue) -> ValueRow:
         person=value.person.name,
         run_id=None if run is None else run.id,
         method=None if run is None else run.method,
-        run_ended_s=None if run is None or run.ended_at is None else run.ended_at.timestamp(),
+        run_ended_s=None if run is None else fetch_made(run.id),
         instrument=None if run is None else run.instrument.name,
         action=None if decision is None else decision.action,
         verdict=None if decision is None else decision.verdict,

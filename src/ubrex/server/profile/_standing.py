@@ -343,7 +343,7 @@ def _beyond(given: Given) -> dict[Kind, Limit]:
     for kind, heats in _HEATED:
         value = given.newest.get(kind)
         limit = None if value is None else given.log.cap(given.setup, heats, checked)
-        if value is not None and limit is not None and value.number > limit.max_c:
+        if value is not None and limit is not None and not limit.allows(value.number):
             found[kind] = limit
     return found
 

@@ -17,7 +17,7 @@ from ubrex.server.profile._evidence import select_values
 from ubrex.server.store.database import database
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.prepared import Prepared
-from ubrex.server.store.records import Revision, RevisionValue, Setup, Toolhead, TunedValue
+from ubrex.server.store.records import Revision, RevisionValue, Run, Setup, Surface, Toolhead, TunedValue
 from ubrex.server.words.values import diameter_said, rescaled_said
 from ubrex.server.workshop import get_setup, owners, scope_keys, select_setups
 
@@ -206,6 +206,12 @@ def esteps_at(setup: Setup, moment: datetime) -> TunedValue | None:
     return value
 
 
+def old_setting_of(value: ValueRow) -> float | None:
+    """What a machine held before e-steps that were measured on it, as the run read it; None where no run says so."""
+    run = None if value.run_id is None else Run.get_or_none(Run.id == value.run_id)
+    return None if run is None or run.inputs.get("unit") != value.unit else run.inputs.get("current")
+
+
 def newest_revision(setup_id: int) -> int | None:
     """Number of the newest revision of a setup."""
     number: int | None = Revision.select(fn.MAX(Revision.number)).where(Revision.setup == setup_id).scalar()
@@ -245,6 +251,38 @@ def _write_revision(work: Work, setup: Setup, *, cause: str, note: str, from_num
         at=work.now,
     )
     RevisionValue.insert_many([{"revision": revision, "value": key} for key in ids]).execute()
+
+
+@dataclass(frozen=True, slots=True)
+class OtherStack:
+    """The offset of another surface under the same nozzle, and by how much this one's stack is thinner [mm]."""
+
+    name: str
+    offset_mm: float
+    thinner_mm: float
+
+
+def other_stack(setup: Setup) -> OtherStack | None:
+    """The newest offset of another surface of the machine under this nozzle, where both stacks are on record."""
+    surface = setup.surface
+    if surface is None or surface.stack_mm is None:
+        return None
+    value = (
+        TunedValue.select(TunedValue, Surface)
+        .join(Surface, on=(TunedValue.surface == Surface.id))
+        .where(
+            TunedValue.kind == Kind.Z_OFFSET.value,
+            TunedValue.machine == setup.toolhead.machine_id,
+            TunedValue.nozzle == setup.nozzle_id,
+            Surface.id != surface.id,
+            Surface.stack_mm.is_null(False),
+        )
+        .order_by(TunedValue.id.desc())
+        .first()
+    )
+    if value is None:
+        return None
+    return OtherStack(value.surface.name, value.number, value.surface.stack_mm - surface.stack_mm)
 
 
 def lock_toolhead(toolhead_id: int) -> None:

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ubrex.server.desk import Clash, FieldProblem, Refused, Work
-from ubrex.server.profile import NewValue, lock_toolhead, write_values
+from ubrex.core.chain import KINDS
+from ubrex.core.judge import Severity
+from ubrex.server.desk import Clash, FieldProblem, Refused, TypedFields, Work
+from ubrex.server.profile import NewValue, judged_change, lock_toolhead, refuse_findings, tuned_of, write_values
 from ubrex.server.runs._records import check_version, load_case, open_run, refuse_overtaken, save
 from ubrex.server.runs._view import show_run
 from ubrex.server.store.records import Decision, Run
 from ubrex.server.views.runs import DecisionIn, RunOut
 from ubrex.server.words import runs as words
-from ubrex.server.workshop import owners
+from ubrex.server.words.judgement import told_said
+from ubrex.server.workshop import bounds_of, owners
 
 
 def decide(work: Work, run_id: int, version: int, form: DecisionIn) -> RunOut:
@@ -46,6 +49,8 @@ def decide(work: Work, run_id: int, version: int, form: DecisionIn) -> RunOut:
     new = case.decided(decision)
     if new:
         _refuse_homeless(run, new)
+        if form.action == "apply":
+            _judge(run, new, form.note)
         cause = "applied" if form.action == "apply" else "confirmed"
         write_values(work, run.setup, new, cause=cause, note=decision.note)
     return show_run(work, run_id)
@@ -55,6 +60,22 @@ def _refuse_homeless(run: Run, new: Sequence[NewValue]) -> None:
     """Refuse a value that depends on something the setup does not say."""
     if any(None in owners(value.kind, run.setup).values() for value in new):
         raise Clash(words.NO_SURFACE, code="no_surface")
+
+
+def _judge(run: Run, new: Sequence[NewValue], note: str) -> None:
+    """Hold what a run proposes to what is possible and to every limit; outside the label or the usual it takes a note."""
+    setup, fields = run.setup, TypedFields()
+    numbers = {value.kind: value.number for value in new}
+    for kind, number in numbers.items():
+        low, high = bounds_of(kind, setup)
+        if not low <= number <= high:
+            raise Clash(words.not_possible_said(KINDS[kind].name, number, KINDS[kind].why), code="refused")
+    findings = judged_change(setup, tuned_of(setup).values, numbers)
+    refused = next((one for one in findings if one.severity is Severity.REFUSED), None)
+    if refused is not None:
+        raise Clash(told_said(refused), code="refused")
+    refuse_findings(findings, fields, dict.fromkeys(numbers, "note"), note=note)
+    fields.refuse_if_any()
 
 
 def leave(work: Work, run_id: int, version: int) -> RunOut:

@@ -8,7 +8,7 @@ from typing import Final
 
 from ubrex.core.chain import Kind, Step, rests_on
 from ubrex.core.errors import OutOfRange
-from ubrex.core.judge import gravest_first, judge_one
+from ubrex.core.judge import Code, gravest_first, judge_one, judge_parts
 from ubrex.core.materials import Dryness, family
 from ubrex.core.quantity import ToolKind
 from ubrex.server.calibrations import CALIBRATIONS, Begun, Calibration, Filled
@@ -70,6 +70,9 @@ def start_form(work: Work, setup_id: int, step: Step) -> StartOut:
 def _method(way: Calibration, tuned: Tuned, tools: Sequence[InstrumentOut], sides: object) -> StartMethodOut:
     usable = [tool for tool in tools if tool.kind in way.tools]
     needs = "" if usable or not way.tools else words.needs_tool_said(" or ".join(kind.value for kind in way.tools))
+    if way.piece is not None:
+        cannot = [one for one in judge_parts(tuned.parts, numbers_of(tuned.values)) if one.code is Code.CANNOT_PRINT]
+        needs = next(map(told_said, cannot), needs)
     return StartMethodOut(
         method=way.method,
         name=way.words.name,

@@ -110,10 +110,14 @@ def _rows(kind: type[tuple[Any, ...]]) -> str:
 _PART_IS_OURS: Final = """(machine_id = ANY(%(machines)s) OR nozzle_id = ANY(%(nozzles)s) OR surface_id = ANY(%(surfaces)s)
         OR filament_id = ANY(%(filaments)s) OR setup_id = ANY(%(setups)s))"""
 
+_MADE: Final = """date_part('epoch', least(r.ended_at, coalesce(r.fed_at, greatest(r.started_at,
+        (SELECT max(x.taken_at) FROM reading x WHERE x.run_id = r.id)))))"""
+"""When the sample of a run was made or read last: what happened after that, before it was decided on, counts."""
+
 _VALUES: Final = f"""
 (SELECT {_rows(ValueRow)} FROM (
     SELECT v.id, v.scope, v.kind, v.number, v.unit, v.half_width_95, v.origin, date_part('epoch', v.at) AS at_s,
-        p.name AS person, v.run_id, r.method, date_part('epoch', r.ended_at) AS run_ended_s, i.name AS instrument,
+        p.name AS person, v.run_id, r.method, {_MADE} AS run_ended_s, i.name AS instrument,
         d.action, d.verdict, d.before_proof, d.rule_version, d.note AS decision_note, v.beside, v.note,
         v.carried_from_id AS carried_from
     FROM tuned_value v
@@ -135,7 +139,7 @@ SELECT
 {_VALUES},
 (SELECT {_rows(WrittenRow)} FROM (
     SELECT v.id, v.scope, v.kind, v.number, v.unit, date_part('epoch', v.at) AS at_s,
-        date_part('epoch', r.ended_at) AS run_ended_s, v.carried_from_id AS carried_from
+        {_MADE} AS run_ended_s, v.carried_from_id AS carried_from
     FROM tuned_value v LEFT JOIN run r ON r.id = v.run_id
     WHERE v.scope = ANY(%(scopes)s) AND v.kind = ANY(%(followed)s)) written),
 (SELECT json_agg(json_build_array(k.toolhead_id, date_part('epoch', k.at), k.current, k.verdict)) FROM (
@@ -225,6 +229,12 @@ def fetch_kept(toolhead_id: int, since: datetime) -> KeptRow | None:
         {"toolhead": toolhead_id, "since": since},
     ).fetchone()
     return None if row is None else KeptRow(toolhead_id, *row)
+
+
+def fetch_made(run_id: int) -> float | None:
+    """When the sample of an ended run was made or read last [s since 1970]; None while it is open."""
+    (made,) = database.execute_sql(f"SELECT {_MADE} FROM run r WHERE r.id = %s", (run_id,)).fetchone()
+    return None if made is None else float(made)
 
 
 def fetch_newest(scopes: Sequence[str]) -> list[ValueRow]:
@@ -367,7 +377,7 @@ SELECT
     SELECT outcome, happened_at FROM print WHERE setup_id = %(setup)s ORDER BY happened_at DESC LIMIT %(most)s) one),
 (SELECT json_agg(date_part('epoch', c.happened_at)) FROM change c
     WHERE c.machine_id = ANY(%(machines)s) AND c.kind = 'blockage' AND c.id NOT IN (SELECT change_id FROM withdrawal)),
-(SELECT draught FROM room_reading ORDER BY id DESC LIMIT 1),
+(SELECT json_build_array(draught, humidity_pct) FROM room_reading ORDER BY id DESC LIMIT 1),
 (SELECT json_build_array(r.id, r.method, r.inputs, i.resolution, i.max_permissible_error,
         (SELECT json_agg(json_build_array(x.typed, x.number, x.resolution, x.max_permissible_error) ORDER BY x.position)
             FROM reading x LEFT JOIN strike s ON s.reading_id = x.id WHERE x.run_id = r.id AND s.id IS NULL))
@@ -426,6 +436,13 @@ class DryRow(NamedTuple):
     at_s: float
 
 
+class RoomRow(NamedTuple):
+    """The air as it was read last."""
+
+    draught: bool
+    humidity_pct: float | None
+
+
 class TakenRow(NamedTuple):
     """A reading that counts."""
 
@@ -451,7 +468,7 @@ class MarginRows:
     """What stands beside the chain; ``measured`` and ``replaced`` are those of the e-steps.
 
     ``dry``: how dry the spool was found, ``outcomes``: whether prints came out well, both newest first. ``blocked_s``: when
-    the machine was blocked. ``draught``: whether the room was read so last.
+    the machine was blocked. ``room``: as it was read last.
     """
 
     changes: list[ChangeRow]
@@ -462,7 +479,7 @@ class MarginRows:
     dry: list[DryRow]
     outcomes: list[bool]
     blocked_s: list[float]
-    draught: bool
+    room: RoomRow
     measured: MeasuredRow | None
     replaced: float | None
 
@@ -478,7 +495,7 @@ def fetch_margin(setup: Setup, esteps: ValueRow | None, most: int) -> MarginRows
         "value": None if esteps is None else esteps.id,
     }
     row = database.execute_sql(_MARGIN, given).fetchone()
-    changes, runs, notes, revision, dryer, dry, outcomes, blocked, draught, measured, replaced = row
+    changes, runs, notes, revision, dryer, dry, outcomes, blocked, room, measured, replaced = row
     found = None
     if measured is not None:
         taken = [TakenRow(*one) for one in measured[-1] or []]
@@ -492,7 +509,7 @@ def fetch_margin(setup: Setup, esteps: ValueRow | None, most: int) -> MarginRows
         dry=[DryRow(*one) for one in dry or []],
         outcomes=outcomes or [],
         blocked_s=blocked or [],
-        draught=bool(draught),
+        room=RoomRow(*room) if room else RoomRow(False, None),
         measured=found,
         replaced=replaced,
     )

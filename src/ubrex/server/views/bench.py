@@ -77,6 +77,7 @@ class PreviewOut(Schema):
 
     kind: Change
     consequence: str
+    care: str
     setups: list[ConsequenceOut]
 
 

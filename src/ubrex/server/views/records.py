@@ -37,7 +37,7 @@ class PickOut(Schema):
 
 
 class PrintIn(Schema):
-    """A real print and how it came out."""
+    """A real print and how it came out; ``as_typed``: what was asked about and is right as it stands."""
 
     what: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
     hours: Typed
@@ -45,6 +45,7 @@ class PrintIn(Schema):
     outcome: Literal["good", "bad", "stopped"]
     note: Note = ""
     happened_at: datetime | None = None
+    as_typed: list[Literal["grams"]] = []
 
 
 class CounterOut(Schema):

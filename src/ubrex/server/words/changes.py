@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from ubrex.core.chain import EFFECTS, FOLLOWS, Change, Effect, Step
+from ubrex.core.materials import Hazard, caution
 from ubrex.server.words.numbers import ago
 from ubrex.server.words.standing import STEP_NAMES
 
@@ -167,6 +168,23 @@ CHANGES: Final[dict[Change, ChangeWords]] = {
     Change.GREASED: ChangeWords("Rails or screws greased", "the rails were greased", "its hours count from here"),
 }  # fmt: skip
 """Every row of the matrix."""
+
+CARE: Final = {
+    Change.HOTEND: (Hazard.COOLING_DOWN, Hazard.MAINS), Change.HEATER_SENSOR: (Hazard.COOLING_DOWN, Hazard.MAINS),
+    Change.HEAT_SINK_FAN: (Hazard.COOLING_DOWN, Hazard.MAINS), Change.TOOLHEAD: (Hazard.COOLING_DOWN, Hazard.MAINS),
+    Change.EXTRUDER: (Hazard.MAINS, Hazard.PINCH), Change.NOZZLE_SAME: (Hazard.HEAT,), Change.NOZZLE_OTHER: (Hazard.HEAT,),
+    Change.BLOCKAGE: (Hazard.COLD_PULL, Hazard.HEAT), Change.PLATE_WASHED: (Hazard.SOLVENTS,), Change.BELTS: (Hazard.PINCH,),
+    Change.SURFACE_OTHER: (Hazard.GLASS, Hazard.BLADES), Change.CRASH: (Hazard.HEAT, Hazard.FIRE),
+    Change.FIRMWARE: (Hazard.FIRE,), Change.LEVELLED_BY_HAND: (Hazard.PINCH,), Change.GREASED: (Hazard.PINCH,),
+}  # fmt: skip
+"""What can hurt in the work that is logged: said with it, for whoever does it next time."""
+
+
+def care_said(change: Change) -> str:
+    """What can hurt in a piece of work; empty where nothing does."""
+    rows = [caution(hazard) for hazard in CARE.get(change, ())]
+    return " ".join(f"{row.lead} {row.text}" for row in rows)
+
 
 LOGGABLE: Final = tuple(change for change in Change if change not in FOLLOWS)
 """What a person logs; the rest follows from values written here."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Final
 
+from ubrex.core.materials import LINED_LIMIT_C
 from ubrex.core.quantity import ToolKind
 from ubrex.server.words.machine import Keeping
 from ubrex.server.words.numbers import plain
@@ -52,3 +53,12 @@ def name_taken_said(noun: str, name: str) -> str:
 def no_hardness_said(typed: str) -> str:
     """Text that is no Shore hardness."""
     return f"“{typed}” is no Shore hardness. Type a number and its scale, A or D: 95 A is rubber, 40 D is hard plastic."
+
+
+def above_liner_said() -> str:
+    """A limit that a liner in the hot zone does not stand."""
+    most = plain(LINED_LIMIT_C)
+    return (
+        f"A liner in the hot zone stands {most} °C for long, whatever the hotend is sold for. Enter {most} or less, or "
+        "say that the liner ends elsewhere."
+    )

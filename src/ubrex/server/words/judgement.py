@@ -150,6 +150,9 @@ _SAID: Final[Mapping[Code, Callable[[Finding], str]]] = {
     Code.OPEN_MACHINE: lambda _one: "this family wants an enclosure, and this machine is open: expect lifted corners",
     Code.CLOSED_MACHINE: lambda _one: "door open or off: this filament jams in warm air",
     Code.DRAUGHT: lambda _one: "the room was read as draughty: corners lift and layers split",
+    Code.DAMP: lambda one: (
+        f"the room is {_rounded(one.value)}{NBSP}% damp: this filament drinks while it prints, feed it from a dry box"
+    ),
     Code.BED_UNSET: lambda one: f"nobody set a bed temperature for this surface; {_bed(one)} is usual",
     Code.PARTS_SOFTEN: lambda one: (
         f"look that the heat-sink fan blows: printed parts round the hotend soften at {_rounded(one.high)}{NBSP}°C"

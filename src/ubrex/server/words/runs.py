@@ -145,3 +145,8 @@ def left_said(state: str, counted: int, asked: int) -> str:
 def outcome_said(number: str, unit: str, kept: str | None) -> str:
     """What was applied; ``kept``: what was in use before, None where nothing was."""
     return f"Applied {number} {unit}".rstrip() if kept is None else f"Applied {number}, was {kept}"
+
+
+def not_possible_said(name: str, number: float, why: str) -> str:
+    """A result that nobody could type in."""
+    return f"{name} of {number:.4g} cannot be: {why}. Something before it is wrong; keep what is set, and look there."

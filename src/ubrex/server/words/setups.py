@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Final
 
+from ubrex.server.words.numbers import plain
+
 NAME_EMPTY: Final = "Your name is still empty: every entry carries one."
 TOOL: Final = "Tool"
 USUAL_TOOL: Final = "Calliper"
@@ -32,3 +34,13 @@ def machine_known_said(name: str) -> str:
 def filament_known_said(name: str, family: str) -> str:
     """A filament that is known as another family."""
     return f"{name} is known as {family}. Give this one a name of its own, or change that one with Save."
+
+
+def hotend_said(max_c: float, *, stated: bool) -> str:
+    """How hot a hotend may be made, and that nobody stated it where nobody did."""
+    return f"never above {plain(max_c)} °C{'' if stated else ', none stated'}"
+
+
+def record_changed_said(noun: str, label: str, before: str, after: str) -> str:
+    """What was changed of a record that limits what a setup may do."""
+    return f"{noun.capitalize()}: {label.lower()} was {before or 'not said'}, is {after or 'not said'}"

@@ -84,10 +84,7 @@ _MAY_LACK: Final = (Step.HEAT, Step.E_STEPS, Step.LEVEL, Step.Z_OFFSET, Step.FLO
 def _judge_hotend(values: dict[str, Any], fields: TypedFields) -> None:
     limit = values["max_c"]
     if values["liner"] == Liner.LINED.value and limit is not None and limit > LINED_LIMIT_C:
-        said = f"A liner in the hot zone stands {plain(LINED_LIMIT_C)} °C for long, whatever the hotend is sold for. "
-        fields.add(
-            FieldProblem("max_c", "above_liner", f"{said}Enter {plain(LINED_LIMIT_C)} or less, or move the liner.")
-        )
+        fields.add(FieldProblem("max_c", "above_liner", words.above_liner_said()))
 
 
 def _judge_machine(values: dict[str, Any], fields: TypedFields) -> None:

@@ -7,6 +7,7 @@ from datetime import datetime
 from typing import Any, Final
 
 from ubrex.core.chain import Change, Grade, Kind
+from ubrex.core.judge import NEW_SPOOL_SLACK_G
 from ubrex.core.materials import Liner, family
 from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.desk import Clash, FieldProblem, Outdated, TypedFields, Work, find
@@ -17,6 +18,7 @@ from ubrex.server.store.records import (
     Hotend,
     LoggedChange,
     Machine,
+    Note,
     Nozzle,
     Person,
     Record,
@@ -41,15 +43,22 @@ from ubrex.server.views.records import (
     SpoolOut,
 )
 from ubrex.server.views.workshop import RoomIn, RoomOut
+from ubrex.server.words import setups as words
+from ubrex.server.words.exports import both_units
 from ubrex.server.words.inventory import ENTRIES, entry_said, label_said, left_said, machine_said
 from ubrex.server.words.numbers import ago, day, plain
 from ubrex.server.words.profile import window_said
 from ubrex.server.workshop._forms import FORMS, RecordForm, fields_out, form_values, read_form
 from ubrex.server.workshop._instruments import all_instruments
-from ubrex.server.workshop._setups import diameters_of, nozzle_text, setup_title, setups_in_use, surface_detail
-
-RESERVE_G: Final = 10.0
-"""A weighed spool may hold so much more [g] than it was sold with: makers wind generously."""
+from ubrex.server.workshop._setups import (
+    LINER_NAMES,
+    diameters_of,
+    hotend_limit,
+    nozzle_text,
+    setup_title,
+    setups_in_use,
+    surface_detail,
+)
 
 _PARENTS: Final[dict[str, type[Record]]] = {"machine": Machine, "toolhead": Toolhead, "filament": Filament}
 
@@ -101,7 +110,35 @@ def edit_record(work: Work, kind: RecordKind, record_id: int, version: int, type
     if not changed.execute():
         raise Outdated(f"Somebody changed this {form.noun} at the same moment. Look again.")
     _mark_setups(kind, record_id)
+    _note_limits(work, kind, record, record_id)
     return show_form(work, kind, record_id)
+
+
+_LIMITING: Final = {
+    RecordKind.MACHINE: ("bed_max_c", "chamber_max_c", "max_speed_mm_s", "feed_path", "runaway"),
+    RecordKind.HOTEND: ("liner", "max_c", "printed_parts_max_c"),
+    RecordKind.SURFACE: ("max_c",),
+    RecordKind.FILAMENT: ("label", "bed_low_c", "bed_high_c", "family", "hardness"),
+}
+"""What of a record moves a limit: a correction stands among the notes of every setup that it touches."""
+
+
+def _note_limits(work: Work, kind: RecordKind, before: Entered, record_id: int) -> None:
+    form = FORMS[kind]
+    after = find(form.model, record_id, form.noun)
+    was, now = form_values(form, before), form_values(form, after)
+    said = [
+        words.record_changed_said(form.noun, row.label, row.options.get(was[row.name], was[row.name]),
+                                  row.options.get(now[row.name], now[row.name]))
+        for row in form.fields
+        if row.name in _LIMITING.get(kind, ()) and was[row.name] != now[row.name]
+    ]  # fmt: skip
+    if isinstance(after, Hotend) and after.name in LINER_NAMES.values():
+        Hotend.update(name=LINER_NAMES[Liner(after.liner)]).where(Hotend.id == record_id).execute()
+    if said:
+        for setup in setups_in_use():
+            if _uses(setup, kind, record_id):
+                Note.create(setup=setup, text=". ".join(said) + ".", person=work.person(), at=work.now)
 
 
 def retire_record(work: Work, kind: RecordKind, record_id: int, version: int) -> FormOut:
@@ -228,7 +265,7 @@ def _hotend_said(hotend: Hotend) -> str:
         Liner.ALL_METAL.value: "no liner",
         Liner.UNKNOWN.value: "liner: nobody knows",
     }[hotend.liner]
-    return liner + ("" if hotend.max_c is None else f", never above {plain(hotend.max_c)} °C")
+    return f"{liner}, {words.hotend_said(hotend_limit(hotend).max_c, stated=hotend.max_c is not None)}"
 
 
 def list_tools(work: Work) -> list[PartOut]:
@@ -327,7 +364,7 @@ def add_spool_entry(work: Work, spool_id: int, form: SpoolEntryIn) -> FilamentsO
     at = form.at or work.now
     if at > work.now:
         fields.add(FieldProblem("at", "in_future", "That lies in the future: when was it?"))
-    if form.kind == "weighed" and number is not None and number > spool.full_g + RESERVE_G:
+    if form.kind == "weighed" and number is not None and number > spool.full_g + NEW_SPOOL_SLACK_G:
         said = (
             f"{plain(number)} g is more than this spool holds when full, {plain(spool.full_g)} g. "
             "Was the empty spool weighed with it?"
@@ -370,8 +407,8 @@ def show_room(work: Work) -> RoomOut:
     draughty = ", in a draught" if row.draught else ""
     when = ago((work.now - row.at).total_seconds() / 86400)
     return RoomOut(
-        sentence=f"{decimal_text(row.temperature_c, 0)} °C{damp}{draughty}; {when}, {row.person.name}",
-        temperature=plain(row.temperature_c),
+        sentence=f"{both_units(row.temperature_c)}{damp}{draughty}; {when}, {row.person.name}",
+        temperature=decimal_text(row.temperature_c, 1),
         humidity="" if row.humidity_pct is None else plain(row.humidity_pct),
         draught=row.draught,
     )

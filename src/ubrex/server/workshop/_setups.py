@@ -9,7 +9,7 @@ from typing import Any, Final
 from peewee import JOIN
 
 from ubrex.core.chain import KINDS, Kind, Purpose
-from ubrex.core.materials import Liner, family
+from ubrex.core.materials import LINED_LIMIT_C, Limit, Liner, family, nozzle_limits, strictest
 from ubrex.core.quantity import Unit
 from ubrex.server.desk import Clash, FieldProblem, Missing, Outdated, TypedFields, Work
 from ubrex.server.store.prepared import Prepared
@@ -28,6 +28,7 @@ from ubrex.server.store.records import (
 from ubrex.server.views.forms import Answers
 from ubrex.server.views.records import RecordKind
 from ubrex.server.views.workshop import FirstSetupFormOut, FirstSetupIn, FirstSetupOut, SetupOut, WorkshopOut
+from ubrex.server.words import forms
 from ubrex.server.words import setups as words
 from ubrex.server.words.machine import Keeping
 from ubrex.server.words.numbers import plain
@@ -145,7 +146,6 @@ def setup_title(setup: Setup) -> str:
 def setup_out(setup: Setup) -> SetupOut:
     """A setup as a screen shows it, with what the form that changes it starts from."""
     machine, hotend, nozzle = setup.toolhead.machine, setup.toolhead.hotend, setup.nozzle
-    limit = "no limit stated" if hotend.max_c is None else f"never above {plain(hotend.max_c)} °C"
     return SetupOut(
         id=setup.id,
         version=setup.version,
@@ -153,7 +153,7 @@ def setup_out(setup: Setup) -> SetupOut:
         machine=machine.name,
         machine_detail=f"{_FEED[machine.feed_path]}, {_KEEPS[Keeping(machine.keeps_setting)]}",
         hotend=hotend.name[:1].upper() + hotend.name[1:],
-        hotend_detail=limit,
+        hotend_detail=words.hotend_said(hotend_limit(hotend).max_c, stated=hotend.max_c is not None),
         nozzle=nozzle_text(nozzle),
         surface="not said" if setup.surface is None else setup.surface.name,
         surface_detail="" if setup.surface is None else surface_detail(setup.surface),
@@ -164,6 +164,13 @@ def setup_out(setup: Setup) -> SetupOut:
         purpose_name=PURPOSES[Purpose(setup.purpose)],
         removed=setup.removed_at is not None,
     )
+
+
+def hotend_limit(hotend: Hotend) -> Limit:
+    """The strictest limit of a hotend by itself: its liner may hold below what it is sold for."""
+    limit = strictest(nozzle_limits(liner=Liner(hotend.liner), hotend_max_c=hotend.max_c))
+    assert limit is not None, "a hotend always has one"
+    return limit
 
 
 def surface_detail(surface: Surface) -> str:
@@ -226,6 +233,7 @@ def first_setup(work: Work, form: FirstSetupIn) -> FirstSetupOut:
     """An empty workshop gets its first setup, tool and person in one go."""
     fields = TypedFields()
     parts = _read(form.setup, fields, prefix="setup.")
+    _judge_liner(parts, fields, prefix="setup.")
     if not form.person.name:
         fields.add(FieldProblem("person.name", "empty", words.NAME_EMPTY))
     create_instrument(form.instrument, fields, prefix="instrument.")
@@ -237,6 +245,7 @@ def create_setup(work: Work, typed: Answers) -> SetupOut:
     """A setup added; machine, hotend and filament of the same name are the ones already there, and must be the same."""
     fields = TypedFields()
     parts = _read(typed, fields, prefix="")
+    _judge_liner(parts, fields, prefix="")
     if not fields.any:
         _judge_known(parts, fields)
     fields.refuse_if_any()
@@ -246,6 +255,13 @@ def create_setup(work: Work, typed: Answers) -> SetupOut:
 def _read(typed: Answers, fields: TypedFields, *, prefix: str) -> dict[str, Any]:
     """The parts of a setup as they were typed; what was left out is as usual."""
     return read_form(SETUP_FORM, form_values(SETUP_FORM, None) | typed, fields, prefix=prefix)
+
+
+def _judge_liner(parts: Mapping[str, Any], fields: TypedFields, *, prefix: str) -> None:
+    """Refuse a limit that the liner does not stand, as the record of a hotend does."""
+    limit = parts.get("hotend_max")
+    if parts.get("liner") == Liner.LINED.value and limit is not None and limit > LINED_LIMIT_C:
+        fields.add(FieldProblem(f"{prefix}hotend_max", "above_liner", forms.above_liner_said()))
 
 
 def _judge_known(parts: Mapping[str, Any], fields: TypedFields) -> None:

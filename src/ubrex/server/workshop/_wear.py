@@ -8,12 +8,15 @@ from typing import Final
 from peewee import JOIN
 
 from ubrex.core.chain import AGEING, WEAR, Change, Step, Wearing
+from ubrex.core.judge import judge_print
+from ubrex.core.materials import density_of
 from ubrex.core.quantity import decimal_text
 from ubrex.server.desk import FieldProblem, Missing, TypedFields, Work
 from ubrex.server.store.facts import fetch_wear
 from ubrex.server.store.records import AgeingLimit, LoggedChange, PartLimit, Print, Setup, Withdrawal
 from ubrex.server.views.records import CounterOut, CountersOut, LimitIn, LimitOut, PrintIn
 from ubrex.server.words import wear as words
+from ubrex.server.words.judgement import told_said
 from ubrex.server.words.numbers import plain
 from ubrex.server.words.standing import STEP_NAMES
 from ubrex.server.words.wear import ADVICE, WEAR_NAMES
@@ -43,6 +46,11 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> CountersOut:
     happened_at = form.happened_at or work.now
     if happened_at > work.now:
         fields.add(FieldProblem("happened_at", "in_future", words.IN_FUTURE))
+    if hours is not None and grams is not None and "grams" not in form.as_typed:
+        full_g = None if setup.spool is None else setup.spool.full_g
+        density = density_of(setup.filament.family, setup.filament.density_g_cm3)
+        for one in judge_print(hours=hours, grams=grams, density_g_cm3=density, full_g=full_g):
+            fields.add(FieldProblem("grams", one.code.value, words.print_asked_said(told_said(one)), confirmable=True))
     fields.refuse_if_any()
     Print.create(
         setup=setup,

@@ -62,6 +62,7 @@ function Consequences({ setupId, kind, onBack, onClose }: Props) {
     <form ref={form} onSubmit={submit} className="space-y-3">
       <div role="status" className="border-l-6 border-stale bg-well px-3 py-2">
         <p className="text-care font-semibold">{preview.data?.consequence ?? "Reading …"}</p>
+        {preview.data?.care && <p className="text-body text-stale">{preview.data.care}</p>}
         {alike(preview.data?.setups ?? []).map((rows) => (
           <Consequence key={rows[0]?.setup_id} rows={rows} />
         ))}

@@ -1,4 +1,4 @@
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useEffect, useState } from "react";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { Choice, Field, useRefused } from "../../shell/Field";
 import { FormFoot } from "../../shell/FormFoot";
@@ -18,12 +18,14 @@ export function PrintDialog({ setupId, onClose }: { setupId: number; onClose: ()
   const [grams, setGrams] = useState("");
   const [outcome, setOutcome] = useState<Schemas["PrintIn"]["outcome"]>("good");
   const [note, setNote] = useState("");
+  const [asked, setAsked] = useState("");
   const save = useWrite(
-    () =>
+    (_given: { grams: string }) =>
       answer(
         api.POST("/api/v1/setups/{setup_id}/prints", {
           params: { path: { setup_id: setupId }, header: writeHeaders() },
-          body: { what, hours, grams, outcome, note },
+          // What was asked about and is sent again as it was is meant so.
+          body: { what, hours, grams, outcome, note, as_typed: asked === grams ? ["grams"] : [] },
         }),
       ),
     onClose,
@@ -31,9 +33,12 @@ export function PrintDialog({ setupId, onClose }: { setupId: number; onClose: ()
   const form = useRefused(save.error);
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    save.mutate(undefined);
+    save.mutate({ grams });
   };
   const said = (field: string) => problemAt(save.error, field)?.message;
+  useEffect(() => {
+    if (problemAt(save.error, "grams")?.confirmable) setAsked(save.variables?.grams ?? "");
+  }, [save.error, save.variables]);
   return (
     <Modal title="Log a print" onClose={onClose}>
       <form ref={form} onSubmit={submit} className="space-y-3">

@@ -29,13 +29,14 @@ export function SpoolEntryDialog({ spool, onClose }: { spool: Schemas["SpoolOut"
   const [number, setNumber] = useState("");
   const [second, setSecond] = useState("");
   const [note, setNote] = useState("");
+  const [when, setWhen] = useState("");
   const asked = ASKED[kind];
   const save = useWrite(
     () =>
       answer(
         api.POST("/api/v1/spools/{spool_id}/entries", {
           params: { path: { spool_id: spool.id }, header: writeHeaders() },
-          body: { kind, number, second, note },
+          body: { kind, number, second, note, at: when ? new Date(when).toISOString() : null },
         }),
       ),
     onClose,
@@ -75,6 +76,13 @@ export function SpoolEntryDialog({ spool, onClose }: { spool: Schemas["SpoolOut"
           </p>
         )}
         <Field label="Note" value={note} onChange={setNote} />
+        <Field
+          label="Earlier? When (leave empty for now)"
+          type="datetime-local"
+          value={when}
+          onChange={setWhen}
+          problem={problemAt(save.error, "at")?.message}
+        />
         <FormFoot label="Write it down" pending={save.isPending} error={save.error} onClose={onClose} />
       </form>
     </Modal>

@@ -7,6 +7,7 @@ from typing import Final
 
 from ubrex.core.calibrate import DEFAULT_COMMANDED_MM, EStepsMethod
 from ubrex.core.chain import Kind
+from ubrex.core.judge import Code, slip
 from ubrex.core.quantity import ToolKind, Unit, decimal_text
 from ubrex.server.calibrations._calibration import Begun, Filled
 from ubrex.server.calibrations._moments import read_moment
@@ -17,6 +18,7 @@ from ubrex.server.printing import choice_field, moment_field, number_field
 from ubrex.server.profile import Tuned
 from ubrex.server.store.records import Instrument
 from ubrex.server.views.forms import FieldOut
+from ubrex.server.words.judgement import told_said
 from ubrex.server.words.machine import Keeping, how_to_read
 from ubrex.server.words.numbers import day, plain, unit_text
 from ubrex.server.workshop import length_tools, unit_of_setting
@@ -33,12 +35,6 @@ LONGEST_FEED_MM: Final = 2000.0
 
 SETTING_RANGE: Final = {Unit.STEPS_PER_MM: (5.0, 20000.0), Unit.MM_PER_TURN: (0.5, 200.0)}
 """Extruder settings that are possible at all: geared and ungeared motors at every common microstep."""
-
-SETTING_NEAR: Final = 0.20
-"""A typed current setting farther (relative) than this from the record is asked about."""
-
-SLIPS: Final = (10, 100, 1000, 0.1, 0.01, 0.001)
-"""What a slip of the point multiplies a number by."""
 
 
 def offer(tuned: Tuned, method: EStepsMethod) -> list[FieldOut]:
@@ -104,11 +100,13 @@ def _read_current(form: Filled, unit: Unit, recorded: float | None) -> float | N
         "current", form.typed.get("current", ""), what=words.CURRENT_WHAT, low=low, high=high, unit=unit,
         why=words.setting_why(low, high, unit),
     )  # fmt: skip
-    if current is None or recorded is None or "current" in form.as_typed or abs(current / recorded - 1) <= SETTING_NEAR:
+    asked = None if current is None else slip(Kind.E_STEPS, current, recorded)
+    if asked is None or recorded is None or "current" in form.as_typed:
         return current
-    slip = next((plain(s) for by in SLIPS if abs((s := current * by) / recorded - 1) < SETTING_NEAR), None)
-    said = words.far_from_record_said(current, recorded, slip)
-    form.fields.add(FieldProblem("current", "unit_slip" if slip else "far_off", said, suggested=slip, confirmable=True))
+    meant = None if asked.fits is None else plain(round(asked.fits, form.tuned.setup.toolhead.machine.setting_places))
+    code = "unit_slip" if asked.code is Code.SLIP else "far_off"
+    said = words.asked_current_said(told_said(asked))
+    form.fields.add(FieldProblem("current", code, said, suggested=meant, confirmable=True))
     return None
 
 

@@ -274,12 +274,9 @@ def setting_why(low: float, high: float, unit: Unit) -> str:
     return f"extruders have {plain(low)} to {plain(high)} {unit_text(unit.value)}; read it from the machine again"
 
 
-def far_from_record_said(current: float, recorded: float, slip: str | None) -> str:
-    """A setting that is far from the one on record; ``slip``: what was meant, if the point slipped."""
-    hint = (
-        f"Did you mean {slip}?" if slip else "Was it reset, or was the wrong line read? Send it again if it is right."
-    )
-    return f"{plain(current)} is far from the {plain(recorded)} on record. {hint}"
+def asked_current_said(what: str) -> str:
+    """A setting that is not the one on record, or ten times it."""
+    return f"{what} Was it reset, or was the wrong line read? Send it again if it is right."
 
 
 def mark_inside_said(mark: float, commanded: float, farther: str) -> str:

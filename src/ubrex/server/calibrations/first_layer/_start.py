@@ -11,8 +11,9 @@ from ubrex.server.calibrations.first_layer import _words as words
 from ubrex.server.calibrations.first_layer._run import PatchInputs
 from ubrex.server.desk import all_of
 from ubrex.server.printing import Offer, StartReader, number_field, printed_on
-from ubrex.server.profile import Tuned
+from ubrex.server.profile import Tuned, other_stack
 from ubrex.server.views.forms import FieldOut
+from ubrex.server.words.numbers import plain
 
 MOST_DIFFERENCE_MM: Final = 5.0
 """By how much two sheets differ at most."""
@@ -21,14 +22,17 @@ MOST_DIFFERENCE_MM: Final = 5.0
 def offer(tuned: Tuned, _sides: Sides) -> list[FieldOut]:
     """What is asked before patches are printed, filled in with what the setup has."""
     filled = Offer(tuned)
-    offset = filled.own(Kind.Z_OFFSET, usual=0.0)
+    offset, thinner, hint = filled.own(Kind.Z_OFFSET, usual=0.0), "", words.OTHER_SHEET
+    known = None if Kind.Z_OFFSET in tuned.values else other_stack(tuned.setup)
+    if known is not None:
+        offset, thinner, hint = known.offset_mm, plain(round(known.thinner_mm, 3)), words.stacks_said(known.name)
     return [
         number_field("current", "Offset it is printed with", "mm", offset, "As the machine has it now."),
         filled.line_width(),
         filled.first_layer("layer"),
         filled.nozzle(Kind.NOZZLE_FIRST, Kind.NOZZLE),
         filled.bed(Kind.BED_FIRST, Kind.BED),
-        number_field("thinner", "Another sheet, thinner by", "mm", "", words.OTHER_SHEET),
+        number_field("thinner", "Another sheet, thinner by", "mm", thinner, hint),
     ]
 
 

@@ -106,3 +106,8 @@ def strip_said(figures: FirstLayerFigures, layer_mm: float, tilt: str) -> str:
         f"{plain(layer_mm)} commanded."
     )
     return f"{said} {tilt}" if tilt else said
+
+
+def stacks_said(other: str) -> str:
+    """Where an offset comes from that another surface has, with both stacks on record."""
+    return f"From the offset of {other} and both stacks on record. Negative: this one is thicker. Check the sign, nozzle high."

@@ -15,7 +15,7 @@ from ubrex.server.calibrations.flow import _words as words
 from ubrex.server.calibrations.flow._inputs import GROUPS, FlowInputs
 from ubrex.server.desk import FieldProblem, all_of
 from ubrex.server.printing import Offer, StartReader, choice_field, moment_field, number_field, printed_on
-from ubrex.server.profile import Tuned, esteps_at
+from ubrex.server.profile import Tuned, esteps_at, old_setting_of
 from ubrex.server.views.forms import FieldOut, WhenOut
 from ubrex.server.words.numbers import unit_text
 
@@ -116,12 +116,14 @@ def _at_e_steps_of_now(form: Filled, current: float, printed_at: datetime) -> tu
     now = form.tuned.values.get(Kind.E_STEPS)
     if now is None or printed_at.timestamp() >= now.at_s:
         return current, ""
-    before = esteps_at(form.tuned.setup, printed_at)
-    if before is None or before.unit != now.unit:
+    earlier = esteps_at(form.tuned.setup, printed_at)
+    # Before the first value on record the machine held what the first run found in it.
+    before = old_setting_of(now) if earlier is None else earlier.number if earlier.unit == now.unit else None
+    if before is None:
         form.fields.add(FieldProblem("printed_at", "sample_too_old", words.CHANGED_FROM_UNKNOWN))
         return current, ""
-    rescaled = round(current / feed_ratio(before.number, now.number, Unit(now.unit)), 2)
-    said = words.rescaled_said(current, before.number, rescaled, now.number, unit_text(now.unit))
+    rescaled = round(current / feed_ratio(before, now.number, Unit(now.unit)), 2)
+    said = words.rescaled_said(current, before, rescaled, now.number, unit_text(now.unit))
     if form.typed.get("rescale") != "yes":
         form.fields.add(FieldProblem("printed_at", "sample_too_old", words.too_old_said(said)))
         return current, ""

@@ -17,7 +17,7 @@ TOWER: Final = MethodWords(
         "Print the tower at one speed: foam needs its time in the melt. Air the room; leave if it smells sharp.",
         "Let it cool. The post says the °C of each band.",
         "On each band measure the four arms from their free ends, the jaws about 9 mm in, three arms at least.",
-        "Look for dark drops, bend each band, smell the break: X takes a band out, and all hotter ones with it.",
+        "When it is cold, look for dark drops and bend each band: X takes a band out, and all hotter ones with it.",
     ),
     reads="width of a wall",
     slips=("on the seam", "on a blob", "jaws not square", "other wall measured"),

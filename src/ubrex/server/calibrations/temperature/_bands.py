@@ -63,7 +63,7 @@ class Proposed:
             limit=limit,
             coldest_c=held.feeds_from_c,
             fine=foaming,
-            **({"fewest": FEWEST_FOAM_BANDS + 1} if foaming else {}),
+            **({"fewest": FEWEST_FOAM_BANDS + 1, "most": MOST_BANDS} if foaming else {}),
         )
 
     def why(self, bands: TemperatureBands) -> str:
@@ -84,7 +84,7 @@ def heat_fields(tuned: Tuned, sides: Sides, *, foaming: bool) -> list[FieldOut]:
     """What is asked before a tower of heats is printed."""
     proposed = Proposed(tuned, sides)
     bands = proposed.bands(foaming=foaming)
-    shown = bands.temperatures_c or (0.0,)
+    shown: tuple[float | str, ...] = bands.temperatures_c or ("",)
     fields = [
         number_field("coldest", "Coldest band", "°C", shown[0]),
         number_field("hottest", "Hottest band", "°C", shown[-1]),

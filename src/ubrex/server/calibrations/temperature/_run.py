@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, ClassVar, Final
@@ -23,6 +23,7 @@ from ubrex.core.calibrate import (
     next_ratings,
 )
 from ubrex.core.chain import Kind, Purpose
+from ubrex.core.judge import Severity, judge_one
 from ubrex.core.quantity import Verdict
 from ubrex.server.calibrations import _tower_words as tower_words
 from ubrex.server.calibrations._tower import MISSING, Tower, rating_of
@@ -30,11 +31,12 @@ from ubrex.server.calibrations.temperature import _words as words
 from ubrex.server.calibrations.temperature._start import TemperatureInputs
 from ubrex.server.desk import FieldProblem, Refused
 from ubrex.server.printing import machine_limits
-from ubrex.server.profile import NewValue
+from ubrex.server.profile import NewValue, numbers_of
 from ubrex.server.store.records import Decision
 from ubrex.server.views.base import CellOut
 from ubrex.server.views.runs import Action, ResultOut, RunEditIn
 from ubrex.server.views.towers import TowerNextOut, TowerPurposeOut
+from ubrex.server.words.judgement import finding_said
 from ubrex.server.words.numbers import DASH, plain
 
 FURTHER_BANDS: Final = 5
@@ -246,7 +248,8 @@ class TemperatureCase(Tower[TemperatureInputs]):
             verdict, reason = (Verdict.KEEP if inputs.current is not None else Verdict.TRY), TowerReason.ALL_ALIKE
         elif found.verdict is not TowerVerdict.PICK:
             verdict, reason = Verdict.REPEAT, _REASONS[found.verdict]
-        remarks = [words.SAFER.get(self.run.setup.filament.family, ""), inputs.moved]
+        further = self._next_run()
+        remarks = [words.SAFER.get(self.run.setup.filament.family, ""), inputs.moved, self._past_label(further)]
         ask = None
         if verdict is Verdict.REPEAT:
             ask = None if proposal is None else words.elsewhere_said(proposal)
@@ -261,7 +264,7 @@ class TemperatureCase(Tower[TemperatureInputs]):
             limited_by=words.OVERRIDE,
             remarks=[remark for remark in remarks if remark],
             ask=ask,
-            next_run=self._next_run(),
+            next_run=further,
         )
 
     def _next_run(self) -> dict[str, float]:
@@ -275,6 +278,17 @@ class TemperatureCase(Tower[TemperatureInputs]):
             return {"coldest": values_c[-1] - step, "hottest": top} if top > values_c[-1] else {}
         foot = max(values_c[0] - FURTHER_BANDS * step, machine_limits(self.tuned, still=True).feeds_from_c)
         return {"coldest": foot, "hottest": values_c[0] + step} if foot < values_c[0] else {}
+
+    def _past_label(self, further: Mapping[str, float]) -> str:
+        """That the next tower goes past what the label or the family says; empty if it does not."""
+        values = numbers_of(self.tuned.values)
+        found = [
+            one
+            for celsius in further.values()
+            for one in judge_one(self.tuned.parts, values, Kind.NOZZLE, celsius)
+            if one.severity is Severity.ASKS
+        ]
+        return words.past_label_said(finding_said(found[0])) if found else ""
 
     def _sentence(self) -> str:
         figures, inputs = self.evaluated.figures, self.inputs

@@ -156,3 +156,8 @@ def temperature_said(
         case TowerVerdict.TOO_FEW_BANDS:
             return "From fewer than three bands nothing can be told: print a tower with more."
     return "Rate the coldest and the hottest band first."
+
+
+def past_label_said(what: str) -> str:
+    """A next tower that goes past what label or family say."""
+    return f"The next tower goes past that: {what}. The label may be of another spool, or this hotend reads off."
