@@ -114,3 +114,15 @@ def violations(page: Page, **only: object) -> list[Any]:
 def on_bench(page: Page, text: str) -> None:
     """Wait until the title block says so: the setup asked for is the one on the screen."""
     expect(page.get_by_role("region", name="What is on this screen")).to_contain_text(text)
+
+
+def open_row(page: Page, step: str = "e_steps", name: str = "E-steps") -> None:
+    """Open a row of the chain, whichever is next: fresh ones above it may be folded."""
+    expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
+    if page.get_by_role("heading", name=name, exact=True).is_visible():
+        return
+    row = page.locator(f'button[data-step="{step}"]')
+    if row.count() == 0:
+        page.get_by_role("button", name="Fresh:").click()
+    row.click()
+    expect(page.get_by_role("heading", name=name, exact=True)).to_be_visible()

@@ -67,7 +67,7 @@ def test_a_run_and_its_dialogs_have_no_violation(demo: Served, open_page: OpenPa
     expect(page.get_by_label("Find a setup")).to_be_focused()
     found["picker"] = violations(page)
     page.reload()
-    expect(page.get_by_role("heading", name="E-steps")).to_be_visible()
+    expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
     page.keyboard.press("c")
     expect(page.get_by_label("Find what was done")).to_be_focused()
     found["change"] = violations(page)
@@ -75,9 +75,9 @@ def test_a_run_and_its_dialogs_have_no_violation(demo: Served, open_page: OpenPa
     page.keyboard.press("Enter")
     expect(page.get_by_role("dialog")).to_contain_text("Re-enter")
     found["consequences"] = violations(page)
-    for key, shown in (("t", "Type in: E-steps"), ("s", "Safe to tune: Heron")):
+    for key, shown in (("t", "Type in: Temperature"), ("s", "Safe to tune: Heron")):
         page.reload()
-        expect(page.get_by_role("heading", name="E-steps")).to_be_visible()
+        expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
         page.keyboard.press(key)
         expect(page.get_by_role("dialog")).to_contain_text(shown)
         found[shown] = violations(page)

@@ -13,7 +13,7 @@ from tests.serving import Served
 
 def put_on_bench(page: Page, name: str) -> None:
     """Put a setup on the bench by part of its name."""
-    expect(page.get_by_role("heading", name="E-steps")).to_be_visible()
+    expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
     page.keyboard.press("/")
     expect(page.get_by_label("Find a setup")).to_be_focused()
     page.keyboard.type(name)
@@ -212,7 +212,7 @@ def test_a_second_tab_cannot_decide_on_what_it_has_not_seen(demo: Served, open_p
 def test_letter_keys_can_be_switched_off_and_the_theme_is_remembered(demo: Served, open_page: OpenPage) -> None:
     """WCAG 2.1.4; and a choice of theme holds from the first paint."""
     page = open_page(demo.address)
-    expect(page.get_by_role("heading", name="E-steps")).to_be_visible()
+    expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
     page.keyboard.press("?")
     expect(page.get_by_text("Keys on this screen")).to_be_visible()
     page.get_by_label("Single letters act as keys").uncheck()

@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.conftest import OpenPage, on_bench
+from tests.browser.conftest import OpenPage, on_bench, open_row
 from tests.browser.test_nothing_lost import leave, put_on_bench
 from tests.browser.test_story import type_readings
 from tests.serving import Served
@@ -21,8 +21,7 @@ def be(page: Page, name: str) -> None:
 
 def begin_run(page: Page, method: str, current: str, **typed: str) -> None:
     """Start a run by another way from the setup on the bench: radio, machine's value, and what the way needs."""
-    if page.get_by_role("heading", name="E-steps").count() == 0:
-        page.get_by_role("button", name=re.compile("E-steps")).click()
+    open_row(page)
     page.get_by_role("link", name=re.compile("Start e-steps run|Do it anyway")).click()
     page.get_by_role("radio", name=re.compile(f"^{method}")).click()
     page.get_by_label(re.compile("^The machine's .* now$")).fill(current)
@@ -148,7 +147,7 @@ def test_a_part_is_changed_by_its_key_and_the_setup_that_results_is_shown_first(
     page.keyboard.press("Enter")
     dialog = page.get_by_role("dialog")
     expect(dialog).to_contain_text("Wren, hotend, liner not known, 0.4 brass, Thistledown foaming PLA white")
-    expect(dialog).to_contain_text("A new setup: nothing is known of it yet")
+    expect(dialog).to_contain_text("A new setup. It starts with what belongs to its parts: E-steps.")
     expect(page.get_by_role("button", name="Put it on the bench")).to_be_focused()
     page.keyboard.press("Enter")
     expect(dialog).to_have_count(0)
@@ -165,7 +164,7 @@ def test_a_part_is_changed_by_its_key_and_the_setup_that_results_is_shown_first(
 def test_every_tab_is_reached_by_keys_and_an_open_run_goes_on_where_it_was(demo: Served, open_page: OpenPage) -> None:
     """M and a number; Tab and Enter in the list; Esc goes back."""
     page = open_page(demo.address)
-    expect(page.get_by_role("heading", name="E-steps")).to_be_visible()
+    expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
     page.keyboard.press("m")
     page.keyboard.press("2")
     expect(page.get_by_role("heading", name="Open", exact=True)).to_be_visible()
@@ -199,6 +198,7 @@ def test_a_change_says_what_it_makes_stale_before_it_is_saved(demo: Served, open
     expect(page.get_by_label("Note, if you like")).to_be_focused()
     page.keyboard.type("spare head from the shelf")
     page.keyboard.press("Enter")
+    open_row(page)
     step = page.get_by_role("region", name="E-steps")
     expect(step).to_contain_text("Stale: the toolhead was replaced today")
     expect(page.get_by_text("spare head from the shelf")).to_be_visible()

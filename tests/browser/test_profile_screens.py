@@ -77,8 +77,11 @@ def test_a_profile_goes_along_as_a_file_and_comes_in_with_a_look_first(
     on_bench(page, "Cinder ASA black")
     page.get_by_role("button", name="From a file").click()
     dialog.get_by_label("A profile file of Ubrex").set_input_files(kept)
-    expect(dialog).to_contain_text("The file is of PLA, and this setup holds ASA")
+    expect(dialog).to_contain_text("It was tuned on PLA, and this setup holds ASA")
     expect(dialog).to_contain_text("it holds only for the extruder it was measured on")
+    dialog.get_by_role("button", name=re.compile("^Bring")).click()
+    expect(dialog).to_contain_text("lie outside what is usual here. That is allowed: say why in the note.")
+    dialog.get_by_label("Why, for what lies outside").fill("to begin with")
     dialog.get_by_role("button", name=re.compile("^Bring")).click()
     expect(dialog).to_have_count(0)
     expect(page.get_by_text("copied, not measured").first).to_be_visible()
@@ -94,20 +97,20 @@ def test_going_back_says_what_it_writes_or_that_there_is_nothing(demo: Served, o
     """The last revision but one confirmed what it had; an earlier one had other e-steps, which another setup shares."""
     page = open_page(f"{demo.address}/profiles")
     be(page, "Ines")
-    expect(page.get_by_role("heading", name="From revision 10 to 11")).to_be_visible()
+    expect(page.get_by_role("heading", name="From revision 12 to 13")).to_be_visible()
     dialog = page.get_by_role("dialog")
     page.locator("body").press("b")
     expect(dialog).to_contain_text("there is nothing to go back to")
     expect(dialog.get_by_role("button")).to_have_text(["Cancel"])
     page.keyboard.press("Escape")
-    for left in (9, 8, 7):
+    for left in (11, 10, 9):
         page.locator("body").press("Shift+ArrowLeft")
-        expect(page.get_by_role("heading", name=f"From revision {left} to 11")).to_be_visible()
+        expect(page.get_by_role("heading", name=f"From revision {left} to 13")).to_be_visible()
     page.locator("body").press("b")
     expect(dialog.get_by_role("listitem").filter(has_text="E-steps")).to_contain_text("404.27")
     expect(dialog.get_by_role("listitem").filter(has_text="E-steps")).to_contain_text("for another setup too")
     page.keyboard.press("Escape")
-    expect(page.get_by_role("heading", name="From revision 7 to 11")).to_be_visible()
+    expect(page.get_by_role("heading", name="From revision 9 to 13")).to_be_visible()
 
 
 def test_a_print_marks_the_revision_it_was_printed_with(demo: Served, open_page: OpenPage) -> None:

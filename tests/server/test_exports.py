@@ -10,8 +10,9 @@ from typing import Any
 import pytest
 
 from tests.server.conftest import MACHINE, Person
-from tests.server.test_inventory import code_at
+from tests.server.test_inventory import add, assembly, code_at
 from tests.server.test_profile import FULL, crib, rows, type_in
+from tests.server.test_wear import log_print
 
 
 @pytest.fixture
@@ -208,3 +209,34 @@ def test_two_setups_stand_side_by_side(tuned: Person) -> None:
     tuned.applied("97.8", "97.9", "97.7", current="400")
     rows_beside = tuned.get(f"/setups/{here}/beside/{far}")["rows"]
     assert "Real: " in next(row["said"] for row in rows_beside if row["kind"] == "e_steps")
+
+
+def test_the_file_and_the_card_name_what_the_numbers_were_found_with(tuned: Person) -> None:
+    """Spool, drying, feed path and what was done to it, room in both units, and what it was verified for."""
+    spool = add(tuned, "spool", 1, name="11").json()["id"]
+    assert assembly(tuned, spool_id=spool).status_code == 201
+    tuned.post(f"/spools/{spool}/entries", {"kind": "dried", "number": "6", "second": "50"})
+    tuned.post(f"/setups/{tuned.setup_id}/changes", {"kind": "gear_tension", "note": "half a turn"})
+    tuned.client.post(
+        "/api/v1/room", json={"temperature": "69 F", "humidity": "40", "draught": False}, headers=tuned.headers()
+    )
+    log_print(tuned, what="elbow joint", outcome="good")
+    file = json.loads(exported(tuned))
+    assert (file["version"], file["spool"], file["verified_for"]) == (2, "11", "elbow joint")
+    assert file["drying"].startswith("dried 6 h at 50 °C")
+    assert "half a turn" in file["feed_changes"][0]
+    assert file["room"].startswith("20.6 °C (69.0 °F), 40 % damp")
+    about = tuned.get(f"/setups/{tuned.setup_id}/history")["about"]
+    assert [line.split(":")[0] for line in about] == [
+        "Spool",
+        "Drying",
+        "Feed",
+        "Feed path changed",
+        "Room",
+        "Verified for",
+    ]
+    older = {
+        key: value for key, value in file.items() if key not in {"spool", "drying", "feed_path", "feed_changes", "room"}
+    }
+    preview = tuned.post(f"/setups/{another(tuned)}/import-previews", {"text": json.dumps(older | {"version": 1})})
+    assert preview.status_code == 200, "files of version 1 still come in"

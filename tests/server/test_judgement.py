@@ -44,7 +44,7 @@ def good(ines: Person) -> dict[str, str]:
 
 
 def test_no_door_has_limits_of_its_own() -> None:
-    """Nothing in the server compares with a family's window, a label, a cap or a limit of heat: that is asked of the core."""
+    """Nothing in the server compares with a family's window, a label, a cap or a limit of heat: the core is asked."""
     server = Path(ubrex.server.__file__).parent
     asked = {
         "max_c",
@@ -387,7 +387,7 @@ def test_the_card_reads_nothing_out_as_good_that_is_not(ines: Person) -> None:
     log(ines, "crash")
     shown = card(ines)
     assert any("it crashed" in row or "crash" in row for row in shown["holds"])
-    assert any("nobody set a bed temperature for this surface" in row for row in shown["holds"])
+    assert any("Nobody set a bed temperature for this surface" in row for row in shown["holds"])
     assert "bed nothing, since none is set here" in tick(ines, "Spool and profile.")
     assert "4 g are on the spool: not even the reserve of 10 g" in tick(ines, "Enough, checked, stay.")
     assert "shut it out first" in tick(ines, "Brim, door, room.")
@@ -406,8 +406,8 @@ def test_a_lined_hotend_is_not_sold_for_more_and_a_correction_stands_in_the_reco
     shown = bench(ines, other["id"])
     assert (shown["setup"]["hotend"], shown["setup"]["hotend_detail"]) == ("Lined hotend", "never above 230 °C")
     assert shown["notes"][0]["text"] == (
-        "Hotend: where its liner ends was There is none: all metal, is In the hot zone. "
-        "Hotend: maker's limit was 280, is 230."
+        "Hotend: “Where its liner ends” was There is none: all metal, is In the hot zone. "
+        "Hotend: “Maker's limit” was 280, is 230."
     )
 
 

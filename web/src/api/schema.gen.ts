@@ -2221,6 +2221,8 @@ export interface components {
         /**
          * HistoryOut
          * @description Revisions, the difference between two of them, and what going back to the left one would write.
+         *
+         *     ``about``: spool, drying, feed path, room, and what it was verified for, as a profile file says them too.
          */
         HistoryOut: {
             setup: components["schemas"]["SetupOut"];
@@ -2240,6 +2242,8 @@ export interface components {
             go_back: components["schemas"]["ImportLineOut"][];
             /** Then */
             then: string;
+            /** About */
+            about: string[];
         };
         /**
          * ImportIn

@@ -154,7 +154,8 @@ class Finding:
     """One thing found.
 
     ``kind``: the value it is about, None for one of parts or spools. ``value``: the number, ``low`` to ``high``: what is
-    allowed or usual, in the unit of the kind; ``fits``: a number that would do. ``rests``: other values it depends on.
+    allowed or usual, in the unit of the kind; ``fits``: a number that would do. ``at_mm_s``: the speed that
+    a label was read at. ``rests``: other values it depends on.
     ``why``: in words, where the table it comes from says so itself.
     """
 
@@ -164,6 +165,7 @@ class Finding:
     low: float | None = None
     high: float | None = None
     fits: float | None = None
+    at_mm_s: float | None = None
     limit: HeatLimit | None = None
     whose: Whose | None = None
     rests: frozenset[Kind] = frozenset()

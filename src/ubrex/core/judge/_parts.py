@@ -33,10 +33,11 @@ FAST_CEILING_C: Final = 235.0
 
 @dataclass(frozen=True, slots=True)
 class Usual:
-    """What is usual for a value, both ends in it, and whose word that is."""
+    """What is usual for a value, both ends in it, whose word that is, and at which speed, where a label depends on it."""
 
     window: Window
     whose: Whose
+    at_mm_s: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -115,7 +116,7 @@ class Parts:
         else:
             return None
         if window is not None:
-            return Usual(window, Whose.LABEL)
+            return Usual(window, Whose.LABEL, speed_mm_s if heats is Heats.NOZZLE and len(self.label) > 1 else None)
         return None if family is None else Usual(family, Whose.FAMILY)
 
 
@@ -132,7 +133,7 @@ def usual_of(parts: Parts, values: Mapping[Kind, float], kind: Kind) -> Usual | 
         if usual is None or heats is not Heats.NOZZLE or parts.trusted_bias_c == 0:
             return usual
         moved = Window(low=usual.window.low + parts.trusted_bias_c, high=usual.window.high + parts.trusted_bias_c)
-        return Usual(moved, usual.whose)
+        return Usual(moved, usual.whose, usual.at_mm_s)
     window = {Kind.FAN: row.fan, Kind.TOP_FLOW: row.melt, Kind.DRYING: row.dry_h}.get(kind)
     return None if window is None else Usual(window, Whose.FAMILY)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from typing import Final
 
 from ubrex.core.chain import Kind
@@ -83,7 +84,4 @@ def judge_change(parts: Parts, before: Values, new: Values, *, typed: Iterable[K
 
 def _told_at(one: Finding, kind: Kind) -> Finding:
     """The same finding, said at another value; what it is about stays in ``rests``."""
-    return Finding(
-        code=one.code, kind=kind, value=one.value, low=one.low, high=one.high, fits=one.fits, limit=one.limit,
-        whose=one.whose, rests=one.rests | frozenset[Kind](() if one.kind is None else (one.kind,)), why=one.why,
-    )  # fmt: skip
+    return replace(one, kind=kind, rests=one.rests | frozenset[Kind](() if one.kind is None else (one.kind,)))

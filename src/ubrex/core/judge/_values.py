@@ -57,8 +57,9 @@ def _heat(parts: Parts, values: Values, kind: Kind) -> Iterator[Finding]:
         code = Code.OUTSIDE_LABEL if usual.whose is Whose.LABEL else Code.OUTSIDE_FAMILY
         window = usual.window
         yield Finding(
-            code=code, kind=kind, value=number, low=window.low, high=window.high, whose=usual.whose, rests=rests
-        )
+            code=code, kind=kind, value=number, low=window.low, high=window.high, whose=usual.whose,
+            at_mm_s=usual.at_mm_s, rests=rests,
+        )  # fmt: skip
     ceiling = parts.filament.ceiling_c
     if heats is Heats.NOZZLE and ceiling is not None and number - parts.trusted_bias_c > ceiling + _SMALL:
         yield Finding(code=Code.BEYOND_CEILING, kind=kind, value=number, high=ceiling + parts.trusted_bias_c)

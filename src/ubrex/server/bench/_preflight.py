@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
-from ubrex.core.chain import Change, Kind, Standing
+from ubrex.core.chain import KINDS, Change, Kind, Standing
 from ubrex.core.judge import Finding, gravest_first, judge_parts, judge_spool
 from ubrex.core.materials import Hazard, caution, family
 from ubrex.core.quantity import decimal_text
@@ -31,13 +31,19 @@ from ubrex.server.views.bench import PreflightOut
 from ubrex.server.words import preflight as words
 from ubrex.server.words.changes import change_said
 from ubrex.server.words.exports import both_units
-from ubrex.server.words.judgement import finding_said
+from ubrex.server.words.judgement import finding_said, told_said
 from ubrex.server.words.numbers import ago
 from ubrex.server.words.standing import DANGERS
 from ubrex.server.workshop import PLATE_COUNTER, get_setup, setup_out
 
 _BELIEVED: Final = frozenset({Standing.FRESH, Standing.AGEING, Standing.ASSUMED})
 """Standings of a number that is read out without a word."""
+
+_READ_OUT: Final = (
+    Kind.NOZZLE_FIRST, Kind.NOZZLE, Kind.BED_FIRST, Kind.BED, Kind.FLOW, Kind.RETRACTION, Kind.FAN, Kind.FAN_BRIDGE,
+    Kind.SPEED_OUTER, Kind.LINE_WIDTH, Kind.LAYER,
+)  # fmt: skip
+"""Numbers that a sliced file is looked through for."""
 
 _ATTENDED: Final = (*SAFETY_CHANGES, Change.BLOCKAGE, Change.HOTEND, Change.TOOLHEAD_SWAPPED)
 """Work after which somebody stays for the whole of the next job."""
@@ -79,7 +85,7 @@ def show_preflight(work: Work, setup_id: int) -> PreflightOut:
             *(words.hold_said(DANGERS[danger]) for danger in found.held),
             *_first_job(found, work),
             *_not_good(found),
-            *said_of(gravest_first(parts)),
+            *map(told_said, gravest_first(parts)),
         ],
         ticks=[CautionOut(lead=row.lead, text=row.text) for row in words.ticks(scene)],
         cautions=[CautionOut(lead=row.lead, text=row.text) for row in map(caution, (Hazard.SOLVENTS, Hazard.USE))],
@@ -98,19 +104,21 @@ def _first_job(found: Standings, work: Work) -> list[str]:
 
 
 def _not_good(found: Standings) -> list[str]:
-    """Numbers that the bench does not let pass, each with its word."""
+    """Numbers that the bench does not let pass, by the word it has for them; and what is said against those that pass."""
     judged = judged_values(found.setup, found.values)
+    refused: dict[str, list[str]] = {}
     rows = []
-    for kind in (Kind.NOZZLE_FIRST, Kind.NOZZLE, Kind.BED_FIRST, Kind.BED, Kind.FLOW, Kind.RETRACTION, Kind.FAN):
+    for kind in _READ_OUT:
         value, findings = found.values.get(kind), judged.get(kind, [])
         if value is None:
             continue
         now, word = tonight_standing(kind, value, found, findings)
-        if now not in _BELIEVED:
-            rows.append(words.not_good_said(kind, decimal_text(value.number, 1), word, said_of(findings)))
+        if now in _BELIEVED:
+            rows += [told_said(one) for one in findings]
         else:
-            rows += [words.mind_said(kind, said) for said in said_of(findings)]
-    return rows
+            number = decimal_text(value.number, KINDS[kind].places)
+            refused.setdefault(word, []).append(words.number_said(kind, number, said_of(findings)))
+    return [*(words.not_good_said(word, numbers) for word, numbers in refused.items()), *rows]
 
 
 def _numbers(found: Standings) -> str:

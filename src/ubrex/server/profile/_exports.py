@@ -169,6 +169,19 @@ def verified_said(setup: Setup) -> str:
     return ", ".join(list(dict.fromkeys(row.what for row in rows.limit(20)))[:4])
 
 
+def about_said(setup: Setup) -> list[str]:
+    """What the numbers of a setup were found with, in lines: as a profile file says it, and the card of a spool."""
+    rows = (
+        (words.SPOOL, "" if setup.spool is None else setup.spool.name),
+        (words.DRYING, last_drying_said(setup)),
+        (words.FEED_PATH, feed_said(setup.toolhead.machine)),
+        (words.FEED_CHANGED, next(iter(feed_changes_said(setup)), "")),
+        (words.ROOM, room_said()),
+        (words.VERIFIED, verified_said(setup)),
+    )
+    return [f"{name}: {said}" for name, said in rows if said]
+
+
 def values_of(found: Tuned) -> list[ProfileValue]:
     """The values of a setup as a file holds them."""
     return [portable(kind, found.values[kind]) for kind in Kind if kind in found.values]

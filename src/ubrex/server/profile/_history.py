@@ -14,7 +14,7 @@ from ubrex.server.desk import Clash, Missing, Outdated, Work
 from ubrex.server.profile._changes import changes_out
 from ubrex.server.profile._copies import compared_lines, judged_in, refuse_unasked
 from ubrex.server.profile._evidence import evidence_of, row_of, row_out, select_values, value_out
-from ubrex.server.profile._exports import portable
+from ubrex.server.profile._exports import about_said, portable
 from ubrex.server.profile._tuned import tuned_of
 from ubrex.server.profile._values import NewValue, lock_toolhead, write_values
 from ubrex.server.store.facts import ValueRow, fetch_changes
@@ -66,6 +66,7 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
         go_back_to=left if left is not None and left != newest else None,
         go_back=going_back,
         then=_then(machine, going_back),
+        about=about_said(setup),
     )
 
 

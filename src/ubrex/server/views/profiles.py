@@ -148,7 +148,10 @@ class DifferenceOut(Schema):
 
 
 class HistoryOut(Schema):
-    """Revisions, the difference between two of them, and what going back to the left one would write."""
+    """Revisions, the difference between two of them, and what going back to the left one would write.
+
+    ``about``: spool, drying, feed path, room, and what it was verified for, as a profile file says them too.
+    """
 
     setup: SetupOut
     revisions: list[RevisionOut]
@@ -159,6 +162,7 @@ class HistoryOut(Schema):
     go_back_to: int | None
     go_back: list[ImportLineOut]
     then: str
+    about: list[str]
 
 
 class RestoreIn(Schema):

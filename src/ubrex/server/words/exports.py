@@ -21,6 +21,14 @@ HOLDS_FOR: Final = {
 }
 """What a value of these kinds holds for alone."""
 
+SPOOL: Final = "Spool"
+DRYING: Final = "Drying"
+FEED_PATH: Final = "Feed"
+FEED_CHANGED: Final = "Feed path changed"
+ROOM: Final = "Room"
+VERIFIED: Final = "Verified for"
+"""What the card of a spool names."""
+
 NOTHING_TO_TAKE: Final = "Nothing in it differs from what is here, or may be taken."
 FEEDS_AS_BEFORE: Final = "it feeds as much as before"
 NO_SURFACE: Final = "this setup does not say what it prints on"

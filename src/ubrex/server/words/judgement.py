@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from typing import Final
 
 from ubrex.core.chain import KINDS, Kind
 from ubrex.core.judge import Code, Finding, Severity, Whose
 from ubrex.core.materials import Dryness, HeatLimit
+from ubrex.core.quantity import Unit
 from ubrex.server.words.numbers import DASH, NBSP, plain, unit_text
 
 LIMITS: Final = {
@@ -23,6 +25,8 @@ LIMITS: Final = {
     HeatLimit.ENCLOSURE: "the stated maximum of the chamber",
 }
 """What a limit is the limit of."""
+
+_SMALL: Final = 1e-9
 
 _WHOSE: Final = {Whose.LABEL: "the spool’s label", Whose.FAMILY: "usual for this family"}
 
@@ -42,6 +46,12 @@ def _unit(one: Finding) -> str:
     return "" if one.kind is None else unit_text(KINDS[one.kind].unit.value)
 
 
+def _label(one: Finding) -> str:
+    """The label, and the speed it was read at where that matters."""
+    at = "" if one.at_mm_s is None else f" at {_rounded(one.at_mm_s)}{NBSP}mm/s"
+    return f"{_WHOSE[Whose.LABEL]}{at}"
+
+
 def _number(one: Finding) -> str:
     """The number a finding is about, with its unit."""
     return f"{_rounded(one.value)}{NBSP}{_unit(one)}".strip()
@@ -57,6 +67,8 @@ def _range(one: Finding) -> str:
         return f"{_rounded(one.low if one.high is None else one.high)}{NBSP}{_unit(one)}".strip()
     if one.low == one.high:
         return f"{_rounded(one.low)}{NBSP}{_unit(one)}".strip()
+    if one.kind is not None and KINDS[one.kind].unit is Unit.CELSIUS:
+        return f"{plain(math.ceil(one.low - _SMALL))}{DASH}{plain(math.floor(one.high + _SMALL))}{NBSP}{_unit(one)}"
     return f"{_rounded(one.low)}{DASH}{_rounded(one.high)}{NBSP}{_unit(one)}".strip()
 
 
@@ -125,7 +137,7 @@ _SAID: Final[Mapping[Code, Callable[[Finding], str]]] = {
     ),
     Code.LAYER_TOO_HIGH: lambda one: f"this bore cannot press a layer of {_number(one)} down: {_range(one)}",
     Code.CANNOT_PRINT: _cannot_print,
-    Code.OUTSIDE_LABEL: lambda one: f"{_number(one)} lies outside {_WHOSE[Whose.LABEL]}, {_range(one)}",
+    Code.OUTSIDE_LABEL: lambda one: f"{_number(one)} lies outside {_label(one)}, {_range(one)}",
     Code.OUTSIDE_FAMILY: lambda one: f"{_number(one)} lies outside what is {_WHOSE[Whose.FAMILY]}, {_range(one)}",
     Code.BEYOND_CEILING: lambda one: f"{_number(one)} is hotter than any school prints this family, {_range(one)}",
     Code.FAN_FAR: lambda one: f"a fan of {_number(one)} splits or lifts this family’s layers: usual is {_range(one)}",

@@ -157,15 +157,15 @@ def first_job_said(done: str) -> str:
     return f"{_capital(done)}: this is the first job after. Stay for all of it."
 
 
-def not_good_said(kind: Kind, number: str, word: str, why: Sequence[str]) -> str:
-    """A number that the bench does not let pass."""
-    unit = unit_text(KINDS[kind].unit.value)
-    return f"{KINDS[kind].name} {number}{NBSP}{unit} is not to be read out as good: {'; '.join([word.lower(), *why])}."
+def number_said(kind: Kind, number: str, why: Sequence[str]) -> str:
+    """A number by its name, and what is against it."""
+    because = f" ({'; '.join(why)})" if why else ""
+    return f"{KINDS[kind].name.lower()} {number}{NBSP}{unit_text(KINDS[kind].unit.value)}{because}"
 
 
-def mind_said(kind: Kind, said: str) -> str:
-    """What is said against a number that passes all the same."""
-    return f"{KINDS[kind].name}: {said}."
+def not_good_said(word: str, numbers: Sequence[str]) -> str:
+    """Numbers that the bench does not let pass, and its word for them."""
+    return f"{word}, so not to be read out as good: {', '.join(numbers)}."
 
 
 def heat_said(kind: Kind, first_c: float | None, rest_c: float | None, bias_c: float) -> str:

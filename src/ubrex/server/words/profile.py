@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Final
 
 from ubrex.core.bead import USUAL_LAYER, USUAL_LINE
@@ -9,6 +10,7 @@ from ubrex.core.calibrate import FLOW_TOLERANCES_PCT
 from ubrex.core.chain import BAD_PRINTS, KINDS, OF_PRINTS, Against, Kind, Purpose, Standing, Step
 from ubrex.core.judge import Usual, Whose
 from ubrex.core.materials import Family, Window
+from ubrex.core.quantity import Unit
 from ubrex.server.words.numbers import DASH, NBSP, plain, unit_text
 from ubrex.server.words.standing import STEP_NAMES
 
@@ -38,8 +40,12 @@ def window_said(window: Window | None, unit: str) -> str:
 def usual_said(kind: Kind, usual: Usual | None, filament: Family, bore_mm: float) -> str:
     """What is usual for a value of this kind, and whose word that is; empty where nothing is."""
     if usual is not None:
-        said = window_said(usual.window, unit_text(KINDS[kind].unit.value))
-        return f"{said} on the label" if usual.whose is Whose.LABEL else f"{said} usual for {filament.name}"
+        window = usual.window
+        if KINDS[kind].unit is Unit.CELSIUS:
+            window = Window(low=math.ceil(window.low - 1e-9), high=math.floor(window.high + 1e-9))
+        said = window_said(window, unit_text(KINDS[kind].unit.value))
+        at = "" if usual.at_mm_s is None else f" at {plain(round(usual.at_mm_s))}{NBSP}mm/s"
+        return f"{said} on the label{at}" if usual.whose is Whose.LABEL else f"{said} usual for {filament.name}"
     if KINDS[kind].heats is not None or kind in {Kind.FAN, Kind.TOP_FLOW, Kind.DRYING}:
         return "see the label"
     return {

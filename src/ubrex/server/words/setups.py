@@ -43,4 +43,4 @@ def hotend_said(max_c: float, *, stated: bool) -> str:
 
 def record_changed_said(noun: str, label: str, before: str, after: str) -> str:
     """What was changed of a record that limits what a setup may do."""
-    return f"{noun.capitalize()}: {label.lower()} was {before or 'not said'}, is {after or 'not said'}"
+    return f"{noun.capitalize()}: “{label}” was {before}, is {after or 'not said'}"

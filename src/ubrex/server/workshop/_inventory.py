@@ -120,7 +120,8 @@ _LIMITING: Final = {
     RecordKind.SURFACE: ("max_c",),
     RecordKind.FILAMENT: ("label", "bed_low_c", "bed_high_c", "family", "hardness"),
 }
-"""What of a record moves a limit: a correction stands among the notes of every setup that it touches."""
+"""What of a record moves a limit: a correction of what was
+said before stands among the notes of every setup that it touches."""
 
 
 def _note_limits(work: Work, kind: RecordKind, before: Entered, record_id: int) -> None:
@@ -131,7 +132,7 @@ def _note_limits(work: Work, kind: RecordKind, before: Entered, record_id: int) 
         words.record_changed_said(form.noun, row.label, row.options.get(was[row.name], was[row.name]),
                                   row.options.get(now[row.name], now[row.name]))
         for row in form.fields
-        if row.name in _LIMITING.get(kind, ()) and was[row.name] != now[row.name]
+        if row.name in _LIMITING.get(kind, ()) and was[row.name] not in {"", now[row.name]}
     ]  # fmt: skip
     if isinstance(after, Hotend) and after.name in LINER_NAMES.values():
         Hotend.update(name=LINER_NAMES[Liner(after.liner)]).where(Hotend.id == record_id).execute()

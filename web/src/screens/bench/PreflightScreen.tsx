@@ -34,21 +34,24 @@ export function PreflightScreen() {
           <h1 className="text-cell">Before the print</h1>
           <p className="mb-2 border-b-2 border-ink pb-1 text-body">{card.data.setup.title}</p>
           {(card.data?.holds ?? []).map((row) => (
-            <p key={row} className="mb-1 border-l-6 border-stale bg-well px-3 py-1 text-care">
+            <p
+              key={row}
+              className="mb-1 border-l-6 border-stale bg-well px-3 py-1 text-care print:py-0 print:text-small print:leading-tight"
+            >
               {row}
             </p>
           ))}
           <ol>
             {rows.map((row, index) => (
               <li key={row.lead} className="border-b border-rule">
-                <label className="flex min-h-12 items-start gap-3 py-2">
+                <label className="flex min-h-12 items-start gap-3 py-2 print:min-h-0 print:py-0.5">
                   <input
                     type="checkbox"
                     className="mt-0.5 size-6 shrink-0"
                     checked={ticked.includes(row.lead)}
                     onChange={() => toggle(row.lead)}
                   />
-                  <span className="text-care leading-snug">
+                  <span className="text-care leading-snug print:text-small print:leading-tight">
                     <strong>
                       {index + 1}. {row.lead}
                     </strong>{" "}
@@ -66,7 +69,7 @@ export function PreflightScreen() {
                 : "All eight seen to. Print.")}
           </p>
           {card.data.cautions.map((row) => (
-            <p key={row.lead} className="mt-1 text-body">
+            <p key={row.lead} className="no-print mt-1 text-body">
               <strong className="text-stale">{row.lead}</strong> {row.text}
             </p>
           ))}

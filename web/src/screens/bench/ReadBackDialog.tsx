@@ -71,18 +71,20 @@ export function ReadBackDialog({ setupId, row, onClose }: Props) {
           ))}
         </ol>
       )}
-      <form ref={form} onSubmit={submit} className="space-y-3">
-        <Field
-          label="The machine says"
-          value={typed}
-          onChange={setTyped}
-          decimal
-          autoFocus={!differs}
-          unit={value.unit_text}
-          problem={problemAt(check.error, "typed")?.message ?? check.error?.detail}
-        />
-        <FormFoot label="Check" pending={check.isPending} error={check.error} onClose={onClose} />
-      </form>
+      {(!differs || back) && (
+        <form ref={form} onSubmit={submit} className="space-y-3">
+          <Field
+            label="The machine says"
+            value={typed}
+            onChange={setTyped}
+            decimal
+            autoFocus
+            unit={value.unit_text}
+            problem={problemAt(check.error, "typed")?.message ?? check.error?.detail}
+          />
+          <FormFoot label="Check" pending={check.isPending} error={check.error} onClose={onClose} />
+        </form>
+      )}
     </Modal>
   );
 }

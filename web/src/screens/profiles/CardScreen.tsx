@@ -55,6 +55,11 @@ export function CardScreen() {
               .map((line) => `${line.name} ${line.text} ${line.unit_text}`)
               .join("; ")}
           </p>
+          {history.data?.about.map((line) => (
+            <p key={line} className="text-small leading-tight">
+              {line}
+            </p>
+          ))}
           {[1, 2, 3].map((line) => (
             <div key={line} className="h-7 border-b border-ink" />
           ))}

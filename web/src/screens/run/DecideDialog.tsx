@@ -26,7 +26,9 @@ export function DecideDialog({ run, result, action, onClose }: Props) {
     onClose,
   );
   const number = action === "apply" ? result.proposal : result.keep_text;
-  const said = (problemAt(decide.error, "before_proof") ?? problemAt(decide.error, "note"))?.message ?? decide.error?.detail;
+  const said =
+    (problemAt(decide.error, "before_proof") ?? problemAt(decide.error, "note"))?.message ??
+    decide.error?.detail;
   return (
     <Modal
       title={

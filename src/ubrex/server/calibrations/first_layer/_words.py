@@ -110,4 +110,4 @@ def strip_said(figures: FirstLayerFigures, layer_mm: float, tilt: str) -> str:
 
 def stacks_said(other: str) -> str:
     """Where an offset comes from that another surface has, with both stacks on record."""
-    return f"From the offset of {other} and both stacks on record. Negative: this one is thicker. Check the sign, nozzle high."
+    return f"From the offset of {other} and both stacks on record. Negative: this one is thicker. Check the sign."
