@@ -30,6 +30,9 @@ TESTS = (
     "tests/core",
 )
 
+ROUNDING = 1e-5
+"""Numbers smaller than this are guards."""
+
 COMPARISONS = {ast.Lt: "<=", ast.LtE: "<", ast.Gt: ">=", ast.GtE: ">", ast.Eq: "!=", ast.NotEq: "=="}
 OPERATORS = {ast.Add: "-", ast.Sub: "+", ast.Mult: "/", ast.Div: "*"}
 
@@ -63,6 +66,8 @@ def mutants(path: Path, source: str) -> Iterator[Mutant]:
     # How a record is made (frozen, slots) is no rule: nothing that is worked out hangs on it.
     made = [one for node in ast.walk(tree) if isinstance(node, ast.ClassDef) for one in node.decorator_list]
     left_alone = {id(part) for one in made for part in ast.walk(one)}
+    # Nor is what only guards against rounding: no test can tell one billionth from another.
+    left_alone |= {id(node) for node in ast.walk(tree) if _guards(node)}
     for node in ast.walk(tree):
         if id(node) in left_alone:
             continue
@@ -83,6 +88,13 @@ def mutants(path: Path, source: str) -> Iterator[Mutant]:
             yield Mutant(path, node, "(" + word.join(f"({ast.unparse(value)})" for value in node.values) + ")")
         elif isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in {"min", "max"}:
             yield Mutant(path, node.func, {"min": "max", "max": "min"}[node.func.id])
+
+
+def _guards(node: ast.AST) -> bool:
+    """Whether a number is, or a sum ends in, a guard against rounding."""
+    if isinstance(node, ast.BinOp):
+        return _guards(node.right)
+    return isinstance(node, ast.Constant) and isinstance(node.value, float) and 0 < abs(node.value) < ROUNDING
 
 
 def _is_type(node: ast.BinOp) -> bool:

@@ -15,6 +15,7 @@ USUAL_ACCELERATION_MM_S2: Final = 1000.0
 """Acceleration assumed for times where none is stated [mm/s2]."""
 
 ROUNDING_C: Final = 1e-9
+"""What adding and taking away may leave of a degree."""
 
 MOST_RETRACTION_MM_S: Final = 60.0
 """Fastest retraction anywhere [mm/s] (rules, F)."""

@@ -26,7 +26,8 @@ BELOW_USUAL_C: Final = 20.0
 """Nor colder than so much below what label or family begin at [°C] (rules, E, *failure modes*)."""
 
 
-ROUNDING_C = 1e-9
+ROUNDING_C: Final = 1e-9
+"""What adding and taking away may leave of a degree."""
 
 
 class Liner(StrEnum):

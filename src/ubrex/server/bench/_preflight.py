@@ -105,7 +105,7 @@ def _first_job(found: Standings, work: Work) -> list[str]:
 
 def _not_good(found: Standings) -> list[str]:
     """Numbers that the bench does not let pass, by the word it has for them; and what is said against those that pass."""
-    judged = judged_values(found.setup, found.values)
+    judged = judged_values(found)
     refused: dict[str, list[str]] = {}
     rows = []
     for kind in _READ_OUT:

@@ -31,4 +31,4 @@ class Shown:
         self.values: Mapping[Kind, ValueOut] = {
             kind: row_out(value, self.machine, work) for kind, value in found.values.items() if kind is not Kind.E_STEPS
         }
-        self.findings: Mapping[Kind, list[Finding]] = judged_values(found.setup, found.values)
+        self.findings: Mapping[Kind, list[Finding]] = judged_values(found)

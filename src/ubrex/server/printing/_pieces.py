@@ -106,7 +106,7 @@ def machine_limits(tuned: Tuned, *, still: bool = False) -> MachineLimits:
             code="size_unknown",
         )
     row, parts = family(setup.filament.family), tuned.parts
-    top, usual = tuned.values.get(Kind.TOP_FLOW), usual_on(setup, tuned.values, Kind.NOZZLE)
+    top, usual = tuned.values.get(Kind.TOP_FLOW), usual_on(tuned, Kind.NOZZLE)
     return MachineLimits(
         volume=Volume(
             width_mm=machine.width_mm or 0.0,
@@ -128,7 +128,7 @@ def machine_limits(tuned: Tuned, *, still: bool = False) -> MachineLimits:
 
 
 def _cap(tuned: Tuned, kind: Kind) -> HeatCap:
-    limit = limit_on(tuned.setup, kind, tuned.values)
+    limit = limit_on(tuned, kind)
     assert limit is not None, f"{KINDS[kind].name} has no limit"
     return HeatCap(max_c=limit.max_c, why=LIMITS[limit.of])
 

@@ -91,8 +91,8 @@ class Offer:
     def _usual_low(self, kind: Kind, otherwise: float) -> float:
         """Where the label begins, else the family [°C]; never beyond a limit."""
         usual, limit = (
-            usual_on(self.tuned.setup, self.tuned.values, kind),
-            limit_on(self.tuned.setup, kind, self.tuned.values),
+            usual_on(self.tuned, kind),
+            limit_on(self.tuned, kind),
         )
         low = otherwise if usual is None else usual.window.low
         return low if limit is None else min(low, limit.max_c)

@@ -16,7 +16,7 @@ from ubrex.server.desk import Work
 from ubrex.server.profile._methods import method_name
 from ubrex.server.profile._readings import counting, readings_of
 from ubrex.server.profile._standing import DAY_S, Standings, confirmation, held_of
-from ubrex.server.store.facts import KeptRow, MarginRows, ReadBackRow, ValueRow, fetch_kept, fetch_made
+from ubrex.server.store.facts import KeptRow, MarginRows, ReadBackRow, ValueRow, fetch_kept
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Decision, Instrument, Machine, Person, ReadBack, Run, TunedValue
 from ubrex.server.views.values import ProvenanceOut, ReadBackOut, ValueOut
@@ -146,6 +146,12 @@ def value_out(found: Evidence, machine: Machine, work: Work) -> ValueOut:
     return row_out(found.value, machine, work, found)
 
 
+def _made_s(run: Run | None) -> float | None:
+    """When the sample of a run was made or read last [s since 1970]."""
+    moment = None if run is None else run.made_at or run.ended_at
+    return None if moment is None else float(moment.timestamp())
+
+
 def row_of(value: TunedValue) -> ValueRow:
     """A record as the row that standings are worked out from."""
     run, decision = value.run, value.decision
@@ -161,7 +167,7 @@ def row_of(value: TunedValue) -> ValueRow:
         person=value.person.name,
         run_id=None if run is None else run.id,
         method=None if run is None else run.method,
-        run_ended_s=None if run is None else fetch_made(run.id),
+        run_ended_s=_made_s(run),
         instrument=None if run is None else run.instrument.name,
         action=None if decision is None else decision.action,
         verdict=None if decision is None else decision.verdict,

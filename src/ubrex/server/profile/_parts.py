@@ -20,15 +20,19 @@ Values: TypeAlias = Mapping[Kind, ValueRow] | Mapping[Kind, TunedValue]
 
 
 class _Tuned(Protocol):
-    """A setup with its values."""
+    """A setup with its values, and what it is made of."""
 
     @property
     def setup(self) -> Setup:
         """The setup."""
 
     @property
-    def values(self) -> Values:
+    def values(self) -> Mapping[Kind, ValueRow]:
         """Its values."""
+
+    @property
+    def parts(self) -> Parts:
+        """What it is made of."""
 
 
 def parts_of(setup: Setup, heat_check: float | None) -> Parts:
@@ -91,26 +95,26 @@ def parts_with(setup: Setup, values: Values) -> Parts:
     return parts_of(setup, None if checked is None else checked.number)
 
 
-def limit_on(setup: Setup, kind: Kind, values: Values) -> Limit | None:
+def limit_on(tuned: _Tuned, kind: Kind) -> Limit | None:
     """The strictest limit of a temperature of this kind; None where nothing limits it."""
-    return parts_with(setup, values).limit_of(KINDS[kind].heats)
+    return tuned.parts.limit_of(KINDS[kind].heats)
 
 
-def usual_on(setup: Setup, values: Values, kind: Kind) -> Usual | None:
+def usual_on(tuned: _Tuned, kind: Kind) -> Usual | None:
     """What is usual for a value on a setup: its spool's label before its family."""
-    return usual_of(parts_with(setup, values), numbers_of(values), kind)
+    return usual_of(tuned.parts, numbers_of(tuned.values), kind)
 
 
 def usual_said_on(tuned: _Tuned, kind: Kind) -> str:
     """What is usual for a value on a setup, in words."""
     filament = family(tuned.setup.filament.family)
-    return usual_said(kind, usual_on(tuned.setup, tuned.values, kind), filament, tuned.setup.nozzle.bore_mm)
+    return usual_said(kind, usual_on(tuned, kind), filament, tuned.setup.nozzle.bore_mm)
 
 
-def judged_values(setup: Setup, values: Values) -> dict[Kind, list[Finding]]:
-    """What is to be said against values as they stand, by kind."""
+def judged_values(tuned: _Tuned) -> dict[Kind, list[Finding]]:
+    """What is to be said against the values of a setup as they stand, by kind."""
     found: dict[Kind, list[Finding]] = {}
-    for one in judge(parts_with(setup, values), numbers_of(values)):
+    for one in judge(tuned.parts, numbers_of(tuned.values)):
         if one.kind is not None:
             found.setdefault(one.kind, []).append(one)
     return found

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, Final
 
 from peewee import JOIN, fn
@@ -25,7 +26,7 @@ class Tuned:
     setup: Setup
     values: Mapping[Kind, ValueRow]
 
-    @property
+    @cached_property
     def parts(self) -> Parts:
         """What it is made of, as the judgement sees it."""
         return parts_with(self.setup, self.values)

@@ -61,7 +61,7 @@ def _fields(tuned: Tuned, kind: Kind) -> list[FieldOut]:
             FieldOut(name=name, label=label, kind="number", unit=unit, value="" if held is None else plain(held))
             for name, label, held in ((kind.value, words.SHOWS, shown), (TRUE_HEAT, words.REALLY, true))
         ]
-    limit = limit_on(setup, kind, tuned.values)
+    limit = limit_on(tuned, kind)
     offer = family_default(tuned, kind, limit)
     return [
         FieldOut(
@@ -139,7 +139,7 @@ def _read(now: Tuned, name: str, typed: str, form: TypedValuesIn, fields: TypedF
         return None
     unit = unit_of(kind, setup.toolhead.machine)
     origin = Origin(form.origin)
-    if origin is Origin.FAMILY and number != family_default(now, kind, limit_on(setup, kind, now.values)):
+    if origin is Origin.FAMILY and number != family_default(now, kind, limit_on(now, kind)):
         origin = Origin.TYPED
     return NewValue(kind=kind, number=number, unit=unit, origin=origin, note=form.note.strip())
 
@@ -152,7 +152,7 @@ def family_default(tuned: Tuned, kind: Kind, limit: Limit | None) -> float | Non
     """The middle of what is usual for the family, never beyond a limit; None where nothing is usual, or the label says."""
     if kind is Kind.FLOW and not family(tuned.setup.filament.family).foaming:
         return 100.0
-    usual = usual_on(tuned.setup, tuned.values, kind)
+    usual = usual_on(tuned, kind)
     if usual is None or usual.whose is Whose.LABEL:
         return None
     grain = _GRAIN.get(KINDS[kind].unit, 0.5)

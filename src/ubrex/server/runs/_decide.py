@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from datetime import datetime
+from typing import Any
 
 from ubrex.core.chain import KINDS
 from ubrex.core.judge import Severity
+from ubrex.server.calibrations import Case
 from ubrex.server.desk import Clash, FieldProblem, Refused, TypedFields, Work
 from ubrex.server.profile import NewValue, judged_change, lock_toolhead, refuse_findings, tuned_of, write_values
 from ubrex.server.runs._records import check_version, load_case, open_run, refuse_overtaken, save
@@ -44,7 +47,7 @@ def decide(work: Work, run_id: int, version: int, form: DecisionIn) -> RunOut:
         person=person,
         at=work.now,
     )
-    run.state, run.ended_at = "decided", work.now
+    run.state, run.ended_at, run.made_at = "decided", work.now, _made_at(run, case, work)
     save(run)
     new = case.decided(decision)
     if new:
@@ -54,6 +57,12 @@ def decide(work: Work, run_id: int, version: int, form: DecisionIn) -> RunOut:
         cause = "applied" if form.action == "apply" else "confirmed"
         write_values(work, run.setup, new, cause=cause, note=decision.note)
     return show_run(work, run_id)
+
+
+def _made_at(run: Run, case: Case[Any], work: Work) -> datetime:
+    """When the sample was made or read last; a browser whose clock is wrong makes it no older than the run."""
+    made: datetime = run.fed_at or max([run.started_at, *(reading.taken_at for reading in case.readings)])
+    return min(made, work.now)
 
 
 def _refuse_homeless(run: Run, new: Sequence[NewValue]) -> None:

@@ -138,7 +138,7 @@ def check_version(run: Run, version: int) -> None:
 def save(run: Run) -> None:
     """Keep what was changed of a run, and count it as a change."""
     run.version += 1
-    run.save(only=[Run.state, Run.instrument, Run.inputs, Run.use_history, Run.ended_at, Run.version])
+    run.save(only=[Run.state, Run.instrument, Run.inputs, Run.use_history, Run.ended_at, Run.made_at, Run.version])
 
 
 def next_version(run: Run) -> None:

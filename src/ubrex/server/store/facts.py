@@ -110,14 +110,11 @@ def _rows(kind: type[tuple[Any, ...]]) -> str:
 _PART_IS_OURS: Final = """(machine_id = ANY(%(machines)s) OR nozzle_id = ANY(%(nozzles)s) OR surface_id = ANY(%(surfaces)s)
         OR filament_id = ANY(%(filaments)s) OR setup_id = ANY(%(setups)s))"""
 
-_MADE: Final = """date_part('epoch', least(r.ended_at, coalesce(r.fed_at, greatest(r.started_at,
-        (SELECT max(x.taken_at) FROM reading x WHERE x.run_id = r.id)))))"""
-"""When the sample of a run was made or read last: what happened after that, before it was decided on, counts."""
-
 _VALUES: Final = f"""
 (SELECT {_rows(ValueRow)} FROM (
     SELECT v.id, v.scope, v.kind, v.number, v.unit, v.half_width_95, v.origin, date_part('epoch', v.at) AS at_s,
-        p.name AS person, v.run_id, r.method, {_MADE} AS run_ended_s, i.name AS instrument,
+        p.name AS person, v.run_id, r.method, date_part('epoch', coalesce(r.made_at, r.ended_at)) AS run_ended_s,
+        i.name AS instrument,
         d.action, d.verdict, d.before_proof, d.rule_version, d.note AS decision_note, v.beside, v.note,
         v.carried_from_id AS carried_from
     FROM tuned_value v
@@ -139,7 +136,7 @@ SELECT
 {_VALUES},
 (SELECT {_rows(WrittenRow)} FROM (
     SELECT v.id, v.scope, v.kind, v.number, v.unit, date_part('epoch', v.at) AS at_s,
-        {_MADE} AS run_ended_s, v.carried_from_id AS carried_from
+        date_part('epoch', coalesce(r.made_at, r.ended_at)) AS run_ended_s, v.carried_from_id AS carried_from
     FROM tuned_value v LEFT JOIN run r ON r.id = v.run_id
     WHERE v.scope = ANY(%(scopes)s) AND v.kind = ANY(%(followed)s)) written),
 (SELECT json_agg(json_build_array(k.toolhead_id, date_part('epoch', k.at), k.current, k.verdict)) FROM (
@@ -229,12 +226,6 @@ def fetch_kept(toolhead_id: int, since: datetime) -> KeptRow | None:
         {"toolhead": toolhead_id, "since": since},
     ).fetchone()
     return None if row is None else KeptRow(toolhead_id, *row)
-
-
-def fetch_made(run_id: int) -> float | None:
-    """When the sample of an ended run was made or read last [s since 1970]; None while it is open."""
-    (made,) = database.execute_sql(f"SELECT {_MADE} FROM run r WHERE r.id = %s", (run_id,)).fetchone()
-    return None if made is None else float(made)
 
 
 def fetch_newest(scopes: Sequence[str]) -> list[ValueRow]:

@@ -202,7 +202,11 @@ class Setup(Record):
 
 
 class Run(Record):
-    """One calibration of one step; ``inputs`` holds what belongs to its method."""
+    """One calibration of one step; ``inputs`` holds what belongs to its method.
+
+    ``fed_at``: when the sample was made, where somebody said that it was before the run; ``made_at``: when it was made or
+    read last, once the run is decided: what was done after that counts against its value.
+    """
 
     setup = ForeignKeyField(Setup)
     setup_id: int
@@ -214,6 +218,7 @@ class Run(Record):
     inputs = BinaryJSONField()
     use_history = BooleanField(default=True)
     fed_at = DateTimeTZField(null=True)
+    made_at = DateTimeTZField(null=True)
     person = ForeignKeyField(Person)
     person_id: int
     started_at = DateTimeTZField()

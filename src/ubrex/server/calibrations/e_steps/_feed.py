@@ -14,7 +14,7 @@ from ubrex.server.views.base import CautionOut
 
 def feed_heat_of(tuned: Tuned) -> FeedHeat:
     """How hot the hotend of a setup may be made to feed its filament."""
-    usual = usual_on(tuned.setup, tuned.values, Kind.NOZZLE)
+    usual = usual_on(tuned, Kind.NOZZLE)
     return feed_heat(None if usual is None else usual.window.low, tuned.parts.limits_of(Heats.NOZZLE))
 
 
