@@ -240,7 +240,7 @@ def hours_said(hours: float) -> str:
     """How long ago, in hours while that means something.
 
     >>> hours_said(5.4), hours_said(100)
-    ('5 h ago', '4 days ago')
+    ('5\\xa0h ago', '4\\xa0days ago')
     """
     return f"{hours:.0f}{NBSP}h ago" if hours < HOURS_SHOWN else f"{hours / 24:.0f}{NBSP}days ago"
 
