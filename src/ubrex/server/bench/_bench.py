@@ -85,6 +85,7 @@ from ubrex.server.words.machine import Keeping, how_to_read, how_to_set
 from ubrex.server.words.profile import PURPOSES, good_said, plan_said
 from ubrex.server.words.standing import (
     DANGERS,
+    NOTHING_WRITTEN,
     ROW_NAMES,
     STEP_NAMES,
     before_said,
@@ -260,7 +261,7 @@ def add_note(work: Work, setup_id: int, form: SetupNoteIn) -> BenchOut:
     person = work.person()
     setup = usable_setup(setup_id)
     if not form.text.strip():
-        raise Refused(FieldProblem("text", "empty", "Nothing was written: there is nothing to keep."))
+        raise Refused(FieldProblem("text", "empty", NOTHING_WRITTEN))
     Note.create(setup=setup, text=form.text.strip(), person=person, at=work.now)
     return show_bench(work, setup_id)
 

@@ -16,6 +16,7 @@ from ubrex.server.desk import all_of
 from ubrex.server.printing import Offer, Printing, StartReader, machine_limits, manner_of, number_field, printed_on
 from ubrex.server.profile import Tuned
 from ubrex.server.views.forms import FieldOut
+from ubrex.server.words import pieces
 
 FEWEST_PRINTED: Final = 3
 """Bands from which anything can be told (rules, E and F)."""
@@ -109,22 +110,22 @@ def line_fields(tuned: Tuned) -> list[FieldOut]:
         filled.first_layer(),
         number_field("flow", "Flow", "%", filled.flow()),
         *filled.beds(),
-        filled.fan("as the part will have it"),
+        filled.fan(pieces.FAN_AS_PART),
     ]
 
 
 def read_line(tuned: Tuned, reader: StartReader) -> dict[str, Any] | None:
     """Line, layers, bed, fan, flow and speed of a tower, and what it is printed on; None where a field is refused."""
     fastest = reader.held.speed_mm_s
-    why = f"this machine is held to {fastest:g} mm/s"
+    why = pieces.held_to_said(fastest)
     given = all_of(
         reader.line_width(),
-        reader.layer("layer", "The layer"),
-        reader.layer("first_layer", "The first layer"),
+        reader.layer("layer", pieces.THE_LAYER),
+        reader.layer("first_layer", pieces.THE_FIRST_LAYER),
         reader.bed(),
         reader.fan(),
-        reader.number("flow", "Flow", LEAST_FLOW_PCT, MOST_FLOW_PCT, "walls take 25 to 200 %", Unit.PERCENT),
-        reader.number("speed", "The speed", SLOWEST_MM_S, fastest, why, Unit.MM_PER_S),
+        reader.number("flow", "Flow", LEAST_FLOW_PCT, MOST_FLOW_PCT, pieces.FLOW_WHY, Unit.PERCENT),
+        reader.number("speed", pieces.THE_SPEED, SLOWEST_MM_S, fastest, why, Unit.MM_PER_S),
     )
     first_bed = reader.first_bed()
     if given is None:

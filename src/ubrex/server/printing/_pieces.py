@@ -40,6 +40,7 @@ from ubrex.server.views.pieces import (
     PieceOut,
     PointOut,
 )
+from ubrex.server.words import pieces as words
 from ubrex.server.words.judgement import LIMITS
 from ubrex.server.words.numbers import plain
 from ubrex.server.workshop import setup_title
@@ -101,10 +102,7 @@ def machine_limits(tuned: Tuned, *, still: bool = False) -> MachineLimits:
     machine = setup.toolhead.machine
     size = (machine.width_mm, machine.depth_mm, machine.height_mm)
     if None in size and not still:
-        raise Clash(
-            f"Ubrex does not know how large {machine.name} prints. Enter width, depth and height under Machines.",
-            code="size_unknown",
-        )
+        raise Clash(words.size_unknown_said(machine.name), code="size_unknown")
     row, parts = family(setup.filament.family), tuned.parts
     top, usual = tuned.values.get(Kind.TOP_FLOW), usual_on(tuned, Kind.NOZZLE)
     return MachineLimits(
@@ -176,20 +174,20 @@ def write_piece(
     machine = setup.toolhead.machine
     said = [
         ("setup", setup_title(setup)),
-        ("profile revision", "none yet" if revision is None else str(revision)),
+        ("profile revision", words.NO_REVISION if revision is None else str(revision)),
         ("nozzle", _heat_said(heat.nozzle_c, heat.first.nozzle_c, held.nozzle)),
         ("bed", _heat_said(heat.bed_c, heat.first.bed_c, held.bed)),
         ("flow", f"{plain(round(100 * printing.flow, 2))} %"),
         (
             "line",
-            f"{plain(piece.bead.width_mm)} wide, {plain(piece.bead.height_mm)} high, {piece.spacing_mm:.3f} apart, mm",
+            words.line_said(piece.bead.width_mm, piece.bead.height_mm, piece.spacing_mm),
         ),
         ("melt rate limit", f"{plain(held.melt_mm3_s)} mm³/s"),
         ("speed limit", f"{plain(held.speed_mm_s)} mm/s"),
         *head,
     ]
     job = Job(
-        name=f"{piece.name}, written by Ubrex",
+        name=words.written_said(piece.name),
         moves=piece.moves,
         heat=heat,
         manner=manner,
@@ -207,24 +205,22 @@ def write_piece(
 
 def _heat_said(rest_c: float | None, first_c: float | None, cap: HeatCap) -> str:
     """A temperature with its limit, and that of the first layer, where it is another."""
-    rest, first = (f"{plain(celsius)} °C" if celsius else "not heated" for celsius in (rest_c, first_c))
-    if rest == first == "not heated":
-        return rest
-    return f"{rest if rest == first else f'{rest}, first layer {first}'}, limit {plain(cap.max_c)} °C: {cap.why}"
+    rest, first = (f"{plain(celsius)} °C" if celsius else words.NOT_HEATED_AT_ALL for celsius in (rest_c, first_c))
+    return rest if rest == first == words.NOT_HEATED_AT_ALL else words.heat_said(rest, first, cap.max_c, cap.why)
 
 
 def write_feed(tuned: Tuned, length_mm: float, nozzle_c: float, said: Sequence[CautionOut]) -> str:
     """The file that heats, feeds once, and switches off; nothing moves but filament."""
     setup, held = tuned.setup, machine_limits(tuned, still=True)
     job = Job(
-        name="Feed test, written by Ubrex",
+        name=words.written_said(words.FEED_TEST),
         moves=feed_test(length_mm),
         heat=Heat(nozzle_c=nozzle_c),
         manner=Manner(filament_mm=diameter_of(setup, tuned.values.get(Kind.DIAMETER))),
         head=[
             ("setup", setup_title(setup)),
             ("nozzle", f"{plain(nozzle_c)} °C, limit {plain(held.nozzle.max_c)} °C: {held.nozzle.why}"),
-            ("feeds", f"{plain(length_mm)} mm at {plain(FEED_SPEED_MM_S)} mm/s, once"),
+            ("feeds", words.feeds_said(length_mm, FEED_SPEED_MM_S)),
         ],
         cautions=[f"{row.lead} {row.text}" for row in said],
         still=True,
@@ -258,7 +254,7 @@ def piece_out(piece: Piece, tuned: Tuned, manner: Manner, remarks: Sequence[str]
         depth_mm=plan.depth_mm,
         height_mm=plan.height_mm,
         size=f"{plan.width_mm:.0f} x {plan.depth_mm:.0f} x {plain(round(plan.height_mm, 2))} mm",
-        minutes=f"{minutes:.0f} min of printing, heating not counted" if minutes >= 1 else "under a minute of printing",
+        minutes=words.minutes_said(minutes),
         grams=f"{piece.grams(manner.filament_mm, density):.1f} g",
         remarks=list(remarks),
         bands=[
@@ -266,9 +262,7 @@ def piece_out(piece: Piece, tuned: Tuned, manner: Manner, remarks: Sequence[str]
                 text=plain(band.value),
                 from_mm=band.from_mm,
                 to_mm=band.to_mm,
-                settled=""
-                if band.settled_mm <= band.from_mm
-                else f"settled from {plain(round(band.settled_mm, 1))} mm up",
+                settled="" if band.settled_mm <= band.from_mm else words.settled_said(band.settled_mm),
             )
             for band in piece.bands
         ],

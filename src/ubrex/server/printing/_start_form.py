@@ -15,9 +15,8 @@ from ubrex.server.desk import TypedFields
 from ubrex.server.printing._pieces import machine_limits
 from ubrex.server.profile import Tuned, limit_on, usual_on
 from ubrex.server.views.forms import FieldOut, FormOptionOut, WhenOut
+from ubrex.server.words import pieces as words
 from ubrex.server.words.numbers import plain
-
-NOT_HEATED: Final = "0: not heated"
 
 PIECE_LINE: Final = 1.1
 """Width of a piece's line where the setup has none, in bores: in the middle of what it lays best (job, chain row 5)."""
@@ -68,25 +67,27 @@ class Offer:
         """Width of the line."""
         bore = self.bore_mm
         width = self.own(Kind.LINE_WIDTH, usual=round(bore * PIECE_LINE, 2))
-        hint = f"{plain(NARROWEST * bore)} to {plain(WIDEST * bore)} for this bore"
-        return number_field("line_width", "Line width", "mm", width, hint)
+        hint = words.lines_said(NARROWEST * bore, WIDEST * bore)
+        return number_field("line_width", words.LINE_WIDTH, "mm", width, hint)
 
     def layer(self) -> FieldOut:
         """Height of all layers but the first."""
-        return number_field("layer", "Layer", "mm", self.own(Kind.LAYER, usual=round(self.bore_mm * USUAL_LAYER, 2)))
+        return number_field(
+            "layer", words.LAYER, "mm", self.own(Kind.LAYER, usual=round(self.bore_mm * USUAL_LAYER, 2))
+        )
 
     def first_layer(self, name: str = "first_layer") -> FieldOut:
         """Height of the first layer."""
         height = self.own(Kind.LAYER_FIRST, Kind.LAYER, usual=round(self.bore_mm * USUAL_LAYER, 2))
-        return number_field(name, "First layer", "mm", height)
+        return number_field(name, words.FIRST_LAYER, "mm", height)
 
-    def nozzle(self, *kinds: Kind, name: str = "nozzle", label: str = "Nozzle") -> FieldOut:
+    def nozzle(self, *kinds: Kind, name: str = "nozzle", label: str = words.NOZZLE) -> FieldOut:
         """Temperature of the nozzle."""
         return number_field(name, label, "°C", self.own(*kinds, usual=self._usual_low(Kind.NOZZLE, UNKNOWN_WINDOW.low)))
 
-    def bed(self, *kinds: Kind, name: str = "bed", label: str = "Bed") -> FieldOut:
+    def bed(self, *kinds: Kind, name: str = "bed", label: str = words.BED) -> FieldOut:
         """Temperature of the bed."""
-        return number_field(name, label, "°C", self.own(*kinds, usual=self._usual_low(Kind.BED, 0.0)), NOT_HEATED)
+        return number_field(name, label, "°C", self.own(*kinds, usual=self._usual_low(Kind.BED, 0.0)), words.NOT_HEATED)
 
     def _usual_low(self, kind: Kind, otherwise: float) -> float:
         """Where the label begins, else the family [°C]; never beyond a limit."""
@@ -99,17 +100,19 @@ class Offer:
 
     def nozzles(self) -> list[FieldOut]:
         """Temperatures of the nozzle: for the first layer, and for the others."""
-        first = self.nozzle(Kind.NOZZLE_FIRST, Kind.NOZZLE, name="first_nozzle", label="Nozzle, first layer")
+        first = self.nozzle(Kind.NOZZLE_FIRST, Kind.NOZZLE, name="first_nozzle", label=words.NOZZLE_FIRST)
         return [first, self.nozzle(Kind.NOZZLE)]
 
     def beds(self) -> list[FieldOut]:
         """Temperatures of the bed: for the first layer, and for the others."""
-        first = self.bed(Kind.BED_FIRST, Kind.BED, name="first_bed", label="Bed, first layer")
+        first = self.bed(Kind.BED_FIRST, Kind.BED, name="first_bed", label=words.BED_FIRST)
         return [first, self.bed(Kind.BED, Kind.BED_FIRST)]
 
     def fan(self, hint: str = "") -> FieldOut:
         """The fan."""
-        return number_field("fan", "Fan", "%", self.own(Kind.FAN, usual=self.row.fan.low if self.row.fan else 0), hint)
+        return number_field(
+            "fan", words.FAN, "%", self.own(Kind.FAN, usual=self.row.fan.low if self.row.fan else 0), hint
+        )
 
     def flow(self) -> float:
         """Flow [%]: foam begins at half."""
@@ -136,38 +139,38 @@ class StartReader:
     def line_width(self) -> float | None:
         """Width of the line [mm]."""
         low, high = round(NARROWEST * self.bore_mm, 4), round(WIDEST * self.bore_mm, 4)
-        why = f"a bore of {plain(self.bore_mm)} mm lays lines of {plain(low)} to {plain(high)} mm"
-        return self.number("line_width", "Line width", low, high, why)
+        why = words.lays_said(self.bore_mm, "lines", low, high)
+        return self.number("line_width", words.LINE_WIDTH, low, high, why)
 
     def layer(self, name: str, what: str) -> float | None:
         """Height of a layer [mm]."""
         low, high = round(THINNEST * self.bore_mm, 4), round(THICKEST * self.bore_mm, 4)
-        why = f"a bore of {plain(self.bore_mm)} mm lays layers of {plain(low)} to {plain(high)} mm"
+        why = words.lays_said(self.bore_mm, "layers", low, high)
         return self.number(name, what, low, high, why)
 
     def nozzle(self, name: str, what: str) -> float | None:
         """A temperature that the nozzle may have [°C]."""
         cap = self.held.nozzle
-        why = f"fed from {plain(self.held.feeds_from_c)} °C on, and never above {plain(cap.max_c)} °C: {cap.why}"
+        why = words.fed_from_said(self.held.feeds_from_c, cap.max_c, cap.why)
         return self.number(name, what, self.held.feeds_from_c, cap.max_c, why, Unit.CELSIUS)
 
     def first_nozzle(self) -> float | None:
         """Temperature that the nozzle has in the first layer [°C]; None where nobody was asked for one of its own."""
-        return self.nozzle("first_nozzle", "The nozzle in the first layer") if "first_nozzle" in self.typed else None
+        return self.nozzle("first_nozzle", words.THE_NOZZLE_FIRST) if "first_nozzle" in self.typed else None
 
-    def bed(self, name: str = "bed", what: str = "The bed") -> float | None:
+    def bed(self, name: str = "bed", what: str = words.THE_BED) -> float | None:
         """Temperature of the bed [°C]; 0 where it is not heated."""
         cap = self.held.bed
-        why = f"never above {plain(cap.max_c)} °C: {cap.why}"
+        why = words.never_above_said(cap.max_c, cap.why)
         return self.number(name, what, 0, cap.max_c, why, Unit.CELSIUS)
 
     def first_bed(self) -> float | None:
         """Temperature of the bed in the first layer [°C]; None where nobody was asked for one of its own."""
-        return self.bed("first_bed", "The bed in the first layer") if "first_bed" in self.typed else None
+        return self.bed("first_bed", words.THE_BED_FIRST) if "first_bed" in self.typed else None
 
     def fan(self) -> float | None:
         """The fan [%]."""
-        return self.number("fan", "The fan", 0, 100, "a fan turns at 0 to 100 %", Unit.PERCENT)
+        return self.number("fan", words.THE_FAN, 0, 100, words.FAN_WHY, Unit.PERCENT)
 
     def wrong(self, *names: str) -> bool:
         """Whether any of these fields needs another look."""

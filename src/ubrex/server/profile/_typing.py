@@ -27,8 +27,9 @@ from ubrex.server.views.workshop import SetupOut
 from ubrex.server.words import typing as words
 from ubrex.server.words.judgement import limit_said
 from ubrex.server.words.numbers import plain, unit_text
+from ubrex.server.words.setups import LINER_NAMES
 from ubrex.server.words.standing import DANGERS, ROW_NAMES
-from ubrex.server.workshop import LINER_NAMES, bounds_of, get_setup, owners, places_of, setup_out, unit_of, usable_setup
+from ubrex.server.workshop import bounds_of, get_setup, owners, places_of, setup_out, unit_of, usable_setup
 
 _TYPED_WITH: Final[Mapping[Step, tuple[Step, ...]]] = {
     Step.Z_OFFSET: (Step.LEVEL, Step.Z_OFFSET),

@@ -69,10 +69,10 @@ def day(moment: datetime) -> str:
 
 
 def age(days: float) -> str:
-    """An age in the unit a person would use.
+    r"""An age in the unit a person would use.
 
     >>> age(0.2), age(1.4), age(196)
-    ('today', 'yesterday', '196\\xa0days')
+    ('today', 'yesterday', '196\xa0days')
     """
     whole = int(days)
     if whole < 1:

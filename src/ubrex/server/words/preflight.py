@@ -237,10 +237,10 @@ def filament_said(state: Dryness, hours: float | None) -> str:
 
 
 def hours_said(hours: float) -> str:
-    """How long ago, in hours while that means something.
+    r"""How long ago, in hours while that means something.
 
     >>> hours_said(5.4), hours_said(100)
-    ('5\\xa0h ago', '4\\xa0days ago')
+    ('5\xa0h ago', '4\xa0days ago')
     """
     return f"{hours:.0f}{NBSP}h ago" if hours < HOURS_SHOWN else f"{hours / 24:.0f}{NBSP}days ago"
 

@@ -4,7 +4,35 @@ from __future__ import annotations
 
 from typing import Final
 
+from ubrex.core.materials import Liner
+from ubrex.server.words.machine import Keeping
 from ubrex.server.words.numbers import plain
+
+LINER_NAMES: Final = {
+    Liner.LINED: "lined hotend",
+    Liner.ABOVE: "hotend, liner above the hot zone",
+    Liner.ALL_METAL: "all-metal hotend",
+    Liner.UNKNOWN: "hotend, liner not known",
+}
+"""Names of hotends that nobody named otherwise."""
+
+KEEPS: Final = {
+    Keeping.COMMAND_PAIR: "keeps its setting by command",
+    Keeping.TURN_IN_FILE: "keeps its setting in a file",
+    Keeping.MENU: "keeps its setting in a menu",
+}
+FEEDS: Final = {"direct": "direct feed", "bowden": "Bowden feed"}
+"""How filament is fed."""
+
+SURFACES: Final = {
+    "spring_sheet": "spring steel sheet",
+    "glass": "glass",
+    "plastic_sheet": "plastic sheet",
+    "tape": "tape",
+    "bare_metal": "bare metal",
+    "other": "other surface",
+}
+"""Kinds of build surface, in words."""
 
 NAME_EMPTY: Final = "Your name is still empty: every entry carries one."
 TOOL: Final = "Tool"
@@ -44,3 +72,9 @@ def hotend_said(max_c: float, *, stated: bool) -> str:
 def record_changed_said(noun: str, label: str, before: str, after: str) -> str:
     """What was changed of a record that limits what a setup may do."""
     return f"{noun.capitalize()}: “{label}” was {before}, is {after or 'not said'}"
+
+
+def surface_said(kind: str, max_c: float | None, *, textured: bool) -> str:
+    """A build surface in one line."""
+    limit = "" if max_c is None else f", never above {plain(max_c)} °C"
+    return f"{SURFACES[kind]}{', textured' if textured else ''}{limit}"

@@ -45,6 +45,7 @@ DANGERS: Final = {
 """Why nothing that heats is offered."""
 
 
+NOTHING_WRITTEN: Final = "Nothing was written: there is nothing to keep."
 NOT_SET: Final = "Not set"
 TOO_HOT: Final = "Too hot"
 OUT_OF_LIMITS: Final = "Out of limits"

@@ -20,7 +20,6 @@ from ubrex.server.workshop._people import add_person
 from ubrex.server.workshop._schools import Side, list_schools, schools_out, sides_of, take_side
 from ubrex.server.workshop._scopes import owners, scope_keys
 from ubrex.server.workshop._setups import (
-    LINER_NAMES,
     bounds_of,
     create_setup,
     feed_said,
@@ -44,7 +43,6 @@ from ubrex.server.workshop._setups import (
 from ubrex.server.workshop._wear import PLATE_COUNTER, list_limits, log_print, set_limit, show_counters
 
 __all__ = [
-    "LINER_NAMES",
     "PLATE_COUNTER",
     "Pickable",
     "Side",

@@ -7,20 +7,19 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
-from ubrex.core.chain import Grade, Step
+from ubrex.core.chain import Grade
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.gcode import Heat, HeatCap, MachineLimits, RefusedFile, Volume, fill_block
-from ubrex.core.materials import FAMILIES, LINED_LIMIT_C, UNSTATED_BED_C, UNSTATED_NOZZLE_C, Liner, read_hardness
+from ubrex.core.materials import LINED_LIMIT_C, UNSTATED_BED_C, UNSTATED_NOZZLE_C, Liner, read_hardness
 from ubrex.core.quantity import MOST_ERROR, USUAL_STEP, ToolKind, Unit, parse_entry, usual_error
 from ubrex.server.desk import FieldProblem, TypedFields
 from ubrex.server.store.records import Entered, Filament, Hotend, Instrument, Machine, Nozzle, Record, Spool, Surface
 from ubrex.server.views.forms import FieldKind, FieldOut, FormOptionOut
 from ubrex.server.views.records import RecordKind
 from ubrex.server.words import forms as words
-from ubrex.server.words.forms import TOOL_NAMES, USUAL_PLACES
-from ubrex.server.words.machine import Keeping
+from ubrex.server.words.forms import USUAL_PLACES
 from ubrex.server.words.numbers import plain, unit_text
-from ubrex.server.words.standing import STEP_NAMES
+from ubrex.server.words.record_forms import ASKED, NOUNS
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -31,7 +30,7 @@ class FormField:
     """
 
     name: str
-    label: str
+    label: str = ""
     kind: FieldKind = "text"
     unit: Unit | None = None
     low: float = 0.0
@@ -62,23 +61,45 @@ class RecordForm(Form):
     parent: str | None = None
 
 
-def _number(name: str, label: str, unit: Unit | None, low: float, high: float, why: str, **more: Any) -> FormField:
-    return FormField(name=name, label=label, kind="number", unit=unit, low=low, high=high, why=why, **more)
+def _text(name: str, **more: Any) -> FormField:
+    return FormField(name=name, **more)
 
 
-def _check(name: str, label: str, **more: Any) -> FormField:
-    return FormField(name=name, label=label, kind="check", **more)
+def _number(name: str, unit: Unit | None, low: float, high: float, **more: Any) -> FormField:
+    return FormField(name=name, kind="number", unit=unit, low=low, high=high, **more)
 
 
-def _choice(name: str, label: str, options: Mapping[str, str], **more: Any) -> FormField:
-    return FormField(name=name, label=label, kind="choice", options=options, **more)
+def _check(name: str, **more: Any) -> FormField:
+    return FormField(name=name, kind="check", **more)
 
 
-_NAME: Final = FormField(name="name", label="What you call it", needed=True)
+def _choice(name: str, **more: Any) -> FormField:
+    return FormField(name=name, kind="choice", **more)
+
+
+def _form(
+    kind: RecordKind,
+    *,
+    model: type[Entered],
+    fields: tuple[FormField, ...],
+    parent: str | None = None,
+    judge: Callable[[dict[str, Any], TypedFields], None] | None = None,
+) -> RecordForm:
+    """The form of a record, each field with its words."""
+    asked = ASKED[kind.value]
+    worded = tuple(
+        replace(
+            row, label=asked[row.name].label, hint=asked[row.name].hint, why=asked[row.name].why,
+            group=asked[row.name].group, options=asked[row.name].options,
+        )
+        for row in fields
+    )  # fmt: skip
+    return RecordForm(model=model, noun=NOUNS[kind.value], parent=parent, judge=judge, fields=worded)
+
+
+_NAME: Final = FormField(name="name", needed=True)
 _MM: Final = Unit.MM
 _C: Final = Unit.CELSIUS
-
-_MAY_LACK: Final = (Step.HEAT, Step.E_STEPS, Step.LEVEL, Step.Z_OFFSET, Step.FLOW, Step.PRESSURE)
 
 
 def _judge_hotend(values: dict[str, Any], fields: TypedFields) -> None:
@@ -154,174 +175,123 @@ def _judge_filament(values: dict[str, Any], fields: TypedFields) -> None:
 
 
 FORMS: Final[Mapping[RecordKind, RecordForm]] = {
-    RecordKind.MACHINE: RecordForm(
+    RecordKind.MACHINE: _form(
+        RecordKind.MACHINE,
         model=Machine,
-        noun="machine",
         judge=_judge_machine,
         fields=(
-            FormField(name="name", label="What you call it", needed=True, group="Machine"),
+            _text("name", needed=True),
+            _choice("kinematics"),
+            _number("width_mm", _MM, 20, 3000),
+            _number("depth_mm", _MM, 20, 3000),
+            _number("height_mm", _MM, 20, 3000),
+            _check("can_pause"),
+            _choice("enclosure"),
+            _number("bed_max_c", _C, 30, 200),
+            _number("chamber_max_c", _C, 20, 120),
+            _choice("runaway"),
+            _text("runaway_note"),
+            _choice("feed_path"),
+            _number("tube_mm", _MM, 0, 3000),
+            _check("bypass_for_soft"),
             _choice(
-                "kinematics", "How it moves",
-                {"moving_bed": "The bed moves to and fro", "still_bed": "The bed moves only up and down",
-                 "other": "Otherwise"},
-            ),
-            _number("width_mm", "Width it prints", _MM, 20, 3000, "beds are 20 to 3000 mm wide"),
-            _number("depth_mm", "Depth it prints", _MM, 20, 3000, "beds are 20 to 3000 mm deep"),
-            _number("height_mm", "Height it prints", _MM, 20, 3000, "machines print 20 to 3000 mm high"),
-            _check("can_pause", "It can pause in the middle of a print"),
-            _choice("enclosure", "Round the print", {"none": "Open", "passive": "Enclosed", "heated": "Heated chamber"},
-                    group="Heat"),
-            _number("bed_max_c", "Maker's limit of the bed", _C, 30, 200, "beds are stated for 30 to 200 °C"),
-            _number("chamber_max_c", "Limit of the chamber", _C, 20, 120, "chambers are stated for 20 to 120 °C"),
-            _choice(
-                "runaway", "If its temperature sensor fails, does it stop heating?",
-                {"unknown": "Nobody knows", "maker_says": "The maker says so", "tested": "Yes, tested as the maker says"},
-                hint="While nobody knows, nothing that heats is offered.",
-            ),
-            FormField(name="runaway_note", label="Where that is written, or how it was tested"),
-            _choice("feed_path", "How filament is fed",
-                    {"direct": "Direct: on the hotend", "bowden": "Bowden: through a tube"}, group="Feed and settings"),
-            _number("tube_mm", "Length of the tube", _MM, 0, 3000, "tubes are up to 3000 mm long"),
-            _check("bypass_for_soft", "Soft filament has to bypass a feeder"),
-            _choice(
-                "keeps_setting", "How it keeps its e-steps",
-                {
-                    Keeping.COMMAND_PAIR.value: "By command, then saved",
-                    Keeping.TURN_IN_FILE.value: "In a file, mm per motor turn",
-                    Keeping.MENU.value: "Only in its own menu",
-                },
+                "keeps_setting",
                 sets={keeping.value: {"setting_places": str(places)} for keeping, places in USUAL_PLACES.items()},
-                hint="Decides what you are told to type. The machine's manual says it.",
             ),
-            _choice("setting_places", "Decimals it keeps", {str(n): str(n) for n in range(7)}, usual="2",
-                    hint="Values are rounded to what the machine can hold."),
-            _check("measures_offset", "It measures its Z-offset with the nozzle itself"),
-            _number("max_speed_mm_s", "Highest speed", Unit.MM_PER_S, 5, 1000, "machines move at 5 to 1000 mm/s",
-                    group="Files written for it", hint="Empty: 150 mm/s."),
-            _number("acceleration_mm_s2", "Acceleration, mm/s²", None, 10, 50000, "machines take 10 to 50000 mm/s²",
-                    hint="For times only. Empty: 1000."),
-            _check("relative_feed", "Filament is counted from move to move", usual="yes"),
-            _check("centred", "Its zero is the middle of the bed"),
-            FormField(name="start_block", label="Lines to run before each piece", kind="lines",
-                      hint="After homing and heating. {nozzle_c}, {bed_c}, {width_mm}, {depth_mm}, {height_mm} are filled."),
-            FormField(name="end_block", label="Lines to run after each piece", kind="lines",
-                      hint="After heaters and fan are off."),
-            FormField(name="screws", label="Where its bed screws are", hint="x y; x y; x y, in mm. Empty: none to turn."),
-            _number("screw_pitch_mm", "One turn of a screw lifts", _MM, 0.2, 3, "screws climb 0.2 to 3 mm a turn"),
-            FormField(
-                name="lacks", label="What it does not offer", kind="several",
-                options={step.value: STEP_NAMES[step] for step in _MAY_LACK},
-                hint="Such a row is shown as “not on this machine”, and the next one carries the load.",
-            ),
+            _choice("setting_places", usual="2"),
+            _check("measures_offset"),
+            _number("max_speed_mm_s", Unit.MM_PER_S, 5, 1000),
+            _number("acceleration_mm_s2", None, 10, 50000),
+            _check("relative_feed", usual="yes"),
+            _check("centred"),
+            _text("start_block", kind="lines"),
+            _text("end_block", kind="lines"),
+            _text("screws"),
+            _number("screw_pitch_mm", _MM, 0.2, 3),
+            _text("lacks", kind="several"),
         ),
     ),
-    RecordKind.HOTEND: RecordForm(
+    RecordKind.HOTEND: _form(
+        RecordKind.HOTEND,
         model=Hotend,
-        noun="hotend",
         parent="machine",
         judge=_judge_hotend,
         fields=(
             _NAME,
-            _choice(
-                "liner", "Where its liner ends",
-                {"unknown": "Nobody knows", "lined": "In the hot zone", "above": "Above the hot zone",
-                 "all_metal": "There is none: all metal"},
-            ),
-            FormField(name="liner_note", label="How you know"),
-            _number("max_c", "Maker's limit", _C, 150, 600, "makers state 150 to 600 °C"),
-            _number("printed_parts_max_c", "Printed parts round it soften at", _C, 40, 600,
-                    "printed parts soften at 40 to 600 °C"),
-            _number("heater_w", "Heater power, W", Unit.G, 5, 500, "heaters have 5 to 500 W"),
-            FormField(name="sensor", label="Sensor"),
-            _check("sock", "It wears a sock"),
+            _choice("liner"),
+            _text("liner_note"),
+            _number("max_c", _C, 150, 600),
+            _number("printed_parts_max_c", _C, 40, 600),
+            _number("heater_w", Unit.G, 5, 500),
+            _text("sensor"),
+            _check("sock"),
         ),
     ),
-    RecordKind.NOZZLE: RecordForm(
+    RecordKind.NOZZLE: _form(
+        RecordKind.NOZZLE,
         model=Nozzle,
-        noun="nozzle",
         parent="toolhead",
         fields=(
-            _number("bore_mm", "Bore", _MM, 0.1, 2.0, "nozzles have 0.1 to 2 mm", needed=True, usual="0.4"),
-            _choice("material", "Material",
-                    {name: name for name in ("brass", "plated", "steel", "hardened", "other")}),
+            _number("bore_mm", _MM, 0.1, 2.0, needed=True, usual="0.4"),
+            _choice("material"),
         ),
     ),
-    RecordKind.SURFACE: RecordForm(
+    RecordKind.SURFACE: _form(
+        RecordKind.SURFACE,
         model=Surface,
-        noun="build surface",
         parent="machine",
         fields=(
             _NAME,
-            _choice(
-                "kind", "Kind",
-                {"spring_sheet": "Spring steel sheet", "glass": "Glass", "plastic_sheet": "Plastic sheet", "tape": "Tape",
-                 "bare_metal": "Bare metal", "other": "Other"},
-            ),
-            _check("textured", "Textured"),
-            _number("max_c", "Its own limit", _C, 30, 200, "sheets stand 30 to 200 °C",
-                    hint="Magnets, glued foils and plastic sheets let go early."),
-            _number("stack_mm", "Thickness of the whole stack", _MM, 0, 50, "stacks are up to 50 mm thick"),
-            FormField(name="adhesive", label="Adhesive in use"),
-            _choice("adhesive_purpose", "What it is for",
-                    {"none": "No adhesive", "grip": "To grip", "release": "To release"}),
+            _choice("kind"),
+            _check("textured"),
+            _number("max_c", _C, 30, 200),
+            _number("stack_mm", _MM, 0, 50),
+            _text("adhesive"),
+            _choice("adhesive_purpose"),
         ),
     ),
-    RecordKind.FILAMENT: RecordForm(
+    RecordKind.FILAMENT: _form(
+        RecordKind.FILAMENT,
         model=Filament,
-        noun="filament",
         judge=_judge_filament,
         fields=(
-            FormField(name="name", label="What you call it", needed=True, group="Filament"),
-            FormField(name="maker", label="Maker"),
-            _choice("family", "Family", {row.key: row.name for row in FAMILIES}),
-            FormField(name="colour", label="Colour"),
-            _choice("diameter_mm", "Diameter", {"1.75": "1.75 mm", "2.85": "2.85 mm"}),
-            _number("density_g_cm3", "Density, g/cm³", Unit.G, 0.3, 5, "filament has 0.3 to 5 g/cm³"),
-            FormField(
-                name="label", label="Nozzle range on the label, °C", kind="ranges", group="Label",
-                hint="Like 195-220. More rows where it depends on speed: 195-220; 210-235 from 80 mm/s.",
-            ),
-            _number("bed_low_c", "Bed on the label, from", _C, 0, 150, "beds hold 0 to 150 °C"),
-            _number("bed_high_c", "to", _C, 0, 150, "beds hold 0 to 150 °C"),
-            _number("dry_c", "Drying on the label", _C, 30, 120, "dryers hold 30 to 120 °C"),
-            _number("dry_h", "for", Unit.HOURS, 0, 72, "three days dry anything"),
-            FormField(name="hardness", label="Shore hardness, of a flexible", group="Kind",
-                      hint="A number and its scale, off the label: 95 A, or 40 D."),
-            FormField(
-                name="flags", label="It is", kind="several",
-                options={"filled": "filled", "abrasive": "abrasive", "glitter": "glitter", "foaming": "foaming",
-                         "silky": "silky", "fast": "made for speed"},
-                hint="Filled and abrasive ones want a hardened nozzle and a mask when sanded.",
-            ),
+            _text("name", needed=True),
+            _text("maker"),
+            _choice("family"),
+            _text("colour"),
+            _choice("diameter_mm"),
+            _number("density_g_cm3", Unit.G, 0.3, 5),
+            _text("label", kind="ranges"),
+            _number("bed_low_c", _C, 0, 150),
+            _number("bed_high_c", _C, 0, 150),
+            _number("dry_c", _C, 30, 120),
+            _number("dry_h", Unit.HOURS, 0, 72),
+            _text("hardness"),
+            _text("flags", kind="several"),
         ),
     ),
-    RecordKind.SPOOL: RecordForm(
+    RecordKind.SPOOL: _form(
+        RecordKind.SPOOL,
         model=Spool,
-        noun="spool",
         parent="filament",
         fields=(
-            FormField(name="name", label="Number or mark on it", needed=True),
-            _number("full_g", "Filament on it when full", Unit.G, 1, 20000, "spools hold 1 g to 20 kg", needed=True,
-                    usual="1000"),
-            FormField(name="stored", label="Stored how"),
+            _text("name", needed=True),
+            _number("full_g", Unit.G, 1, 20000, needed=True, usual="1000"),
+            _text("stored"),
         ),
     ),
-    RecordKind.INSTRUMENT: RecordForm(
+    RecordKind.INSTRUMENT: _form(
+        RecordKind.INSTRUMENT,
         model=Instrument,
-        noun="measuring tool",
+        judge=_judge_instrument,
         fields=(
             _NAME,
-            _choice("kind", "Kind", {kind.value: TOOL_NAMES[kind] for kind in USUAL_STEP},
-                    sets={kind.value: {"resolution": plain(step)} for kind, step in USUAL_STEP.items()}),
-            _number("resolution", "Its step", None, 0.0001, 10, "tools show steps of 0.001 to 1", needed=True, usual="0.01",
-                    hint="The smallest difference its display or scale shows, in its unit."),
-            _number("max_permissible_error", "Permissible error, if the maker says one", None, 0, MOST_ERROR,
-                    "even a ruler is good to 1 mm",
-                    hint="Left empty: three steps for a calliper, two for a scale, one for a ruler."),
+            _choice("kind", sets={kind.value: {"resolution": plain(step)} for kind, step in USUAL_STEP.items()}),
+            _number("resolution", None, 0.0001, 10, needed=True, usual="0.01"),
+            _number("max_permissible_error", None, 0, MOST_ERROR),
         ),
-        judge=_judge_instrument,
     ),
-}  # fmt: skip
+}
 """Every kind of record a person enters."""
 
 

@@ -43,6 +43,7 @@ from ubrex.server.views.records import (
     SpoolOut,
 )
 from ubrex.server.views.workshop import RoomIn, RoomOut
+from ubrex.server.words import records as said
 from ubrex.server.words import setups as words
 from ubrex.server.words.exports import both_units
 from ubrex.server.words.inventory import ENTRIES, entry_said, label_said, left_said, machine_said
@@ -51,7 +52,6 @@ from ubrex.server.words.profile import window_said
 from ubrex.server.workshop._forms import FORMS, RecordForm, fields_out, form_values, read_form
 from ubrex.server.workshop._instruments import all_instruments
 from ubrex.server.workshop._setups import (
-    LINER_NAMES,
     diameters_of,
     hotend_limit,
     nozzle_text,
@@ -100,15 +100,13 @@ def edit_record(work: Work, kind: RecordKind, record_id: int, version: int, type
     form = FORMS[kind]
     record = find(form.model, record_id, form.noun)
     if record.version != version:
-        raise Outdated(
-            f"Somebody changed this {form.noun} while you were at it. What you typed is still here; look again."
-        )
+        raise Outdated(said.changed_meanwhile_said(form.noun))
     values = _judged(form, kind, typed, record=record)
     changed = form.model.update(**values, version=form.model.version + 1).where(
         form.model.id == record_id, form.model.version == version
     )
     if not changed.execute():
-        raise Outdated(f"Somebody changed this {form.noun} at the same moment. Look again.")
+        raise Outdated(said.changed_just_now_said(form.noun))
     _mark_setups(kind, record_id)
     _note_limits(work, kind, record, record_id)
     return show_form(work, kind, record_id)
@@ -128,18 +126,18 @@ def _note_limits(work: Work, kind: RecordKind, before: Entered, record_id: int) 
     form = FORMS[kind]
     after = find(form.model, record_id, form.noun)
     was, now = form_values(form, before), form_values(form, after)
-    said = [
+    changes = [
         words.record_changed_said(form.noun, row.label, row.options.get(was[row.name], was[row.name]),
                                   row.options.get(now[row.name], now[row.name]))
         for row in form.fields
         if row.name in _LIMITING.get(kind, ()) and was[row.name] not in {"", now[row.name]}
     ]  # fmt: skip
-    if isinstance(after, Hotend) and after.name in LINER_NAMES.values():
-        Hotend.update(name=LINER_NAMES[Liner(after.liner)]).where(Hotend.id == record_id).execute()
-    if said:
+    if isinstance(after, Hotend) and after.name in words.LINER_NAMES.values():
+        Hotend.update(name=words.LINER_NAMES[Liner(after.liner)]).where(Hotend.id == record_id).execute()
+    if changes:
         for setup in setups_in_use():
             if _uses(setup, kind, record_id):
-                Note.create(setup=setup, text=". ".join(said) + ".", person=work.person(), at=work.now)
+                Note.create(setup=setup, text=". ".join(changes) + ".", person=work.person(), at=work.now)
 
 
 def retire_record(work: Work, kind: RecordKind, record_id: int, version: int) -> FormOut:
@@ -148,16 +146,12 @@ def retire_record(work: Work, kind: RecordKind, record_id: int, version: int) ->
     form = FORMS[kind]
     record = find(form.model, record_id, form.noun)
     if "retired_at" not in form.model._meta.fields:
-        raise Clash(f"A {form.noun} is retired with its machine.", code="not_retired_alone")
+        raise Clash(said.retired_with_machine_said(form.noun), code="not_retired_alone")
     if record.version != version:
-        raise Outdated(f"Somebody changed this {form.noun} since you opened it. Look again before you retire it.")
+        raise Outdated(said.changed_before_retiring_said(form.noun))
     using = [setup_title(row) for row in setups_in_use() if _uses(row, kind, record_id)]
     if using:
-        raise Clash(
-            f"Still in use: {'; '.join(using[:3])}{' and more' if len(using) > 3 else ''}. "
-            "Take those setups out of use first.",
-            code="in_use",
-        )
+        raise Clash(said.still_in_use_said(using), code="in_use")
     form.model.update(retired_at=work.now, version=form.model.version + 1).where(form.model.id == record_id).execute()
     return show_form(work, kind, record_id)
 
@@ -175,7 +169,7 @@ def _judged(form: RecordForm, kind: RecordKind, typed: RecordIn, *, record: Ente
         if record is not None:
             same = same.where(model.id != record.id)
         if kind is not RecordKind.HOTEND and same.exists():
-            fields.add(FieldProblem("name", "taken", f"There is another {form.noun} named {name}."))
+            fields.add(FieldProblem("name", "taken", said.name_taken_said(form.noun, name)))
     if kind is RecordKind.FILAMENT and record is not None and not fields.has("diameter_mm"):
         _judge_strand(record.id, values["diameter_mm"], fields)
     fields.refuse_if_any()
@@ -192,8 +186,7 @@ def _judge_strand(filament_id: int, stated_mm: float, fields: TypedFields) -> No
     )
     low, high = diameters_of(stated_mm)
     if known is not None and not low <= known.number <= high:
-        said = f"{plain(known.number)} mm is on record for it: add filament of {plain(stated_mm)} mm as another one."
-        fields.add(FieldProblem("diameter_mm", "other_strand", said))
+        fields.add(FieldProblem("diameter_mm", "other_strand", said.other_strand_said(known.number, stated_mm)))
 
 
 def _uses(setup: Setup, kind: RecordKind, record_id: int) -> bool:
@@ -260,12 +253,7 @@ def list_machines(_work: Work) -> list[MachineOut]:
 
 
 def _hotend_said(hotend: Hotend) -> str:
-    liner = {
-        Liner.LINED.value: "liner in the hot zone",
-        Liner.ABOVE.value: "liner above the hot zone",
-        Liner.ALL_METAL.value: "no liner",
-        Liner.UNKNOWN.value: "liner: nobody knows",
-    }[hotend.liner]
+    liner = said.LINERS[Liner(hotend.liner)]
     return f"{liner}, {words.hotend_said(hotend_limit(hotend).max_c, stated=hotend.max_c is not None)}"
 
 
@@ -316,22 +304,21 @@ def _filament(row: Filament, spools: list[SpoolOut]) -> FilamentOut:
 
 def _dry_said(row: Filament) -> str:
     if row.dry_c is not None and row.dry_h is not None:
-        return f"{plain(row.dry_c)} °C for {plain(row.dry_h)} h, on the label"
+        return said.dry_on_label_said(row.dry_c, row.dry_h)
     kin = family(row.family)
     if kin.dry_c is None or kin.dry_h is None:
-        return "as the label says"
-    always = ", new and sealed too" if kin.dry_always else ""
-    return f"{window_said(kin.dry_c, '°C')} for {window_said(kin.dry_h, 'h')} usual{always}"
+        return said.AS_THE_LABEL
+    return said.dry_usual_said(window_said(kin.dry_c, "°C"), window_said(kin.dry_h, "h"), always=kin.dry_always)
 
 
 def _spool(spool: Spool, held: OnSpoolRow, entries: list[SpoolEntry], work: Work) -> SpoolOut:
     dried = next((entry for entry in entries if entry.kind == "dried"), None)
-    printed = "" if held.printed_g == 0 else f", {decimal_text(held.printed_g, 0)} g printed since"
+    printed = "" if held.printed_g == 0 else decimal_text(held.printed_g, 0)
     return SpoolOut(
         id=spool.id,
         name=spool.name,
-        left=f"{left_said(held.left_g, held.printed_g)} left of {decimal_text(spool.full_g, 0)} g{printed}",
-        dried="never dried" if dried is None else f"dried {ago((work.now - dried.at).total_seconds() / 86400)}",
+        left=said.spool_left_said(left_said(held.left_g, held.printed_g), decimal_text(spool.full_g, 0), printed),
+        dried=said.NEVER_DRIED if dried is None else f"dried {ago((work.now - dried.at).total_seconds() / 86400)}",
         stored=spool.stored,
         retired=spool.retired_at is not None,
         entries=[
@@ -364,13 +351,9 @@ def add_spool_entry(work: Work, spool_id: int, form: SpoolEntryIn) -> FilamentsO
         )  # fmt: skip
     at = form.at or work.now
     if at > work.now:
-        fields.add(FieldProblem("at", "in_future", "That lies in the future: when was it?"))
+        fields.add(FieldProblem("at", "in_future", said.IN_FUTURE))
     if form.kind == "weighed" and number is not None and number > spool.full_g + NEW_SPOOL_SLACK_G:
-        said = (
-            f"{plain(number)} g is more than this spool holds when full, {plain(spool.full_g)} g. "
-            "Was the empty spool weighed with it?"
-        )
-        fields.add(FieldProblem("number", "heavier_than_full", said))
+        fields.add(FieldProblem("number", "heavier_than_full", said.heavier_than_full_said(number, spool.full_g)))
     fields.refuse_if_any()
     assert number is not None
     SpoolEntry.create(
@@ -403,9 +386,9 @@ def show_room(work: Work) -> RoomOut:
     """The air as it was read last."""
     row = RoomReading.select(RoomReading, Person).join(Person).order_by(RoomReading.id.desc()).first()
     if row is None:
-        return RoomOut(sentence="Nobody has read the room yet.", temperature="", humidity="", draught=False)
+        return RoomOut(sentence=said.ROOM_UNREAD, temperature="", humidity="", draught=False)
     damp = "" if row.humidity_pct is None else f", {decimal_text(row.humidity_pct, 0)} % damp"
-    draughty = ", in a draught" if row.draught else ""
+    draughty = said.DRAUGHTY if row.draught else ""
     when = ago((work.now - row.at).total_seconds() / 86400)
     return RoomOut(
         sentence=f"{both_units(row.temperature_c)}{damp}{draughty}; {when}, {row.person.name}",
@@ -420,12 +403,12 @@ def read_room(work: Work, form: RoomIn) -> RoomOut:
     person = work.person()
     fields = TypedFields()
     temperature = fields.number(
-        "temperature", form.temperature, what="The room", low=-20, high=60, why="people stand in it", unit=Unit.CELSIUS
+        "temperature", form.temperature, what=said.ROOM, low=-20, high=60, why=said.ROOM_WHY, unit=Unit.CELSIUS
     )
     humidity = None
     if form.humidity.strip():
         humidity = fields.number(
-            "humidity", form.humidity, what="Humidity", low=0, high=100, why="air holds 0 to 100 %", unit=Unit.PERCENT
+            "humidity", form.humidity, what=said.HUMIDITY, low=0, high=100, why=said.HUMIDITY_WHY, unit=Unit.PERCENT
         )
     fields.refuse_if_any()
     RoomReading.create(

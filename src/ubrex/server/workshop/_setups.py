@@ -45,21 +45,6 @@ MM_PER_TURN_BOUNDS: Final = (0.5, 200.0)
 
 DEFAULT_WORKSHOP_NAME = "Workshop"
 
-LINER_NAMES: Final = {
-    Liner.LINED: "lined hotend",
-    Liner.ABOVE: "hotend, liner above the hot zone",
-    Liner.ALL_METAL: "all-metal hotend",
-    Liner.UNKNOWN: "hotend, liner not known",
-}
-"""Names of hotends that nobody named otherwise."""
-
-_KEEPS = {
-    Keeping.COMMAND_PAIR: "keeps its setting by command",
-    Keeping.TURN_IN_FILE: "keeps its setting in a file",
-    Keeping.MENU: "keeps its setting in a menu",
-}
-_FEED = {"direct": "direct feed", "bowden": "Bowden feed"}
-
 
 def select_setups() -> Any:
     """Query for setups with everything they consist of, in one go."""
@@ -133,7 +118,7 @@ def nozzle_text(nozzle: Nozzle) -> str:
 def feed_said(machine: Machine) -> str:
     """How filament is fed on a machine, in words."""
     tube = "" if machine.tube_mm is None or machine.feed_path == "direct" else f" of {plain(machine.tube_mm)} mm"
-    return f"{_FEED[machine.feed_path]}{tube}"
+    return f"{words.FEEDS[machine.feed_path]}{tube}"
 
 
 def setup_title(setup: Setup) -> str:
@@ -151,7 +136,7 @@ def setup_out(setup: Setup) -> SetupOut:
         version=setup.version,
         title=setup_title(setup),
         machine=machine.name,
-        machine_detail=f"{_FEED[machine.feed_path]}, {_KEEPS[Keeping(machine.keeps_setting)]}",
+        machine_detail=f"{words.FEEDS[machine.feed_path]}, {words.KEEPS[Keeping(machine.keeps_setting)]}",
         hotend=hotend.name[:1].upper() + hotend.name[1:],
         hotend_detail=words.hotend_said(hotend_limit(hotend).max_c, stated=hotend.max_c is not None),
         nozzle=nozzle_text(nozzle),
@@ -175,19 +160,7 @@ def hotend_limit(hotend: Hotend) -> Limit:
 
 def surface_detail(surface: Surface) -> str:
     """A build surface in one line."""
-    limit = "" if surface.max_c is None else f", never above {plain(surface.max_c)} °C"
-    return f"{SURFACES[surface.kind]}{', textured' if surface.textured else ''}{limit}"
-
-
-SURFACES: Final = {
-    "spring_sheet": "spring steel sheet",
-    "glass": "glass",
-    "plastic_sheet": "plastic sheet",
-    "tape": "tape",
-    "bare_metal": "bare metal",
-    "other": "other surface",
-}
-"""Kinds of build surface, in words."""
+    return words.surface_said(surface.kind, surface.max_c, textured=surface.textured)
 
 
 def list_setups(_work: Work) -> list[SetupOut]:
@@ -308,7 +281,7 @@ def _create_setup(work: Work, parts: Mapping[str, Any]) -> Setup:
         .first()
     )
     if toolhead is None:
-        hotend = Hotend.create(name=LINER_NAMES[liner], liner=liner.value, max_c=max_c)
+        hotend = Hotend.create(name=words.LINER_NAMES[liner], liner=liner.value, max_c=max_c)
         toolhead = Toolhead.create(machine=machine, hotend=hotend)
     bore, material = parts["bore"], parts["nozzle_material"]
     nozzle = (

@@ -27,12 +27,12 @@ def offer(tuned: Tuned, _sides: Sides) -> list[FieldOut]:
     if known is not None:
         offset, thinner, hint = known.offset_mm, plain(round(known.thinner_mm, 3)), words.stacks_said(known.name)
     return [
-        number_field("current", "Offset it is printed with", "mm", offset, "As the machine has it now."),
+        number_field("current", words.CURRENT, "mm", offset, words.CURRENT_HINT),
         filled.line_width(),
         filled.first_layer("layer"),
         filled.nozzle(Kind.NOZZLE_FIRST, Kind.NOZZLE),
         filled.bed(Kind.BED_FIRST, Kind.BED),
-        number_field("thinner", "Another sheet, thinner by", "mm", thinner, hint),
+        number_field("thinner", words.THINNER, "mm", thinner, hint),
     ]
 
 
@@ -49,7 +49,7 @@ def read(form: Filled) -> Begun | None:
     thinner = None
     if form.typed.get("thinner", "").strip():
         most = MOST_DIFFERENCE_MM
-        thinner = reader.number("thinner", "The difference", -most, most, "sheets differ by a few mm")
+        thinner = reader.number("thinner", "The difference", -most, most, words.THINNER_WHY)
     if given is None or form.fields.any:
         return None
     current, width, layer, nozzle, bed = given

@@ -35,6 +35,12 @@ OTHER_SHEET: Final = (
     "Empty: the same sheet. Thicker: with a minus. Leave it on a machine that measures its offset itself."
 )
 
+CURRENT: Final = "Offset it is printed with"
+CURRENT_HINT: Final = "As the machine has it now."
+THINNER: Final = "Another sheet, thinner by"
+THINNER_WHY: Final = "sheets differ by a few mm"
+"""The start form of patches."""
+
 
 def offset_said(reason: Reason, figures: FirstLayerFigures | None, proposal: str) -> str:
     """The verdict on the offset in one sentence."""

@@ -32,23 +32,23 @@ def offer(tuned: Tuned, _sides: Sides) -> list[FieldOut]:
     return [
         choice_field(
             "walls", "Walls", words.WALLS, "one",
-            "One line is the plainest. Both tell a wrong zero from a wrong flow.",
+            words.WALLS_HINT,
         ),
-        choice_field("own", "Written by", words.WRITTEN_BY, "yes"),
-        number_field("current", "Printed with flow", "%", filled.flow(), "The calibrated one; a bias is left out."),
+        choice_field("own", words.OWN, words.WRITTEN_BY, "yes"),
+        number_field("current", words.CURRENT, "%", filled.flow(), words.CURRENT_HINT),
         filled.line_width(),
         filled.layer(),
         filled.first_layer(),
         number_field(
-            "spacing", "Two lines lie apart", "mm", "", "Only for a sliced box: the spacing in its file.",
+            "spacing", words.SPACING, "mm", "", words.SPACING_HINT,
             WhenOut(field="own", value="no"),
         ),
         *filled.nozzles(),
         *filled.beds(),
         filled.fan(),
-        moment_field("printed_at", "Printed already, on", "Leave empty for a piece still to be printed."),
+        moment_field("printed_at", words.PRINTED_AT, words.PRINTED_AT_HINT),
         choice_field(
-            "rescale", "If e-steps changed since", words.IF_CHANGED, "no", when=WhenOut(field="printed_at")
+            "rescale", words.RESCALE, words.IF_CHANGED, "no", when=WhenOut(field="printed_at")
         ),
     ]  # fmt: skip
 
@@ -77,7 +77,7 @@ def read(form: Filled) -> Begun | None:
     spacing = None
     if not own and walls != "one":
         bore = reader.bore_mm
-        why = "lines lie about a line width apart"
+        why = words.SPACING_WHY
         spacing = reader.number("spacing", "The spacing", NARROWEST_SPACING * bore, WIDEST_SPACING * bore, why)
     first_nozzle, first_bed = reader.first_nozzle(), reader.first_bed()
     printed_at = read_moment(form, "printed_at", words.IN_FUTURE)

@@ -50,6 +50,18 @@ REFUSALS: Final = {
 }
 """Why readings of walls say nothing."""
 
+WALLS_HINT: Final = "One line is the plainest. Both tell a wrong zero from a wrong flow."
+CURRENT_HINT: Final = "The calibrated one; a bias is left out."
+SPACING: Final = "Two lines lie apart"
+SPACING_HINT: Final = "Only for a sliced box: the spacing in its file."
+PRINTED_AT: Final = "Printed already, on"
+PRINTED_AT_HINT: Final = "Leave empty for a piece still to be printed."
+RESCALE: Final = "If e-steps changed since"
+CURRENT: Final = "Printed with flow"
+SPACING_WHY: Final = "lines lie about a line width apart"
+OWN: Final = "Written by"
+"""The start form of a box."""
+
 
 def flow_said(
     verdict: Verdict,
