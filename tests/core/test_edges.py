@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import statistics
 
 import pytest
 
@@ -13,19 +14,21 @@ from ubrex.core.calibrate import (
     Datasheet,
     EStepsMethod,
     EStepsSample,
+    FoamSample,
     WallSample,
     evaluate_flow,
+    evaluate_foaming,
     expected_reading,
     temperature_bands,
 )
 from ubrex.core.calibrate._esteps import mass_per_mm
-from ubrex.core.calibrate._flow import flagged_readings, flow_of_two_prints
+from ubrex.core.calibrate._flow import flagged_readings, flow_of_two_prints, half_width_of_width
 from ubrex.core.chain import Since
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode import Dialect, Flaw, Go, Manner, Volume, read_gcode, write_gcode
 from ubrex.core.gcode.pieces import BoxOptions, PadOptions, TowerOptions, hollow_box, nine_patches, temperature_tower
-from ubrex.core.materials import HeatLimit, Limit, Window
-from ubrex.core.quantity import Component, Tool, Unit, parse_entry
+from ubrex.core.materials import HeatLimit, Limit, Window, foams
+from ubrex.core.quantity import Component, Tool, Unit, parse_entry, student_quantile
 
 SHARP = Tool(resolution=1e-6, max_permissible_error=0.0)
 LINE = Bead(width_mm=0.45, height_mm=0.2)
@@ -89,12 +92,80 @@ def test_a_wall_of_about_twice_the_width_is_another_number_of_lines_up_to_eight_
     assert [reason(ratio) for ratio in (1.83, 2.17, 0.455)] == ["implausible"] * 3
 
 
-def test_a_reading_is_flagged_by_the_cut_of_its_number() -> None:
-    """Of five readings 19 deviations are let pass; of eight 8.2."""
-    five = [0.45, 0.451, 0.449, 0.450]
-    assert flagged_readings([*five, 0.450 + 18.9 * 1.4826 * 0.001], 0.001) == ()
-    assert flagged_readings([*five, 0.450 + 19.1 * 1.4826 * 0.001], 0.001) == (4,)
-    assert flagged_readings([*five[:3], 9.0], 0.001) == ()
+@pytest.mark.parametrize(
+    ("count", "cut"), [(5, 19.0), (6, 10.8), (8, 8.2), (10, 7.0), (12, 6.4), (16, 5.6), (20, 5.2), (30, 4.8)]
+)
+def test_a_reading_is_flagged_by_the_cut_of_its_number(count: int, cut: float) -> None:
+    """From so many readings on, a reading beyond so many deviations of its wall is flagged, and not one just within."""
+
+    def flagged(readings: int, deviations: float) -> bool:
+        wall = [0.450 + 0.001 * (index % 3 - 1) for index in range(readings - 1)]
+        far = 0.450 + deviations * 1.4826 * 0.001
+        return flagged_readings([*wall, far], 0.001) == (readings - 1,)
+
+    assert flagged(count, cut + 0.05)
+    assert not flagged(count, cut - 0.05)
+    assert not flagged(count - 1, cut + 0.05)
+
+
+def test_no_reading_is_flagged_where_walls_are_that_coarse() -> None:
+    """The tool's own step is the least scatter there is, and four readings are too few to say."""
+    assert flagged_readings([0.45, 0.451, 0.449, 9.0], 0.001) == ()
+
+
+def test_a_line_may_be_as_wide_as_its_layer_is_high() -> None:
+    """A round strand is the narrowest there is."""
+    assert Bead(width_mm=0.3, height_mm=0.3).deficit_mm == pytest.approx(0.3 * (1 - math.pi / 4))
+    with pytest.raises(OutOfRange, match="as wide as"):
+        Bead(width_mm=0.299, height_mm=0.3)
+
+
+def test_a_spool_foams_by_its_family_or_by_what_it_says_of_itself() -> None:
+    """Either is enough."""
+    assert [foams("foaming_pla", ()), foams("pla", ("foaming",)), foams("pla", ("silk",))] == [True, True, False]
+
+
+def test_walls_that_differ_weigh_by_their_number() -> None:
+    """Four walls, told apart: three degrees of freedom, and the half-width of the width is that of the factor scaled."""
+    walls = ((0.43, 0.431), (0.45, 0.451), (0.47, 0.471), (0.44, 0.441))
+    sample = WallSample(readings=walls, bead=LINE, tool=SHARP, envelope_mm=0.0)
+    figures = evaluate_flow(sample).figures
+    assert figures is not None
+    means = [statistics.fmean(wall) for wall in walls]
+    std = statistics.stdev(means) / 2
+    assert half_width_of_width(figures, sample) == pytest.approx(student_quantile(0.975, 3.0) * std, rel=0.01)
+
+
+@pytest.mark.parametrize(
+    ("widths", "verdict"),
+    [
+        ((0.45, 0.50, 0.55, 0.60, 0.65, 0.70), "extend_hotter"),
+        ((0.45, 0.50, 0.55, 0.60, 0.65, 0.648), "extend_hotter"),
+        ((0.45, 0.50, 0.55, 0.60, 0.55, 0.50), "peak"),
+        ((0.70, 0.65, 0.60, 0.55, 0.50, 0.45), "extend_cooler"),
+        ((0.648, 0.65, 0.60, 0.55, 0.50, 0.45), "extend_cooler"),
+        ((0.40, 0.50, 0.60, 0.65, 0.648, 0.647), "peak"),
+        ((0.646, 0.648, 0.65, 0.60, 0.50, 0.40), "peak"),
+    ],
+)  # fmt: skip
+def test_where_a_foam_tower_has_to_go_on(widths: tuple[float, ...], verdict: str) -> None:
+    """Widest at an end, or beside it with no fall to be seen: the best may lie beyond; further in it is not asked."""
+    readings = tuple((width - 0.004, width, width + 0.004, width) for width in widths)
+    found = evaluate_foaming(
+        FoamSample(temperatures_c=(200, 210, 220, 230, 240, 250), widths_mm=readings, bead=LINE, flow=1.0, tool=SHARP)
+    )
+    assert found.verdict.value == verdict
+
+
+def test_inches_reach_places_set_by_hand_and_arcs_climb_evenly() -> None:
+    """G92 in inches is a place in inches; a helix rises with its turn."""
+    inches = read_gcode(["G20\n", "G92 X1 Y2 Z0.1\n", "G1 X2 E1 F10\n"])
+    assert (inches.x[-1], inches.y[-1], inches.z[-1]) == pytest.approx((50.8, 50.8, 2.54))
+    helix = read_gcode(["G28\n", "M83\n", "G1 X10 Y0 Z1\n", "G3 X-10 Y0 Z3 I-10 J0 E2 F600\n"])
+    turn = [row for row in range(helix.count) if helix.line[row] == 4]
+    heights = [float(helix.z[row]) for row in turn]
+    assert len(turn) > 4
+    assert heights == pytest.approx([1 + 2 * (place + 1) / len(turn) for place in range(len(turn))])
 
 
 def test_two_prints_of_one_wall_make_a_line_only_where_it_responds() -> None:
