@@ -90,7 +90,7 @@ def test_a_profile_goes_along_as_a_file_and_comes_in_with_a_look_first(
     page.keyboard.type("heron fallow")
     page.keyboard.press("Enter")
     expect(dialog.get_by_role("row", name=re.compile("Nozzle, rest"))).to_contain_text("205")
-    expect(dialog.get_by_role("row", name=re.compile("E-steps"))).to_contain_text("kept in another form")
+    expect(dialog.get_by_role("row", name=re.compile("E-steps"))).to_contain_text("kept in a different form")
 
 
 def test_going_back_says_what_it_writes_or_that_there_is_nothing(demo: Served, open_page: OpenPage) -> None:

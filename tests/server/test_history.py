@@ -63,20 +63,20 @@ def test_a_setting_that_the_machine_keeps_in_another_form_is_measured_again(ines
     assert edit(ines, "machine", 1, keeps_setting="turn_in_file", setting_places="3").status_code == 200
     bench = ines.get(f"/setups/{ines.setup_id}/bench")
     assert (bench["steps"][1]["standing"], bench["next"]["step"]) == ("stale", "e_steps")
-    assert "in another form since" in bench["steps"][1]["cause"]
+    assert "in a different form since" in bench["steps"][1]["cause"]
     (left,) = ines.get(f"/runs/{applied['id']}")["decision"]["to_set"]
-    assert (left["instructions"], "in another form since" in left["superseded"]) == ([], True)
+    assert (left["instructions"], "in a different form since" in left["superseded"]) == ([], True)
     read = ines.post(f"/setups/{ines.setup_id}/values/{value}/read-backs", {"typed": "4.6"})
     assert (read.status_code, read.json()["code"]) == (409, "other_form")
     refused = ines.decide(run, "apply")
     assert refused.status_code == 409
-    assert "in another form since" in refused.json()["detail"]
+    assert "in a different form since" in refused.json()["detail"]
     ines.post(f"/runs/{run['id']}/leave", version=run["version"])
     new = ines.applied("98.4", "98.1", "98.6", current="4.6")
     assert new["decision"]["to_set"][0]["instructions"][0]["send"] == "4.525"
     assert ines.get(f"/setups/{ines.setup_id}/bench")["steps"][1]["standing"] == "fresh"
     (row,) = ines.get(f"/setups/{ines.setup_id}/history")["differences"]
-    assert "another form" in row["real_sentence"]
+    assert "different form" in row["real_sentence"]
 
 
 def test_going_back_from_a_list_that_somebody_has_added_to_is_refused(ines: Person) -> None:

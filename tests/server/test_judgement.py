@@ -202,7 +202,7 @@ def test_unattended_only_with_a_test_a_fan_that_was_looked_at_and_this_very_file
     assert "nobody tested" in alone()
     assert sized.post(f"/setups/{sized.setup_id}/safety-checks", SAFE).status_code == 201
     assert alone().startswith("Unattended: possible")
-    assert "not checked here" in tick(sized, "Enough, checked, stay.")
+    assert "checked here and found harmless" in tick(sized, "Enough, checked, stay.")
     log(sized, "heat_sink_fan")
     assert alone().startswith("Unattended: no")
 

@@ -32,8 +32,8 @@ CHANGES: Final[dict[Change, ChangeWords]] = {
         "a bore is never quite its number, and each nozzle ends at its own height",
     ),
     Change.NOZZLE_OTHER: ChangeWords(
-        "Nozzle changed, other size or material", "another kind of nozzle was fitted",
-        "another bore melts, squeezes and stops differently",
+        "Nozzle changed, other size or material", "a nozzle of a different size or material was fitted",
+        "a different bore melts, squeezes and stops differently",
     ),
     Change.HOTEND: ChangeWords(
         "Hotend or heat break replaced", "the hotend or its heat break was replaced",
@@ -41,7 +41,7 @@ CHANGES: Final[dict[Change, ChangeWords]] = {
     ),
     Change.HEATER_SENSOR: ChangeWords(
         "Heater or temperature sensor replaced", "the heater or its sensor was replaced",
-        "the same number is another heat now",
+        "the same number is a different heat now",
     ),
     Change.SOCK: ChangeWords("Sock put on, off or renewed", "the sock was changed", "it keeps the fan off the block"),
     Change.HEAT_SINK_FAN: ChangeWords(
@@ -52,7 +52,7 @@ CHANGES: Final[dict[Change, ChangeWords]] = {
     ),
     Change.EXTRUDER: ChangeWords(
         "Extruder, gear or motor replaced", "the extruder, its gear or motor was replaced",
-        "another gear feeds another length in each turn",
+        "a new gear feeds a different length in each turn",
     ),
     Change.GEAR_TENSION: ChangeWords(
         "Gear cleaned, or its tension changed", "the gear was cleaned or its tension changed",
@@ -66,13 +66,13 @@ CHANGES: Final[dict[Change, ChangeWords]] = {
         "Feed path changed: guide, bearing, feeder", "the feed path was changed", "friction before the gear costs filament",
     ),
     Change.SURFACE_OTHER: ChangeWords(
-        "Build surface of another kind", "another kind of surface was put on", "its thickness and grip are others",
+        "Build surface of another kind", "a different kind of surface was put on", "its thickness and grip differ",
     ),
     Change.PLATE_TWIN: ChangeWords(
         "Plate swapped for its twin", "the plate was swapped for its twin", "twins differ by a few hundredths",
     ),
     Change.TOOLHEAD_SWAPPED: ChangeWords(
-        "Another toolhead put on, with its own numbers", "another toolhead was put on",
+        "Different toolhead put on, with its own numbers", "a different toolhead was put on",
         "its e-steps and its offset have to be entered again",
     ),
     Change.LEVELLED_BY_HAND: ChangeWords(
@@ -93,7 +93,7 @@ CHANGES: Final[dict[Change, ChangeWords]] = {
         "Levelling screws turned, bed or machine moved", "screws were turned, or the machine was moved",
         "the bed stands differently under the nozzle",
     ),
-    Change.PROBE: ChangeWords("Probe moved or re-shimmed", "the probe was moved", "it finds the bed at another height"),
+    Change.PROBE: ChangeWords("Probe moved or re-shimmed", "the probe was moved", "it finds the bed at a different height"),
     Change.CRASH: ChangeWords(
         "Crash, or a blob round the nozzle", "there was a crash, or a blob round the nozzle",
         "leads, block and bed may have shifted",
@@ -108,17 +108,17 @@ CHANGES: Final[dict[Change, ChangeWords]] = {
         "it may space lines and end them differently",
     ),
     Change.LINE_SHAPE: ChangeWords(
-        "Line width or layer height changed", "line width or layer height was changed", "another line needs another squeeze",
+        "Line width or layer height changed", "line width or layer height was changed", "a different line needs a different squeeze",
     ),
     Change.FILAMENT_OTHER: ChangeWords(
-        "Filament of another maker or family", "another filament was taken", "it melts, sticks and shrinks in its own way",
+        "Filament of a different maker or family", "a different filament was taken", "it melts, sticks and shrinks in its own way",
     ),
     Change.SPOOL_SAME: ChangeWords(
         "New spool: same filament, same colour", "a new spool was opened",
         "one wet test and one wall tell whether it is the same",
     ),
     Change.COLOUR_OTHER: ChangeWords(
-        "Other colour, or diameter off by over 0.02 mm", "another colour or diameter was taken",
+        "Other colour, or diameter off by over 0.02 mm", "a different colour or diameter was taken",
         "pigment and diameter move heat and flow a little",
     ),
     Change.WET: ChangeWords(
@@ -146,7 +146,7 @@ CHANGES: Final[dict[Change, ChangeWords]] = {
     Change.Z_OFFSET_CHANGED: ChangeWords("Z-offset changed", "the Z-offset was changed", "the foot of a part follows it"),
     Change.BELTS: ChangeWords(
         "Belts tightened or replaced", "the belts were touched",
-        "a step is another length on another belt",
+        "a step is a different length on a different belt",
     ),
     Change.FRAME: ChangeWords(
         "Frame, wheels or rails adjusted", "frame, wheels or rails were adjusted",

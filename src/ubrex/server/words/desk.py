@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 WHO_IS_IT: Final = "Say who you are first: every entry carries a name."
-KEY_REUSED: Final = "This idempotency key was used for another request."
+KEY_REUSED: Final = "This idempotency key was used for a different request."
 DONE_BEFORE: Final = "This was done before Ubrex was updated: look whether it is there before you send it again."
 TOO_MANY_TRIES: Final = "Too many wrong passphrases from here. Wait a minute."
 WRONG_PASSPHRASE: Final = "That is not the passphrase of this workshop."  # noqa: S105

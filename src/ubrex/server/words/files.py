@@ -124,7 +124,7 @@ def unknown_said(count: int, names: Sequence[str]) -> list[str]:
 
 def percent_said(text: str, name: str) -> str:
     """A share of something else, taken for a length or a speed."""
-    return f"“{text}” is a share of another setting, and {name.lower()} is not: work it out, and type the number."
+    return f"“{text}” is a share of some other setting, and {name.lower()} is not: work it out, and type the number."
 
 
 def read_from_said(program: str) -> str:

@@ -10,9 +10,9 @@ from ubrex.core.quantity import decimal_text
 from ubrex.server.words.numbers import percent
 
 BOTH: Final = "the same value: it belongs to both"
-OTHER_FORM: Final = "kept in another form"
+OTHER_FORM: Final = "kept in a different form"
 NOTE_CHANGED: Final = "Somebody else changed this note meanwhile. Yours is still in the field; look at theirs first."
-CANNOT_BE_COMPARED: Final = "The machine keeps its setting in another form since: the two cannot be compared."
+CANNOT_BE_COMPARED: Final = "The machine keeps its setting in a different form since: the two cannot be compared."
 
 
 def then_at_machine(machine: str, names: Sequence[str]) -> str:

@@ -124,5 +124,5 @@ def no_setting_said(typed: str) -> str:
 
 
 def other_form_said(machine: str) -> str:
-    """A machine that keeps its setting in another form since."""
-    return f"{machine} keeps its setting in another form since: measure it again."
+    """A machine that keeps its setting in a different form since."""
+    return f"{machine} keeps its setting in a different form since: measure it again."

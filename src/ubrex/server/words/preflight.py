@@ -131,7 +131,7 @@ _LACKS: Final = {
     Unattended.FREE: "something holds what heats",
     Unattended.TESTED: "nobody tested that it stops heating when its sensor fails",
     Unattended.FAN: "nobody has looked at the heat-sink fan since the card was due",
-    Unattended.FILE: "this file was not checked here and found harmless",
+    Unattended.FILE: "its file has to be checked here and found harmless",
 }
 
 

@@ -108,7 +108,7 @@ def decided_said(person: str, at: str, *, applied: bool) -> str:
 
 def other_form_since_said(machine: str) -> str:
     """A number that cannot be entered any more."""
-    return f"{machine} keeps its setting in another form since: this number cannot be entered there."
+    return f"{machine} keeps its setting in a different form since: this number cannot be entered there."
 
 
 def to_set_said(where: SetAt, name: str, setting: str, unit: str) -> str:

@@ -182,7 +182,7 @@ function Checked({ check }: { check: Check }) {
                   {row.file}{" "}
                   {row.known && (
                     <span className={`text-body font-semibold ${row.same ? "text-asked" : "text-stale"}`}>
-                      {row.same ? "the same" : "another"}
+                      {row.same ? "the same" : "differs"}
                     </span>
                   )}
                 </td>

@@ -303,9 +303,9 @@ def changed_since_said(machine: str, changed: str) -> str:
 
 
 def other_form_said(machine: str) -> str:
-    """A machine that keeps its setting in another form than when the run was started."""
+    """A machine that keeps its setting in a different form than when the run was started."""
     return (
-        f"{machine} keeps its setting in another form since: leave this run, and start one with the number that stands "
+        f"{machine} keeps its setting in a different form since: leave this run, and start one with the number that stands "
         "there now."
     )
 
