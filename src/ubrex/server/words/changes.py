@@ -108,10 +108,14 @@ CHANGES: Final[dict[Change, ChangeWords]] = {
         "it may space lines and end them differently",
     ),
     Change.LINE_SHAPE: ChangeWords(
-        "Line width or layer height changed", "line width or layer height was changed", "a different line needs a different squeeze",
+        "Line width or layer height changed",
+        "line width or layer height was changed",
+        "a different line needs a different squeeze",
     ),
     Change.FILAMENT_OTHER: ChangeWords(
-        "Filament of a different maker or family", "a different filament was taken", "it melts, sticks and shrinks in its own way",
+        "Filament of a different maker or family",
+        "a different filament was taken",
+        "it melts, sticks and shrinks in its own way",
     ),
     Change.SPOOL_SAME: ChangeWords(
         "New spool: same filament, same colour", "a new spool was opened",

@@ -54,7 +54,7 @@ def setup_removed_said(title: str) -> str:
 def machine_known_said(name: str) -> str:
     """A machine that is known otherwise."""
     return (
-        f"{name} is known with a different feed path, or a different way to keep its e-steps. Give this machine a name of its own, "
+        f"{name} is known with a different feed path, or keeps its e-steps differently. Give this machine a name of its own, "
         "or change that one with Save."
     )
 

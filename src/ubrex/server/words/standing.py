@@ -93,7 +93,7 @@ def standing_cause(
     """What stands behind the word.
 
     ``changed``: what was done, and when, where that is the cause; ``limit``: the one that a temperature is beyond;
-    ``other_form``: its machine keeps such a number in a different form now; ``untold``: it was kept on readings that could not
+    ``other_form``: its machine keeps such a number otherwise now; ``untold``: it was kept on readings that could not
     tell.
     """
     if standing is Standing.NOT_ON_MACHINE:
