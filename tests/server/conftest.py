@@ -74,6 +74,10 @@ class Person:
         self.clock.wait(seconds=20)
         return self.client.post(f"/api/v1{path}", json=body, headers=self.headers(version, key))
 
+    def patch(self, path: str, body: Any, *, version: int) -> Any:
+        """The response to a PATCH, whatever it is."""
+        return self.client.patch(f"/api/v1{path}", json=body, headers=self.headers(version))
+
     def begin(self) -> Person:
         """Give the empty workshop its first setup."""
         form = {"workshop": "Lanternfold", "setup": MACHINE, "instrument": CALLIPER, "person": {"name": "Ines"}}

@@ -67,7 +67,7 @@ def test_method_and_reading_travel_into_the_provenance_of_the_value(ines: Person
     found = history["differences"][0]["right"]["provenance"]
     assert found["run_id"] == run["id"]
     assert (found["readings"], found["instrument"]) == ("98.4, 98.1, 98.6", "Calliper 2")
-    assert found["rule_version"] == "e-steps/1"
+    assert found["rule_version"] == "e-steps/2"
 
 
 @pytest.mark.parametrize(

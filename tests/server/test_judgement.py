@@ -315,7 +315,7 @@ def test_a_machine_that_says_another_number_after_a_flash_shows_both_and_how_the
 
 def test_what_is_kept_on_readings_that_cannot_tell_is_not_fresh(sized: Person) -> None:
     """The row says so, and a run is still asked for."""
-    run = read_all(sized, start(sized, "flow", "box").json(), "0.44", "0.50", "0.45", "0.49")
+    run = read_all(sized, start(sized, "flow", "box").json(), "0.44", "0.45", "0.50", "0.49")
     assert run["result"]["title"]
     assert sized.decide(run, "keep").status_code == 201
     row = rows(sized)["flow"]

@@ -25,10 +25,14 @@ WRITTEN = datetime(2026, 11, 29, 8, 41, 14, tzinfo=UTC)
 
 
 def shown_then() -> Any:
-    """What the earlier version showed of its workshop: every number and what was done. How far a number is believed is a
-    judgement, and judged anew.
+    """What the earlier version showed of its workshop: every number, what was decided and done. How far a number is believed
+    is a judgement, and judged anew, as is a run that was left; and sentences may have become better ones.
     """
     shown = json.loads((OLDER / "workshop-2ae4bdd.json").read_text())
+    for run in shown["runs"].values():
+        if run["result"] is not None:
+            run["result"].pop(2)
+            run["result"] = run["result"][2 if run["state"] == "left" else 0 :]
     for setup in shown["setups"].values():
         del setup["next"]
         setup["steps"] = [[step, text, half_width] for step, _, _, text, half_width in setup["steps"]]
@@ -58,12 +62,12 @@ def setup_of(person: Person, setup_id: int) -> dict[str, Any]:
 def run_of(person: Person, run_id: int) -> dict[str, Any]:
     """A run with its readings, its result, and what was decided."""
     run = person.get(f"/runs/{run_id}")
-    names = ("verdict", "title", "sentence", "proposal", "half_width_text", "keep_text")
-    decision = run["decision"]
+    names = ("verdict", "title", "proposal", "half_width_text", "keep_text")
+    decision, left = run["decision"], 2 if run["state"] == "left" else 0
     return {
         "state": run["state"],
         "readings": [[row["text"], row["place"], row["struck"]] for row in run["readings"]],
-        "result": None if run["result"] is None else [run["result"][name] for name in names],
+        "result": None if run["result"] is None else [run["result"][name] for name in names[left:]],
         "values": None if decision is None else [[row["kind"], row["text"]] for row in decision["values"]],
     }
 

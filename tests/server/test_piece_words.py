@@ -17,7 +17,7 @@ from ubrex.core.calibrate import (
     evaluate_flow,
 )
 from ubrex.core.gcode import FileFinding, Flaw
-from ubrex.core.quantity import Reason, Tool, Verdict
+from ubrex.core.quantity import Reason, Tool, ToolKind, Verdict
 from ubrex.server.calibrations.diameter import _words as diameter
 from ubrex.server.calibrations.first_layer import _words as first_layer
 from ubrex.server.calibrations.flow import _words as walls
@@ -53,6 +53,8 @@ def verdict_of(reason: Reason | FlowReason) -> Verdict:
         Reason.PROBABLY_REAL: Verdict.TRY,
         Reason.WITHIN_TOLERANCE: Verdict.KEEP,
         Reason.NO_ERROR_FOUND: Verdict.KEEP,
+        Reason.TOO_SMALL: Verdict.KEEP,
+        Reason.BEST_GUESS: Verdict.TRY,
         Reason.MORE_REPEATS: Verdict.REPEAT,
         Reason.CHANGE_METHOD: Verdict.REPEAT,
     }
@@ -66,8 +68,9 @@ def test_every_verdict_on_walls_is_said(reason: Reason | FlowReason, more: int |
     assert WALLS is not None
     verdict = verdict_of(reason)
     said = walls.flow_said(
-        verdict, reason, WALLS, wanted_mm=0.46, tolerance_pct=2, proposal="97.4", low="95.0", high="99.8", more=more
-    )
+        verdict, reason, WALLS, wanted_mm=0.46, tolerance_pct=2, proposal="97.4", half_width_pct=2.4, low="95.0",
+        high="99.8", more=more, finer=walls.finer_said(ToolKind.CALLIPER, zero_checked=False, lines=1, fusing=False),
+    )  # fmt: skip
     assert_said(said)
     assert readings.title_said(verdict, reason, "97.4", more)
     if verdict is Verdict.APPLY:
@@ -80,20 +83,37 @@ def test_every_verdict_on_walls_is_said(reason: Reason | FlowReason, more: int |
     "reason",
     [
         Reason.OUTSIDE_TOLERANCE, Reason.PROBABLY_REAL, Reason.WITHIN_TOLERANCE, Reason.NO_ERROR_FOUND,
+        Reason.TOO_SMALL, Reason.BEST_GUESS,
         Reason.MORE_REPEATS, Reason.CHANGE_METHOD, Reason.IMPLAUSIBLE, Reason.INVALID_READING,
     ],
 )  # fmt: skip
 def test_every_verdict_on_filament_and_on_the_first_layer_is_said(reason: Reason) -> None:
-    """And a diameter never without the word that the flow stays."""
+    """And a diameter never without the word that a flow on record moves with it."""
     assert LAYER is not None
-    said = diameter.diameter_said(reason, STRAND, "1.738", "1.75", 3)
+    for kind in (ToolKind.CALLIPER, ToolKind.MICROMETER):
+        finer = diameter.finer_said(kind, zero_checked=True)
+        said = diameter.diameter_said(reason, STRAND, "1.738", "1.75", 3, finer)
+        assert_said(said)
+        finer = first_layer.finer_said(kind, zero_checked=False)
+        assert_said(first_layer.offset_said(reason, LAYER, "\N{MINUS SIGN}1.480", finer))
+        if reason is Reason.OUTSIDE_TOLERANCE:
+            assert "A flow on record is moved with it" in said
+
+
+@pytest.mark.parametrize("lines", [1, 2])
+@pytest.mark.parametrize("checked", [True, False])
+@pytest.mark.parametrize("tool", [ToolKind.CALLIPER, ToolKind.MICROMETER])
+def test_advice_names_only_what_was_not_done(tool: ToolKind, checked: bool, lines: int) -> None:
+    """No zero check that was made, no micrometer in the hand already, no double wall that was measured."""
+    said = walls.finer_said(tool, zero_checked=checked, lines=lines, fusing=False)
     assert_said(said)
-    assert_said(first_layer.offset_said(reason, LAYER, "\N{MINUS SIGN}1.480"))
-    if reason is Reason.OUTSIDE_TOLERANCE:
-        assert "Leave the flow alone" in said
+    assert ("zero" in said) == (tool is ToolKind.CALLIPER and not checked)
+    assert ("micrometer" in said) == (tool is ToolKind.CALLIPER)
+    assert ("two lines" in said) == (lines == 1)
+    assert "one line would tell" in walls.finer_said(tool, zero_checked=checked, lines=2, fusing=True)
 
 
-def test_screws_are_told_up_or_down_in_eighths_and_a_bent_plate_names_its_shape() -> None:
+def test_screws_are_told_up_or_down_in_sixteenths_and_a_bent_plate_names_its_shape() -> None:
     """Never a direction of turning, which differs from machine to machine."""
     assert LAYER is not None
     said = first_layer.tilt_said(Tilt.ADJUST, LAYER)

@@ -44,7 +44,7 @@ def plain_spaces(result: Any) -> Any:
             ("99.3", "99.9", "99.4"),
             "keep",
             "Leave it alone",
-            "No error found; anything under 0.8 % would not show with this tool.",
+            "No error found; anything under 0.9 % would not show.",
         ),
         (
             ("98.9", "99.1", "99.0"),

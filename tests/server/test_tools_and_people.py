@@ -45,12 +45,14 @@ def test_a_tool_by_a_name_already_there_or_with_an_absurd_step_is_refused(ines: 
 
 
 def test_a_zero_check_is_remembered_with_its_day(ines: Person) -> None:
-    """It ages in words."""
-    assert ines.post("/instruments/1/zero-checks").json()["zero_checked"] == "zero checked today"
+    """It ages in words, and says what it found."""
+    assert ines.post("/instruments/1/zero-checks", {"read": "0.00"}).json()["zero_checked"] == "zero checked today"
+    off = ines.post("/instruments/1/zero-checks", {"known": "3", "read": "3.02"}).json()["zero_checked"]
+    assert off == "zero checked today, +0.020 mm off"
     ines.clock.now += timedelta(days=3)
     (tool,) = ines.get("/instruments")
-    assert tool["zero_checked"] == "zero checked 3\N{NO-BREAK SPACE}days ago"
-    assert ines.post("/instruments/99/zero-checks").status_code == 404
+    assert tool["zero_checked"] == "zero checked 3\N{NO-BREAK SPACE}days ago, +0.020 mm off"
+    assert ines.post("/instruments/99/zero-checks", {"read": "0"}).status_code == 404
 
 
 def test_a_name_typed_twice_is_one_person(ines: Person) -> None:

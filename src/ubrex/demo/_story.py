@@ -26,7 +26,7 @@ from ubrex.server.views.runs import (
 )
 from ubrex.server.views.towers import RatingIn
 from ubrex.server.views.values import ReadBackIn, SafetyIn, TickIn, TypedValuesIn
-from ubrex.server.views.workshop import FirstSetupIn, PersonIn, RoomIn
+from ubrex.server.views.workshop import FirstSetupIn, PersonIn, RoomIn, ZeroIn
 from ubrex.server.words.machine import Keeping
 from ubrex.server.workshop import (
     add_instrument,
@@ -288,7 +288,7 @@ def load_demo(now: datetime) -> None:
         _prints(bench(days, person_id), first.setup_id, days)
     _measured(bench(18, ines.id), bench(12, ines.id), first.setup_id)
     _brackets(bench(8, ines.id))
-    bench(2, ines.id).desk.do(check_zero, ines.id, calliper.id)
+    bench(2, ines.id).desk.do(check_zero, ines.id, calliper.id, ZeroIn(read="0.00"))
 
 
 def _heron(first: Bench, check: Bench, gear: Bench, snag: Bench, setup_id: int) -> None:

@@ -6,7 +6,7 @@ import math
 from dataclasses import replace
 
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from tests.strategies import lengths, open_air_samples
 
@@ -72,7 +72,9 @@ def test_three_short_lengths_give_the_correction_worked_out_by_hand() -> None:
     ("sample", "verdict", "reason"),
     [
         (open_air(99.9, 100.1, 100.0), Verdict.KEEP, Reason.WITHIN_TOLERANCE),
-        (open_air(99.02, 99.13, 99.4, 99.12), Verdict.TRY, Reason.PROBABLY_REAL),
+        (open_air(98.62, 98.73, 99.1, 98.72), Verdict.TRY, Reason.PROBABLY_REAL),
+        (open_air(99.02, 99.13, 99.4, 99.12), Verdict.KEEP, Reason.TOO_SMALL),
+        (open_air(98.0, 98.3, 98.6, 98.9, 99.2), Verdict.REPEAT, EStepsReason.DRIFTING),
         (open_air(99.73, 100.52, 100.68), Verdict.REPEAT, Reason.MORE_REPEATS),
         (open_air(100.3, 101.0, 99.6, 101.1, 100.5, 100.9), Verdict.KEEP, Reason.NO_ERROR_FOUND),
         (marked(19.0, tool=Tool(resolution=1.0, max_permissible_error=2.0)), Verdict.REPEAT, Reason.CHANGE_METHOD),
@@ -139,6 +141,8 @@ def test_scaling_command_and_readings_together_changes_nothing(sample: EStepsSam
         history=SpreadHistory(std=0.3 * scale, dof=5),
     )
     one, other = figures(evaluate_esteps(replace(sample, history=history))), figures(evaluate_esteps(larger))
+    # Two readings that leave the history out borrow a usual scatter, which does not scale.
+    assume(not (one.history_left_out and one.count < 3))
     assert other.factor == pytest.approx(one.factor)
     assert other.half_width_95_pct == pytest.approx(one.half_width_95_pct)
 

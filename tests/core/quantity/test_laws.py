@@ -101,19 +101,23 @@ def test_the_repeats_asked_for_are_the_fewest_that_do(numbers: list[float], tool
         assert all(half_width(extra) > target for extra in range(found))
 
 
-@given(error=errors, total=components, helps=st.booleans())
-def test_every_decision_can_be_defended_from_its_own_numbers(error: float, total: Component, helps: bool) -> None:
+@given(error=errors, total=components, helps=st.booleans(), target=st.sampled_from([1.0, 2.0]))
+def test_every_decision_can_be_defended_from_its_own_numbers(
+    error: float, total: Component, helps: bool, target: float
+) -> None:
     """Each verdict implies what it claims about the interval; no number is left without a verdict."""
-    found = decide(error, total, tolerance=1.0, target=1.0, more_helps=helps)
+    found = decide(error, total, tolerance=1.0, target=target, more_helps=helps, cheap=helps)
     size, reach, guard = abs(error), found.half_width_95, found.guard
     assert guard < reach
     claims = {
         (Verdict.KEEP, Reason.WITHIN_TOLERANCE): size + guard <= 1.0,
         (Verdict.APPLY, Reason.OUTSIDE_TOLERANCE): size - reach > 1.0,
-        (Verdict.REPEAT, Reason.MORE_REPEATS): reach > 1.0 and helps,
-        (Verdict.REPEAT, Reason.CHANGE_METHOD): reach > 1.0 and not helps,
-        (Verdict.TRY, Reason.PROBABLY_REAL): reach <= 1.0 and size > reach,
-        (Verdict.KEEP, Reason.NO_ERROR_FOUND): reach <= 1.0 and size <= reach,
+        (Verdict.REPEAT, Reason.MORE_REPEATS): reach > target and helps,
+        (Verdict.REPEAT, Reason.CHANGE_METHOD): reach > target and reach >= size and not helps,
+        (Verdict.TRY, Reason.PROBABLY_REAL): size > reach and size > 1.0 and (reach <= target or not helps),
+        (Verdict.TRY, Reason.BEST_GUESS): reach >= size > 1.0 and reach <= target,
+        (Verdict.KEEP, Reason.TOO_SMALL): reach < size <= 1.0,
+        (Verdict.KEEP, Reason.NO_ERROR_FOUND): size <= min(1.0, reach) and reach <= target,
     }
     assert claims[found.verdict, found.reason]
 

@@ -94,9 +94,18 @@ def test_usual_scatter_stands_in_for_two_readings_and_own_scatter_for_three() ->
 
 def test_an_old_history_is_capped_at_twenty_degrees_of_freedom() -> None:
     """Otherwise a year of calm would hide a bad evening."""
-    found = spread_of([99.0, 101.0], history=SpreadHistory(std=0.1, dof=500), usual_std=0.5)
+    found = spread_of([99.9, 100.1], history=SpreadHistory(std=0.1, dof=500), usual_std=0.5)
     assert found.dof == 21
-    assert found.std == pytest.approx(math.sqrt((20 * 0.01 + 2.0) / 21))
+    assert found.std == pytest.approx(math.sqrt((20 * 0.01 + 0.02) / 21))
+
+
+def test_an_earlier_scatter_is_left_out_where_today_scatters_more() -> None:
+    """Else a year of calm would hide a bad evening, and a wrong reading with it."""
+    found = spread_of([98.4, 93.4, 98.6], history=SpreadHistory(std=0.3, dof=6), usual_std=0.5)
+    assert (found.history_left_out, found.dof) == (True, 2)
+    assert found.std == found.own_std == pytest.approx(2.947, abs=1e-3)
+    two = spread_of([98.4, 93.4], history=SpreadHistory(std=0.3, dof=6), usual_std=0.5)
+    assert (two.history_left_out, two.dof) == (True, 3)
 
 
 def test_history_pools_within_groups_and_ignores_their_levels() -> None:

@@ -127,7 +127,7 @@ export interface paths {
         put?: never;
         /**
          * Check Zero
-         * @description Note that the zero of a tool was checked just now.
+         * @description Note what a tool reads on a known size, or closed.
          */
         post: operations["check_zero"];
         delete?: never;
@@ -2324,6 +2324,8 @@ export interface components {
             detail: string;
             /** Zero Checked */
             zero_checked: string;
+            /** Closes */
+            closes: boolean;
         };
         /**
          * Kind
@@ -2876,7 +2878,7 @@ export interface components {
             finding: string | null;
             result: components["schemas"]["ResultOut"] | null;
             /** Actions */
-            actions: ("take" | "take_back" | "strike" | "skip" | "band_out" | "instrument" | "zero" | "history" | "walked" | "list" | "early" | "rate" | "clear" | "purpose" | "swap" | "photos" | "apply" | "keep" | "leave" | "reprint")[];
+            actions: ("take" | "take_back" | "strike" | "skip" | "band_out" | "instrument" | "zero" | "history" | "walked" | "list" | "early" | "rate" | "clear" | "purpose" | "swap" | "photos" | "old_box" | "new_box" | "apply" | "keep" | "leave" | "reprint")[];
         };
         /** ReadBackIn */
         ReadBackIn: {
@@ -3109,6 +3111,8 @@ export interface components {
             swap?: number[] | null;
             /** Walked */
             walked?: string | null;
+            /** Box */
+            box?: ("old" | "new") | null;
         };
         /**
          * RunLineOut
@@ -3180,7 +3184,7 @@ export interface components {
             result: components["schemas"]["ResultOut"] | null;
             decision: components["schemas"]["DecisionOut"] | null;
             /** Actions */
-            actions: ("take" | "take_back" | "strike" | "skip" | "band_out" | "instrument" | "zero" | "history" | "walked" | "list" | "early" | "rate" | "clear" | "purpose" | "swap" | "photos" | "apply" | "keep" | "leave" | "reprint")[];
+            actions: ("take" | "take_back" | "strike" | "skip" | "band_out" | "instrument" | "zero" | "history" | "walked" | "list" | "early" | "rate" | "clear" | "purpose" | "swap" | "photos" | "old_box" | "new_box" | "apply" | "keep" | "leave" | "reprint")[];
             /** Body */
             body: components["schemas"]["MeasuredBody"] | components["schemas"]["RatedBody"];
             reprint: components["schemas"]["ReprintOut"] | null;
@@ -3921,6 +3925,19 @@ export interface components {
             /** People */
             people: components["schemas"]["PersonOut"][];
         };
+        /**
+         * ZeroIn
+         * @description A zero check: the size it was read on, "" or 0 for closed jaws, and what was read, both in mm as typed.
+         */
+        ZeroIn: {
+            /**
+             * Known
+             * @default
+             */
+            known: string;
+            /** Read */
+            read: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -4198,7 +4215,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ZeroIn"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             201: {

@@ -7,6 +7,7 @@ repeats; the error of the tool is common to all of them and is not.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final, TypeAlias
@@ -14,6 +15,8 @@ from typing import Final, TypeAlias
 from ubrex.core.errors import OutOfRange
 from ubrex.core.quantity import (
     IMPOSSIBLE_FACTOR,
+    RECTANGULAR_HALF,
+    RECTANGULAR_STEP,
     Component,
     Reason,
     Spread,
@@ -25,9 +28,10 @@ from ubrex.core.quantity import (
     decide,
     further_repeats,
     spread_of,
+    student_quantile,
 )
 
-ESTEPS_RULE_VERSION: Final = "e-steps/1"
+ESTEPS_RULE_VERSION: Final = "e-steps/2"
 """Name of this rule as it stands; kept with every decision, changed when a result could change."""
 
 DEFAULT_COMMANDED_MM: Final = 100.0
@@ -46,7 +50,19 @@ ESTEPS_REFUSE_PCT: Final = 20.0
 """Beyond this [%] it is no calibration error: neither wear nor slip does that (rules, A)."""
 
 IRREGULAR_PCT: Final = 2.0
-"""Scatter of one repeat [%] above which the feed itself is at fault: hand cuts on 100 mm repeat to 1 mm (rules, A)."""
+"""Scatter of today's repeats [%] above which the feed is at fault: hand cuts on 100 mm repeat to 1 mm (rules, A)."""
+
+IRREGULAR_STEPS_OF_SCALE: Final = 3.0
+"""The same for a weighing, at least so many steps: a coarse scale scatters by itself (evidence.md)."""
+
+FEWEST_FOR_DRIFT: Final = 5
+"""Readings from which on a slope over them can be seen (evidence.md)."""
+
+DRIFT_QUANTILE: Final = 0.995
+"""A slope counts where Student's t of it is beyond this quantile: 1 %, two-sided (evidence.md)."""
+
+DRIFT_MATTERS_PCT: Final = ESTEPS_TOLERANCE_PCT / 2
+"""A drift over all readings of less than this [%] moves no verdict."""
 
 PAIR_DISAGREES_PCT: Final = 2.8
 """Two readings farther apart than this [% of their mean] cannot both be right: sqrt(2) x ``IRREGULAR_PCT``."""
@@ -88,6 +104,7 @@ class EStepsReason(StrEnum):
     """Why e-steps are refused, or measured again, beside the reasons that all calibrations share."""
 
     IRREGULAR_FEED = "irregular_feed"
+    DRIFTING = "drifting"
     MICROSTEP_OR_GEAR_RATIO = "microstep_or_gear_ratio"
 
 
@@ -131,8 +148,8 @@ class EStepsSample:
     """What was commanded, what was read, and with what.
 
     ``readings``: cut lengths [mm] for open air, remainders to the mark [mm] for marked, masses [g] for weighed.
-    ``mark_at_mm`` belongs to marked, ``strand`` to weighed. ``history``: scatter of earlier readings of the same
-    method and tool, in the same unit.
+    ``mark_at_mm`` belongs to marked, ``mark_tool`` to what set the mark (None: the tool that reads); ``strand`` to weighed.
+    ``history``: scatter of earlier readings of the same method and tool, in the same unit.
 
     Raises
     ------
@@ -145,6 +162,7 @@ class EStepsSample:
     readings: tuple[float, ...]
     tool: Tool
     mark_at_mm: float | None = None
+    mark_tool: Tool | None = None
     strand: Strand | None = None
     history: SpreadHistory | None = None
 
@@ -177,7 +195,9 @@ class EStepsResult:
 class EStepsFigures:
     """The numbers behind a verdict; percentages are of the commanded length, ± is the 95 % half-width.
 
-    ``factor`` multiplies the old steps per mm. ``limited_by``: the larger part of the uncertainty.
+    ``factor`` multiplies the old steps per mm. ``limited_by``: the larger part of the uncertainty. ``own_spread_pct``:
+    scatter of today's readings alone; None of one. ``history_left_out``: they scatter more than earlier ones did.
+    ``drift_pct``: how far the readings moved from first to last, where that is a slope rather than scatter.
     """
 
     count: int
@@ -192,6 +212,9 @@ class EStepsFigures:
     guard_pct: float
     tool_half_width_pct: float
     limited_by: Limiting
+    own_spread_pct: float | None = None
+    history_left_out: bool = False
+    drift_pct: float | None = None
 
     @property
     def relative_half_width(self) -> float:
@@ -300,7 +323,9 @@ def evaluate_esteps(
     tool = Component(100 * factor * _relative_tool_std(sample, spread))
     total = combine([scatter, tool])
     repeats = further_repeats(spread, scale=to_pct, tool_std=tool.std, target=target_pct)
-    decision = decide(error_pct, total, tolerance=tolerance_pct, target=target_pct, more_helps=bool(repeats))
+    decision = decide(
+        error_pct, total, tolerance=tolerance_pct, target=target_pct, more_helps=bool(repeats), cheap=True
+    )
     figures = EStepsFigures(
         count=spread.count,
         mean_reading=math.fsum(sample.readings) / spread.count,
@@ -314,19 +339,50 @@ def evaluate_esteps(
         guard_pct=decision.guard,
         tool_half_width_pct=1.96 * tool.std,
         limited_by=Limiting.SCATTER if scatter.std > tool.std else Limiting.TOOL,
+        own_spread_pct=None if spread.own_std is None else 100 * spread.own_std / spread.mean,
+        history_left_out=spread.history_left_out,
+        drift_pct=_drift_pct(lengths),
     )
-    verdict, reason = _overruled(figures, decision.verdict, decision.reason)
+    verdict, reason = _overruled(sample, figures, decision.verdict, decision.reason)
     return EStepsResult(verdict=verdict, reason=reason, figures=figures, more_repeats=repeats)
 
 
-def _overruled(figures: EStepsFigures, verdict: Verdict, reason: Reason) -> tuple[Verdict, Reason | EStepsReason]:
-    """Verdict after the checks that come before any statistics: a size no calibration has, a feed that is irregular."""
+def _overruled(
+    sample: EStepsSample, figures: EStepsFigures, verdict: Verdict, reason: Reason
+) -> tuple[Verdict, Reason | EStepsReason]:
+    """Verdict after what comes before any statistics: a size no calibration has, a feed that is irregular or drifts."""
     if abs(figures.error_pct) > ESTEPS_REFUSE_PCT:
         near = (abs(figures.factor / ratio - 1) < RATIO_MATCH for ratio in RATIOS_OF_A_WRONG_SETTING)
         return Verdict.REFUSE, EStepsReason.MICROSTEP_OR_GEAR_RATIO if any(near) else Reason.IMPLAUSIBLE
-    if figures.count >= ESTEPS_FIRST_ASKED and figures.spread_pct > IRREGULAR_PCT:
+    if figures.count >= ESTEPS_FIRST_ASKED and (figures.own_spread_pct or 0.0) > _irregular_pct(sample, figures):
         return Verdict.REPEAT, EStepsReason.IRREGULAR_FEED
+    if figures.drift_pct is not None:
+        return Verdict.REPEAT, EStepsReason.DRIFTING
     return verdict, reason
+
+
+def _irregular_pct(sample: EStepsSample, figures: EStepsFigures) -> float:
+    """Scatter of today's readings [%] beyond which the feed is at fault: judged by today, whatever earlier ones were."""
+    if sample.method is not EStepsMethod.WEIGHED:
+        return IRREGULAR_PCT
+    return max(IRREGULAR_PCT, 100 * IRREGULAR_STEPS_OF_SCALE * sample.tool.resolution / figures.mean_reading)
+
+
+def _drift_pct(lengths: Sequence[float]) -> float | None:
+    """How far readings moved from the first to the last [% of their mean]; None where that may be scatter, or is too little.
+
+    Student's test of a slope (Draper and Smith, *Applied Regression Analysis*, 1.4), two-sided at 1 %.
+    """
+    count = len(lengths)
+    if count < FEWEST_FOR_DRIFT:
+        return None
+    times = [place - (count - 1) / 2 for place in range(count)]
+    mean, spread = math.fsum(lengths) / count, math.fsum(time * time for time in times)
+    slope = math.fsum(time * length for time, length in zip(times, lengths, strict=True)) / spread
+    rest = math.fsum((length - mean - slope * time) ** 2 for time, length in zip(times, lengths, strict=True))
+    moved = 100 * slope * (count - 1) / mean
+    seen = abs(slope) > student_quantile(DRIFT_QUANTILE, count - 2) * math.sqrt(rest / (count - 2) / spread)
+    return moved if seen and abs(moved) > DRIFT_MATTERS_PCT else None
 
 
 def _spread_readings(sample: EStepsSample) -> tuple[float, ...]:
@@ -350,20 +406,24 @@ def _relative_tool_std(sample: EStepsSample, spread: Spread) -> float:
         case EStepsMethod.OPEN_AIR:
             return sample.tool.std / spread.mean
         case EStepsMethod.MARKED:
-            # The mark is set and its remainder read at two places of the scale: two independent readings.
-            return math.sqrt(2) * sample.tool.std / spread.mean
+            # The mark is set and its remainder read at two places: two independent readings, each with its own tool.
+            return math.hypot(sample.tool.std, (sample.mark_tool or sample.tool).std) / spread.mean
         case EStepsMethod.WEIGHED:
-            return math.hypot(
-                sample.tool.std_of_difference / spread.mean, _relative_strand_std(_strand(sample), sample.tool)
-            )
+            return _relative_weighing_std(_strand(sample), sample.tool, spread.mean)
 
 
-def _relative_strand_std(strand: Strand, scale: Tool) -> float:
-    """Standard uncertainty of the mass per mm, relative [1]."""
+def _relative_weighing_std(strand: Strand, scale: Tool, mass_g: float) -> float:
+    """Standard uncertainty of a weighed length, relative [1].
+
+    With a reference piece the limit of the scale is in both weighings and cancels as far as the masses are alike; the
+    digits of four weighings, two of them tares, do not (evidence.md).
+    """
     if isinstance(strand, ReferencePiece):
-        return math.hypot(scale.std_of_difference / strand.mass_g, strand.length_tool.std / strand.length_mm)
+        limit = scale.max_permissible_error * RECTANGULAR_HALF * abs(1 / mass_g - 1 / strand.mass_g)
+        digits = math.sqrt(2) * scale.resolution * RECTANGULAR_STEP * math.hypot(1 / mass_g, 1 / strand.mass_g)
+        return math.hypot(limit, digits, strand.length_tool.std / strand.length_mm)
     density = strand.density_half_width_g_cm3 / math.sqrt(3) / strand.density_g_cm3
-    return math.hypot(density, 2 * strand.diameter_std_mm / strand.diameter_mm)
+    return math.hypot(scale.std_of_difference / mass_g, density, 2 * strand.diameter_std_mm / strand.diameter_mm)
 
 
 def _mark(sample: EStepsSample) -> float:

@@ -40,8 +40,8 @@ COARSE: Final = 0.4
 WARP_BAD: Final = 0.5
 """Warp beyond this share of the layer that screws cannot cure (rules, D)."""
 
-EIGHTH: Final = 1 / 8
-"""Screws are told in eighths of a turn: what a hand can do."""
+SIXTEENTH: Final = 1 / 16
+"""Screws are told in sixteenths of a turn: what a hand can do; eighths leave one bed in nine out of level (evidence.md)."""
 
 
 class Tilt(StrEnum):
@@ -82,9 +82,9 @@ class Screw:
     turns_std: float
 
     @property
-    def eighths(self) -> int:
-        """Turns in whole eighths."""
-        return round(self.turns / EIGHTH)
+    def sixteenths(self) -> int:
+        """Turns in whole sixteenths."""
+        return round(self.turns / SIXTEENTH)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -13,13 +13,13 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
-from scipy.special import fdtr
+from scipy.special import fdtr, fdtri
 
 from ubrex.core.bead import Bead
 from ubrex.core.chain import Purpose
-from ubrex.core.quantity import Component, Reason, Tool, Verdict, combine, decide, student_quantile
+from ubrex.core.quantity import Component, Reason, Tool, Verdict, combine, decide, shrunk, student_quantile
 
-FLOW_RULE_VERSION: Final = "flow/1"
+FLOW_RULE_VERSION: Final = "flow/2"
 """Name of this rule as it stands; kept with every decision, changed when a result could change."""
 
 FLOW_TOLERANCE_PCT: Final = 3.0
@@ -43,9 +43,6 @@ ENVELOPE_MM: Final = 0.02
 
 USUAL_WALL_STD_MM: Final = 0.015
 """Usual scatter from wall to wall [mm], where too few walls were measured to show their own (rules, B)."""
-
-ZERO_CHECKED_ERROR_MM: Final = 0.01
-"""Permissible error of a calliper whose zero was checked on a shim: on thin walls only the zero matters (rules, B)."""
 
 DELIVERED_LOW, DELIVERED_HIGH = 0.75, 1.35
 """Delivered over commanded outside this is no flow error: line width or e-steps are wrong (rules, B)."""
@@ -71,8 +68,32 @@ AGREE_Z, AGREE_BIAS_MM = 2.0, 0.03
 POOL_BELOW: Final = 0.75
 """Walls whose F statistic lies below this quantile are not told apart: all their readings are pooled (p > 0.25)."""
 
-MOST_A_WALL: Final = 10
-"""More readings than this on one wall are not a plan: print a second box."""
+MOST_A_WALL: Final = 3
+"""Places that a wall of a box has: more readings than this are those of a second box."""
+
+SIDES: Final = 4
+"""Walls of a box, in the order in which they stand: the first is opposite the third."""
+
+USUAL_SIDE_STD_MM: Final = 0.011
+"""Usual scatter of opposite walls of one box, one reading each [mm]; between 0.010 and 0.012 (evidence.md)."""
+
+USUAL_WITHIN_STD_MM: Final = 0.008
+"""How much of it is the scatter along one wall [mm]; between 0.006 and 0.010 (evidence.md)."""
+
+USUAL_DOF: Final = 4.0
+"""Weight of a usual scatter of walls [degrees of freedom] (evidence.md)."""
+
+SIDES_ALIKE: Final = 0.95
+"""The usual scatter counts while that of opposite walls over it is not above this quantile of F (evidence.md)."""
+
+AXES_QUANTILE, AXES_MATTER_MM = 0.995, 0.03
+"""Walls along x and y differ where Student's t is beyond this quantile, and by no less than so much: mechanics."""
+
+SAME_BOX_STD_MM: Final = 0.008
+"""How far the mean of the walls of one box moves when it is measured again [mm] (evidence.md)."""
+
+SAME_BOX_FROM: Final = 2.0
+"""Log-likelihood ratio from which on a box is rather the old one than one printed anew (evidence.md)."""
 
 _CUTS: Final = ((30, 4.8), (20, 5.2), (16, 5.6), (12, 6.4), (10, 7.0), (8, 8.2), (6, 10.8), (5, 19.0))
 """Fewest readings and the cut for them: 99 % of normal samples hold no reading beyond it (rules, B, *outliers*)."""
@@ -90,6 +111,8 @@ class FlowReason(StrEnum):
     NO_RESPONSE = "no_response"
     WALLS_READ_THICK = "walls_read_thick"
     LINES_NOT_FUSED = "lines_not_fused"
+    CONTRADICTED = "contradicted"
+    SAME_BOX = "same_box"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -97,7 +120,7 @@ class WallSample:
     """Readings of the walls of a box [mm], one row a wall, and what was commanded.
 
     ``spacing_mm``: how far apart lines lie side by side; never assumed. ``excluded``: flat places of readings that are left
-    out for a cause. ``foaming``: swelling is meant.
+    out for a cause. ``foaming``: swelling is meant. ``boxes``: rows are the walls of boxes, four by four as they stand.
     """
 
     readings: tuple[tuple[float, ...], ...]
@@ -108,6 +131,7 @@ class WallSample:
     envelope_mm: float = ENVELOPE_MM
     excluded: Collection[int] = ()
     foaming: bool = False
+    boxes: bool = False
 
     @property
     def walls(self) -> list[list[float]]:
@@ -130,6 +154,11 @@ class WallSample:
         return self.expected_mm + (delivered - 1) / self.per_mm + self.envelope_mm / 2
 
     @property
+    def share_doubt(self) -> float:
+        """Relative standard uncertainty of how much of its excess a line shows [1]: none of one line."""
+        return (1 - 1 / self.lines) / (2 * math.sqrt(2)) / ((1 + 1 / self.lines) / 2)
+
+    @property
     def expected_mm(self) -> float:
         """Width that the lines should make; of one line when their spacing is not known."""
         return self.bead.wall_mm(self.lines, self.spacing_mm or 0.0)
@@ -137,7 +166,10 @@ class WallSample:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WallMean:
-    """Mean of wall means [mm] with its scatter; components are None where the readings cannot show them."""
+    """Mean of wall means [mm] with its scatter; components are None where the readings cannot show them.
+
+    ``sides_mm``: how much wider walls along x are than those along y, where that is more than scatter.
+    """
 
     mean_mm: float
     scatter: Component
@@ -146,13 +178,16 @@ class WallMean:
     pooled: bool
     walls: int
     readings: int
+    boxes: bool = False
+    sides_mm: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FlowFigures:
     """The numbers behind a verdict. ``factor`` multiplies the old flow; ± is the 95 % half-width.
 
-    ``flagged``: flat places of readings far from the others; nothing is dropped for that.
+    ``flagged``: flat places of readings far from the others; nothing is dropped for that. ``fusing``: how far lines fuse is
+    more of the doubt than the tool.
     """
 
     wall: WallMean
@@ -168,6 +203,7 @@ class FlowFigures:
     half_width_95_pct: float
     guard_pct: float
     tool_half_width_pct: float
+    fusing: bool = False
 
     @property
     def delivered_std(self) -> float:
@@ -177,12 +213,16 @@ class FlowFigures:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FlowResult:
-    """What the walls say. ``more_readings``: further readings that would reach the target; None if none can."""
+    """What the walls say. ``more_readings``: further readings that would reach the target; None if none can.
+
+    ``to_set``: what multiplies the old flow for the value to type: less than the whole correction where it is only tried.
+    """
 
     verdict: Verdict
     reason: Reason | FlowReason
     figures: FlowFigures | None = None
     more_readings: int | None = None
+    to_set: float = 1.0
 
 
 def flagged_readings(values: Sequence[float], step_mm: float) -> tuple[int, ...]:
@@ -237,6 +277,39 @@ def wall_mean(walls: Sequence[Sequence[float]]) -> WallMean:
     return found(Component(math.sqrt(variance / count), count - 1.0), between, within_std=within_std)
 
 
+def box_mean(walls: Sequence[Sequence[float]]) -> WallMean:
+    """Mean of the walls of one or more boxes and its scatter, which only opposite walls show: x and y may differ for good.
+
+    The scatter of opposite walls has two degrees of freedom a box; a usual one with four more is pooled in while an F test
+    lets it. Reading along the walls again lowers the part of it that lies along them.
+    """
+    means = [math.fsum(row) / len(row) for row in walls]
+    plain = wall_mean(walls)
+    a_wall = len(walls) / math.fsum(1 / len(row) for row in walls)
+    free = plain.readings - plain.walls
+    along = (USUAL_DOF * USUAL_WITHIN_STD_MM**2 + free * (plain.within_std_mm or 0.0) ** 2) / (USUAL_DOF + free)
+    usual = USUAL_SIDE_STD_MM**2 - USUAL_WITHIN_STD_MM**2 + along / a_wall
+    pairs = [(means[place], means[place + 2]) for place in range(len(means)) if place % SIDES < SIDES / 2]
+    own = math.fsum((first - second) ** 2 for first, second in pairs) / 2 / len(pairs)
+    pooled = own <= float(fdtri(len(pairs), USUAL_DOF, SIDES_ALIKE)) * usual
+    dof = len(pairs) + (USUAL_DOF if pooled else 0.0)
+    variance = (len(pairs) * own + (USUAL_DOF * usual if pooled else 0.0)) / dof
+    along_x, along_y = (math.fsum(sum(pair) for pair in pairs[axis::2]) / len(pairs) for axis in (0, 1))
+    apart, std = along_x - along_y, math.sqrt(4 * variance / len(means))
+    differ = abs(apart) > max(AXES_MATTER_MM, student_quantile(AXES_QUANTILE, dof) * std)
+    return WallMean(
+        mean_mm=plain.mean_mm,
+        scatter=Component(math.sqrt(variance / len(means)), dof),
+        within_std_mm=math.sqrt(along),
+        between_std_mm=math.sqrt(max(0.0, variance - along / a_wall)),
+        pooled=pooled,
+        walls=plain.walls,
+        readings=plain.readings,
+        boxes=True,
+        sides_mm=apart if differ else None,
+    )
+
+
 def evaluate_flow(
     sample: WallSample, *, tolerance_pct: float = FLOW_TOLERANCE_PCT, target_pct: float = FLOW_TARGET_PCT
 ) -> FlowResult:
@@ -250,7 +323,7 @@ def evaluate_flow(
         return FlowResult(verdict=Verdict.REFUSE, reason=Reason.INVALID_READING)
     if sample.lines > 1 and sample.spacing_mm is None:
         return FlowResult(verdict=Verdict.REFUSE, reason=FlowReason.LINE_SPACING_NEEDED)
-    mean = wall_mean(walls)
+    mean = box_mean(walls) if sample.boxes and walls and len(walls) % SIDES == 0 else wall_mean(walls)
     per_mm, tool = sample.per_mm, _tool_std(sample)
     # Jaws rest on the high spots of the layers: half of the envelope is no plastic.
     corrected = mean.mean_mm - sample.envelope_mm / 2
@@ -261,7 +334,8 @@ def evaluate_flow(
     factor = 1 / delivered
     to_pct = 100 * factor**2
     # What no repeat can lower: the tool, and how far lines fuse.
-    systematic = Component(to_pct * math.hypot(tool * per_mm, _model_std(sample, excess)))
+    model = _model_std(sample, excess)
+    systematic = Component(to_pct * math.hypot(tool * per_mm, model))
     total = combine([Component(to_pct * per_mm * mean.scatter.std, mean.scatter.dof), systematic])
     error_pct = 100 * (factor - 1)
     helps = _Z95 * systematic.std <= target_pct
@@ -280,6 +354,7 @@ def evaluate_flow(
         half_width_95_pct=decision.half_width_95,
         guard_pct=decision.guard,
         tool_half_width_pct=_Z95 * systematic.std,
+        fusing=sample.lines > 1 and model > tool * per_mm,
     )
     # What cannot be a flow error goes before any statistics.
     refused = _refused(sample, figures)
@@ -288,7 +363,13 @@ def evaluate_flow(
         reason=refused or decision.reason,
         figures=figures,
         more_readings=_more_readings(mean, systematic, to_pct * per_mm, target_pct) if helps else None,
+        to_set=to_try(decision.verdict, factor, total),
     )
+
+
+def to_try(verdict: Verdict, factor: float, total: Component) -> float:
+    """What multiplies the old flow for the value to type: of a correction that is only tried, the part that is believed."""
+    return shrunk(factor, total.std / factor) if verdict is Verdict.TRY else factor
 
 
 def half_width_of_width(figures: FlowFigures, sample: WallSample) -> float:
@@ -306,10 +387,8 @@ def _tool_std(sample: WallSample) -> float:
 
 def _model_std(sample: WallSample, excess: float) -> float:
     """Standard uncertainty of delivered over commanded from the shape of the line and how far lines fuse [1]."""
-    share = (1 + 1 / sample.lines) / 2
-    share_std = (1 - 1 / sample.lines) / (2 * math.sqrt(2))
     shape = sample.bead.deficit_mm / math.sqrt(3) / sample.bead.solid_mm
-    return abs(excess) * sample.per_mm * math.hypot(shape, share_std / share)
+    return abs(excess) * sample.per_mm * math.hypot(shape, sample.share_doubt)
 
 
 def _refused(sample: WallSample, figures: FlowFigures) -> Reason | FlowReason | None:
@@ -340,7 +419,7 @@ def _more_readings(mean: WallMean, systematic: Component, to_pct: float, target_
 def _scatter_with(mean: WallMean, each: int, extra: int) -> Component:
     if extra == 0:
         return mean.scatter
-    if mean.pooled:
+    if mean.pooled and not mean.boxes:
         grown = math.sqrt(mean.readings / (mean.readings + extra))
         return Component(mean.scatter.std * grown, mean.scatter.dof + extra)
     between = USUAL_WALL_STD_MM if mean.between_std_mm is None else mean.between_std_mm
@@ -381,9 +460,18 @@ def compare_walls(
     step_mm: float = 0.01,
     margin_mm: float = CHANGE_MARGIN_MM,
     dof: float = CHANGE_DOF,
+    share_doubt: float = 0.0,
 ) -> Moved:
-    """Whether a wall moved as the new flow should have moved it; errors of the tool are in both, and cancel."""
-    total = combine([Component(math.hypot(before.std, after.std), dof), Component(step_mm / math.sqrt(6))])
+    """Whether a wall moved as the new flow should have moved it; errors of the tool are in both, and cancel.
+
+    ``share_doubt``: relative doubt of the prediction, from how far lines fuse (evidence.md).
+    """
+    total = combine(
+        [
+            Component(math.hypot(before.std, after.std), dof),
+            Component(math.hypot(step_mm / math.sqrt(6), share_doubt * predicted_mm)),
+        ]
+    )
     guard = student_quantile(0.95, total.dof) * total.std
     difference = moved_mm - predicted_mm
     return Moved(difference_mm=difference, guard_mm=guard, found=equivalence(difference, guard, margin_mm))
@@ -416,10 +504,29 @@ def judge_reprint(before: FlowResult, sample: WallSample, flow_ratio: float) -> 
         moved_mm=after.figures.wall.mean_mm - before.figures.wall.mean_mm,
         predicted_mm=predicted,
         step_mm=sample.tool.resolution,
+        share_doubt=sample.share_doubt,
     )
     if met is Equivalence.OUTSIDE or moved.found is Equivalence.OUTSIDE:
         return Reprint.CONTRADICTED
     return Reprint.CONSISTENT
+
+
+def same_box(before: FlowResult, after: FlowResult, sample: WallSample, flow_ratio: float) -> bool:
+    """Whether walls are rather those of the box measured before than of one printed at ``flow_ratio`` times its flow.
+
+    A wall that did not move, against one that moved as any fusing of its lines would have it: the logarithm of the
+    likelihoods' ratio is above 2 (evidence.md). Never where both were printed with the same flow.
+    """
+    if before.figures is None or after.figures is None:
+        return False
+    moved = after.figures.wall.mean_mm - before.figures.wall.mean_mm
+    predicted = before.figures.delivered * (flow_ratio - 1) / sample.per_mm
+    # Lines that are fused move their wall by more than the middle, lines that just touch by less.
+    share = (1 + 1 / sample.lines) / 2
+    edges = sorted((predicted * share, predicted * share * sample.lines))
+    nearest = min(max(moved, edges[0]), edges[1])
+    std = math.hypot(SAME_BOX_STD_MM, sample.tool.resolution / math.sqrt(6))
+    return ((moved - nearest) ** 2 - moved**2) / (2 * std**2) > SAME_BOX_FROM
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -516,6 +623,7 @@ class PairResult:
     error_pct: float = 0.0
     half_width_95_pct: float = 0.0
     guard_pct: float = 0.0
+    to_set: float = 1.0
 
 
 def evaluate_pair(single: WallSample, double: WallSample, *, tolerance_pct: float = FLOW_TOLERANCE_PCT) -> PairResult:
@@ -545,4 +653,5 @@ def evaluate_pair(single: WallSample, double: WallSample, *, tolerance_pct: floa
         error_pct=error_pct,
         half_width_95_pct=decision.half_width_95,
         guard_pct=decision.guard,
+        to_set=to_try(decision.verdict, both.factor, total),
     )

@@ -10,7 +10,7 @@ from enum import StrEnum
 from typing import Final, TypeAlias
 
 import numpy as np
-from scipy.special import ndtr
+from scipy.special import logsumexp, ndtr
 
 BEST_RATING: Final = 4
 """Ratings go from 0 to this; the best is always the highest."""
@@ -72,13 +72,28 @@ def rater_weight(raters: int) -> float:
 
 
 def log_likelihood(table: Array, rows: Sequence[Row]) -> Array:
-    """Log-likelihood of each curve given the rows of all raters."""
+    """Log-likelihood of each curve given the rows of all raters; each cell is weighed by how many people rated that cell."""
     said = [(rating, band) for row in rows for band, rating in enumerate(row) if rating is not None]
     if not said:
         return np.zeros(table.shape[1])
     ratings, bands = zip(*said, strict=True)
-    total = table[list(ratings), :, list(bands)].sum(axis=0)
-    return np.asarray(total * rater_weight(sum(_said(row) for row in rows)))
+    weights = np.array([cell_weight(rows, band) for band in bands])
+    return np.asarray(weights @ table[list(ratings), :, list(bands)])
+
+
+def cell_weight(rows: Sequence[Row], band: int) -> float:
+    """What the word of each person who rated a band counts."""
+    return rater_weight(max(1, sum(row[band] is not None for row in rows)))
+
+
+STRICTNESS: Final = (-1.0, -0.5, 0.0, 0.5, 1.0)
+"""How much a rater may be stricter or milder than the words of the scale, each as likely [ratings] (evidence.md)."""
+
+
+def strict_or_mild(tables: Sequence[Array], rows: Sequence[Row]) -> Array:
+    """Log-likelihood of each curve where nobody knows how strict its raters are; ``tables``: one for each ``STRICTNESS``."""
+    said = [log_likelihood(table, rows) for table in tables]
+    return np.asarray(logsumexp(said, axis=0) - np.log(len(said)))
 
 
 def normalised(log_weights: Array) -> Array:
@@ -91,14 +106,14 @@ def contradicting(table: Array, rows: Sequence[Row], log_prior: Array) -> list[t
     """Rater and band of each rating that the posterior without it finds less likely than one in fifty."""
     found = []
     total = log_prior + log_likelihood(table, rows)
-    weight = rater_weight(max(1, sum(_said(row) for row in rows)))
     for rater, row in enumerate(rows):
         rated = [(band, rating) for band, rating in enumerate(row) if rating is not None]
         if not rated or len(rated) + sum(_said(other) for other in rows) < MOST_ALONE:
             continue
         bands, ratings = zip(*rated, strict=True)
         own = table[list(ratings), :, list(bands)]
-        without = np.exp(total - weight * own - (total - weight * own).max(axis=1, keepdims=True))
+        weights = np.array([[cell_weight(rows, band)] for band in bands])
+        without = np.exp(total - weights * own - (total - weights * own).max(axis=1, keepdims=True))
         likely = (without * np.exp(own)).sum(axis=1) / without.sum(axis=1)
         found += [(rater, band) for band, share in zip(bands, likely, strict=True) if share < CONTRADICTS_BELOW]
     return found

@@ -18,16 +18,16 @@ from scipy.special import betaln
 from ubrex.core.calibrate._rating import (
     Array,
     Row,
+    cell_weight,
     contradicting,
     log_likelihood,
     log_table,
     normalised,
-    rater_weight,
 )
 from ubrex.core.errors import OutOfRange
 from ubrex.core.materials import Stiffness
 
-RETRACTION_RULE_VERSION: Final = "retraction/1"
+RETRACTION_RULE_VERSION: Final = "retraction/2"
 """Name of this rule as it stands; kept with every decision, changed when a result could change."""
 
 FEWEST_DISTANCES: Final = 3
@@ -46,6 +46,16 @@ HOPEFUL: Final = 0.4
 
 FLAT_PRIOR: Final = 0.3
 """How much is believed beforehand in no response at all (rules, F)."""
+
+IN_USE_STAYS: Final = 0.15
+"""What is in use stays unless it is less likely than this to be good enough: no more than 5 % of what is right is changed
+(evidence.md)."""
+
+BANDS_LONGER: Final = 2
+"""It stays too where it is longer than the pick by no more than so many bands (evidence.md)."""
+
+ENOUGH_OF_CAP: Final = 0.6
+"""A tower that ends below this share of the cap does not show that nothing responds (evidence.md)."""
 
 COUNT_WEIGHT: Final = 19.0
 """Beta-binomial weight of counts: crossings of one band are alike, correlation 0.05 = 1 / (1 + 19) (rules, F)."""
@@ -98,7 +108,8 @@ class RetractionSample:
 
     ``strings``: ratings, 4 for none; counts of crossings with a string where ``crossings`` says how many there are.
     ``vetoed``: bands where the extruder clicked or ground: they and all longer ones are out. ``of_speed``: the bands differ
-    in speed [mm/s] instead, which cleans and starves in the same way.
+    in speed [mm/s] instead, which cleans and starves in the same way. ``out``: bands that failed or were never printed.
+    ``in_use``: the distance, or the speed, that is set now.
     """
 
     distances_mm: tuple[float, ...]
@@ -109,6 +120,8 @@ class RetractionSample:
     stiffness: Stiffness = Stiffness.RIGID
     vetoed: frozenset[int] = frozenset()
     of_speed: bool = False
+    out: frozenset[int] = frozenset()
+    in_use: float | None = None
 
     @property
     def most(self) -> float:
@@ -125,7 +138,8 @@ class RetractionSample:
 class RetractionFigures:
     """Probabilities by band, in the order of the sample: strings and gap good enough; and that nothing responds.
 
-    ``good``: bands that are good enough in both, and short enough.
+    ``good``: bands that were printed and rated, are good enough in both, and short enough. ``in_use_stays``: what is set now
+    may well be good enough, and is not much longer than the pick.
     """
 
     p_good: tuple[float, ...]
@@ -136,6 +150,7 @@ class RetractionFigures:
     distance_mm: float | None
     contradictions: tuple[tuple[int, int], ...]
     good: frozenset[int] = frozenset()
+    in_use_stays: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -235,10 +250,10 @@ def _said_of_strings(family: _Family, rows: Sequence[Row], crossings: int | None
         for place, count in enumerate(row):
             if count is not None:
                 here = share[:, place]
-                total += betaln(count + COUNT_WEIGHT * here, crossings - count + COUNT_WEIGHT * (1 - here)) - betaln(
-                    COUNT_WEIGHT * here, COUNT_WEIGHT * (1 - here)
-                )
-    return total * rater_weight(max(1, len(rows)))
+                likely = betaln(count + COUNT_WEIGHT * here, crossings - count + COUNT_WEIGHT * (1 - here))
+                likely -= betaln(COUNT_WEIGHT * here, COUNT_WEIGHT * (1 - here))
+                total += cell_weight(rows, place) * likely
+    return total
 
 
 def _back(values: Array, order: Sequence[int]) -> tuple[float, ...]:
@@ -257,15 +272,17 @@ def _judge(
     shut = min((sample.distances_mm[place] for place in sample.vetoed), default=float("inf"))
     clean, fed = p_good >= SURE_OF_STRINGS, p_gap >= SURE_OF_GAP
     short = np.array([length <= cap + 1e-9 and length < shut for length in distance])
-    good = np.flatnonzero(clean & fed & short)
+    seen = np.array([place not in sample.out and _rated(sample, place) for place in order])
+    good = np.flatnonzero(clean & fed & short & seen)
     verdict, picked = RetractionVerdict.AT_LIMIT, None
     if not short.any():
         verdict = RetractionVerdict.NO_BAND_LEFT
     elif figures.p_no_response >= 0.5 and not clean.all():
-        verdict = RetractionVerdict.DOES_NOT_RESPOND
+        near = distance[-1] < ENOUGH_OF_CAP * cap and shut > cap
+        verdict = RetractionVerdict.EXTEND_LONGER if near else RetractionVerdict.DOES_NOT_RESPOND
     elif len(good):
         picked = distance[good[0]]
-        every = clean.all() and good[0] == 0
+        every = clean.all() and good[0] == np.flatnonzero(seen)[0]
         verdict = RetractionVerdict.GOOD_EVERYWHERE if every else RetractionVerdict.PICK
     elif clean.any() and not (clean & short).any():
         verdict = RetractionVerdict.BEYOND_LIMIT
@@ -275,5 +292,23 @@ def _judge(
         verdict = RetractionVerdict.UNCLEAR
     elif distance[-1] < min(cap, shut) - 1e-9:
         verdict = RetractionVerdict.EXTEND_LONGER
+    stays = bool(len(good)) and _stays(
+        sample, distance, p_good * short * ~np.isin(order, list(sample.out)), int(good[0])
+    )
     bands = frozenset(order[int(place)] for place in good)
-    return RetractionResult(verdict=verdict, figures=replace(figures, distance_mm=picked, good=bands))
+    return RetractionResult(
+        verdict=verdict, figures=replace(figures, distance_mm=picked, good=bands, in_use_stays=stays)
+    )
+
+
+def _rated(sample: RetractionSample, band: int) -> bool:
+    return any(row[band] is not None for row in sample.strings)
+
+
+def _stays(sample: RetractionSample, distance: Sequence[float], p_good: Array, picked: int) -> bool:
+    """Whether what is in use may be good enough, told by the nearest band; never what lies outside the tower."""
+    step = (distance[-1] - distance[0]) / (len(distance) - 1)
+    if sample.in_use is None or not distance[0] - step / 2 <= sample.in_use <= distance[-1] + step / 2:
+        return False
+    nearest = min(range(len(distance)), key=lambda place: abs(distance[place] - (sample.in_use or 0.0)))
+    return bool(p_good[nearest] >= IN_USE_STAYS) and nearest - picked <= BANDS_LONGER

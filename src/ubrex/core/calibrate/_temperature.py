@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import statistics
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import lru_cache
 from itertools import pairwise
@@ -16,17 +16,29 @@ from typing import Final
 
 import numpy as np
 
-from ubrex.core.calibrate._rating import Array, Row, contradicting, log_likelihood, log_table, normalised
+from ubrex.core.calibrate._rating import (
+    STRICTNESS,
+    Array,
+    Row,
+    contradicting,
+    log_likelihood,
+    log_table,
+    normalised,
+    strict_or_mild,
+)
 from ubrex.core.chain import Purpose
 from ubrex.core.errors import OutOfRange
 
-TEMPERATURE_RULE_VERSION: Final = "temperature/1"
+TEMPERATURE_RULE_VERSION: Final = "temperature/2"
 """Name of this rule as it stands; kept with every decision, changed when a result could change."""
 
 FEWEST_BANDS: Final = 3
 
 NEAR_Z: Final = 1.28
 """A temperature will do as well when it is worse than the pick by no more than so many standard deviations (rules, E)."""
+
+STAYS_Z: Final = 1.64
+"""The same for what is in use: a change is told of no more than 5 % that are right (evidence.md)."""
 
 HALF_WIDTH_Z: Final = 1.96
 """The same for the 95 % half-width that a value is kept with."""
@@ -132,11 +144,15 @@ class TowerVerdict(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TowerSample:
-    """Ratings of a tower: one table for each rater, by criterion and band. ``failed``: bands that are no candidates."""
+    """Ratings of a tower: one table for each rater, by criterion and band. ``failed``: bands that are no candidates.
+
+    ``unanchored``: nobody knows how strict its raters are; never taken into account for a must-have, whose words are plain.
+    """
 
     temperatures_c: tuple[float, ...]
     raters: tuple[Mapping[Criterion, Row], ...]
     failed: frozenset[int] = frozenset()
+    unanchored: bool = False
 
     def rows(self, criterion: Criterion) -> list[Row]:
         """What each rater said of a criterion."""
@@ -160,9 +176,10 @@ class TowerFigures:
     """What a tower says, in °C and on the scale of 0 to 4.
 
     ``offered``: place of the printed band that is offered. ``low_c`` to ``high_c``: what will do as well as the pick, to a
-    degree; ``will_do_c``: the same, with the whole of the band that is offered. ``half_width_c``:
-    the same at 95 %. ``direction``: where a better one would lie, 1 hotter, -1 cooler. ``contradictions``: rater, criterion
-    and band of each rating that the others make unlikely.
+    degree; ``will_do_c``: the same, with the whole of the band that is offered; ``stays_c``: what is not worth changing
+    where it is in use. ``half_width_c``: the same at 95 %. ``end``: 1 or -1 where the pick is the hot or the cold end.
+    ``direction``: where a better one would lie, 1 hotter, -1 cooler. ``contradictions``: rater, criterion and band of each
+    rating that the others make unlikely.
     """
 
     pick_c: float
@@ -170,6 +187,8 @@ class TowerFigures:
     low_c: float
     high_c: float
     will_do_c: tuple[float, float]
+    stays_c: tuple[float, float]
+    end: int
     half_width_c: float
     best_anywhere_c: float
     gain_outside: float
@@ -192,12 +211,16 @@ class TowerResult:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Tables:
-    """Curves of one criterion: on a grid of whole degrees, at the bands, and the log-likelihood of ratings there."""
+    """Curves of one criterion: on a grid of whole degrees, at the bands, and the log-likelihood of ratings there.
+
+    ``unanchored``: the same for stricter and milder raters.
+    """
 
     grid: Array
     curves: Array
     at_bands: Array
     likely: Array
+    unanchored: tuple[Array, ...]
 
 
 def _curves(direction: int, low: float, high: float, at: Array) -> Array:
@@ -218,7 +241,13 @@ def _tables(temperatures_c: tuple[float, ...], direction: int) -> _Tables:
     low, high = min(temperatures_c), max(temperatures_c)
     grid = np.arange(low - BEYOND_C, high + BEYOND_C + 1e-9, 1.0)
     at_bands = _curves(direction, low, high, np.array(temperatures_c))
-    return _Tables(grid=grid, curves=_curves(direction, low, high, grid), at_bands=at_bands, likely=log_table(at_bands))
+    return _Tables(
+        grid=grid,
+        curves=_curves(direction, low, high, grid),
+        at_bands=at_bands,
+        likely=log_table(at_bands),
+        unanchored=tuple(log_table(at_bands + off) for off in STRICTNESS),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -252,7 +281,14 @@ def evaluate_tower(sample: TowerSample, demand: Demand) -> TowerResult:
         return TowerResult(verdict=TowerVerdict.NOTHING_RATED)
     if len(sample.failed) == len(sample.temperatures_c):
         return TowerResult(verdict=TowerVerdict.NO_BAND_LEFT)
-    return _judge(sample, demand, used)
+    found = _judge(sample, demand, used)
+    if sample.unanchored and found.verdict is TowerVerdict.PICK and found.figures is not None and found.figures.end:
+        # How strict a rater is hides a rise towards the end, and does not make one: there the words are taken as they are.
+        exact = _judge(replace(sample, unanchored=False), demand, used)
+        if exact.figures is not None and exact.figures.direction == found.figures.end:
+            figures = replace(found.figures, direction=exact.figures.direction)
+            return TowerResult(verdict=exact.verdict, figures=figures)
+    return found
 
 
 def _check(sample: TowerSample) -> None:
@@ -270,20 +306,26 @@ def _judge(sample: TowerSample, demand: Demand, used: Sequence[Criterion]) -> To
     low, high = min(temperatures), max(temperatures)
     whole = sum(demand.weights.values())
     # Each criterion has its own curves, weighed by its ratings; where a must-have is missed the whole scale is taken off.
-    beliefs, met, contradictions = [], {}, []
+    beliefs: list[_Belief] = []
+    met, contradictions = {}, []
     grid = _tables(temperatures, 0).grid
     for criterion in used:
         tables = _tables(temperatures, DIRECTIONS[criterion])
         rows = sample.rows(criterion)
-        weights = normalised(log_likelihood(tables.likely, rows))
+        exact = normalised(log_likelihood(tables.likely, rows))
+        weights = normalised(strict_or_mild(tables.unanchored, rows)) if sample.unanchored else exact
         share = demand.weights.get(criterion, 0.0) / whole
-        on_grid, on_bands = share * tables.curves, share * tables.at_bands
+        scored = _Belief(weights, share * tables.curves, share * tables.at_bands)
         if criterion in demand.minimum:
-            enough = tables.curves >= demand.minimum[criterion]
-            met[criterion] = weights @ enough
-            on_grid = on_grid - MISSED * ~enough
-            on_bands = on_bands - MISSED * (tables.at_bands < demand.minimum[criterion])
-        beliefs.append(_Belief(weights, on_grid, on_bands))
+            least = demand.minimum[criterion]
+            enough = tables.curves >= least
+            met[criterion] = exact @ enough
+            missed = _Belief(exact, -MISSED * ~enough, -MISSED * (tables.at_bands < least))
+            # The words of a must-have are plain: how strict a rater is does not move it.
+            together = _Belief(exact, scored.on_grid + missed.on_grid, scored.on_bands + missed.on_bands)
+            beliefs += [scored, missed] if sample.unanchored else [together]
+        else:
+            beliefs.append(scored)
         unlikely = contradicting(tables.likely, rows, np.zeros(len(weights)))
         contradictions += [(rater, criterion, band) for rater, band in unlikely]
     score = np.asarray(sum(belief.weights @ belief.on_grid for belief in beliefs))
@@ -295,6 +337,7 @@ def _judge(sample: TowerSample, demand: Demand, used: Sequence[Criterion]) -> To
     std = np.sqrt(sum(belief.spread(belief.on_grid, belief.on_grid[:, [pick]]) for belief in beliefs))
     # What will do as well: worse than the pick by less than the doubt of that very difference.
     near_low, near_high = _near(grid, allowed & (score[pick] - score <= NEAR_Z * std), allowed, pick)
+    stays = _near(grid, allowed & (score[pick] - score <= STAYS_Z * std), allowed, pick)
     wide_low, wide_high = _near(grid, allowed & (score[pick] - score <= HALF_WIDTH_Z * std), allowed, pick)
     scores = sum(belief.weights @ belief.on_bands for belief in beliefs)
     spreads = np.sqrt(sum(belief.spread(belief.on_bands) for belief in beliefs))
@@ -322,6 +365,8 @@ def _judge(sample: TowerSample, demand: Demand, used: Sequence[Criterion]) -> To
         pick_c=float(grid[pick]),
         offered=offered,
         will_do_c=(min(near_low, temperatures[offered]), max(near_high, temperatures[offered])),
+        stays_c=(min(stays[0], temperatures[offered]), max(stays[1], temperatures[offered])),
+        end=(pick >= last - 1) - (pick <= first + 1),
         low_c=near_low,
         high_c=near_high,
         half_width_c=max(float(grid[pick]) - wide_low, wide_high - float(grid[pick]), step / 2),

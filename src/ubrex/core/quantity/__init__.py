@@ -4,7 +4,7 @@ A ± in Ubrex is always the 95 % half-width. An unknown uncertainty is never 0: 
 """
 
 from ubrex.core.quantity._compare import Comparison, compare
-from ubrex.core.quantity._decide import Decision, Reason, Verdict, decide
+from ubrex.core.quantity._decide import USUAL_ERROR_PCT, Decision, Reason, Verdict, decide, shrunk
 from ubrex.core.quantity._display import decimal_text, half_width_places, same_setting
 from ubrex.core.quantity._entry import (
     IMPOSSIBLE_FACTOR,
@@ -27,15 +27,35 @@ from ubrex.core.quantity._spread import (
     spread_of,
     student_quantile,
 )
-from ubrex.core.quantity._tools import MOST_ERROR, USUAL_ERROR_STEPS, USUAL_STEP, Tool, ToolKind, Unit, usual_error
+from ubrex.core.quantity._tools import (
+    MOST_ERROR,
+    MOST_ZERO_MM,
+    RECTANGULAR_HALF,
+    RECTANGULAR_STEP,
+    USUAL_ERROR_STEPS,
+    USUAL_STEP,
+    ZERO_CHECKED_ERROR_MM,
+    ZERO_HOLDS_HOURS,
+    Tool,
+    ToolKind,
+    Unit,
+    usual_error,
+    zero_error,
+)
 
 __all__ = [
     "EXTRA_REPEATS_CAP",
     "HISTORY_DOF_CAP",
     "IMPOSSIBLE_FACTOR",
     "MOST_ERROR",
+    "MOST_ZERO_MM",
+    "RECTANGULAR_HALF",
+    "RECTANGULAR_STEP",
+    "USUAL_ERROR_PCT",
     "USUAL_ERROR_STEPS",
     "USUAL_STEP",
+    "ZERO_CHECKED_ERROR_MM",
+    "ZERO_HOLDS_HOURS",
     "Comparison",
     "Component",
     "Decision",
@@ -60,7 +80,9 @@ __all__ = [
     "parse_entry",
     "pooled_history",
     "same_setting",
+    "shrunk",
     "spread_of",
     "student_quantile",
     "usual_error",
+    "zero_error",
 ]

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from scipy.special import ndtri, stdtrit
+from scipy.special import fdtri, ndtri, stdtrit
 
 HISTORY_DOF_CAP: Final = 20.0
 """Most degrees of freedom an old scatter may bring: it can never outvote today's data (rules, section 0)."""
@@ -17,6 +17,9 @@ USUAL_SPREAD_DOF: Final = 2.0
 
 FEWEST_FOR_OWN_SPREAD: Final = 3
 """Fewest repeats whose own scatter is believed without a history."""
+
+SAME_SCATTER_QUANTILE: Final = 0.99
+"""An earlier scatter counts while today's variance over it is not above this quantile of F (evidence.md)."""
 
 NORMAL_DOF: Final = 1e6
 """Above this many degrees of freedom Student's distribution is taken as normal."""
@@ -63,12 +66,18 @@ class SpreadHistory:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Spread:
-    """Mean of ``count`` repeats, the standard deviation of one, and the degrees of freedom behind it."""
+    """Mean of ``count`` repeats, the standard deviation of one, and the degrees of freedom behind it.
+
+    ``own_std``: what these repeats show alone; None of one. ``history_left_out``: they scatter more than earlier ones did,
+    so that those say nothing of today.
+    """
 
     count: int
     mean: float
     std: float
     dof: float
+    own_std: float | None = None
+    history_left_out: bool = False
 
 
 def spread_of(values: Sequence[float], *, history: SpreadHistory | None, usual_std: float) -> Spread:
@@ -93,13 +102,28 @@ def spread_of(values: Sequence[float], *, history: SpreadHistory | None, usual_s
     count = len(values)
     mean = math.fsum(values) / count
     squares = math.fsum((value - mean) ** 2 for value in values)
-    prior_std, prior_dof = 0.0, 0.0
+    own = math.sqrt(squares / (count - 1)) if count > 1 else None
+    prior_std, prior_dof, left_out = 0.0, 0.0, False
     if history is not None and history.dof > 0:
         prior_std, prior_dof = history.std, min(history.dof, HISTORY_DOF_CAP)
-    elif count < FEWEST_FOR_OWN_SPREAD:
-        prior_std, prior_dof = usual_std, USUAL_SPREAD_DOF
+        left_out = own is not None and not _alike(own, count - 1, prior_std, prior_dof)
+    if left_out or prior_dof == 0:
+        usual = count < FEWEST_FOR_OWN_SPREAD
+        prior_std, prior_dof = (usual_std, USUAL_SPREAD_DOF) if usual else (0.0, 0.0)
     dof = prior_dof + count - 1
-    return Spread(count=count, mean=mean, std=math.sqrt((prior_dof * prior_std**2 + squares) / dof), dof=dof)
+    return Spread(
+        count=count,
+        mean=mean,
+        std=math.sqrt((prior_dof * prior_std**2 + squares) / dof),
+        dof=dof,
+        own_std=own,
+        history_left_out=left_out,
+    )
+
+
+def _alike(own_std: float, own_dof: float, earlier_std: float, earlier_dof: float) -> bool:
+    """Whether today's scatter may be the earlier one: a one-sided F test at 1 %."""
+    return own_std**2 <= float(fdtri(own_dof, earlier_dof, SAME_SCATTER_QUANTILE)) * earlier_std**2
 
 
 def pooled_history(groups: Iterable[Sequence[float]]) -> SpreadHistory | None:

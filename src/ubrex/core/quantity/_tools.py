@@ -84,6 +84,30 @@ class Tool:
         )
 
 
+ZERO_CHECKED_ERROR_MM: Final = 0.01
+"""Permissible error of jaws on thin sizes once they were closed and read: there only the zero matters (rules, B)."""
+
+KNOWN_SIZE_ERROR_MM: Final = 0.005
+"""How far a drill shank or a feeler gauge may be from the size on it [mm] (E)."""
+
+MOST_ZERO_MM: Final = 0.2
+"""A closed tool that reads more than this [mm] is not closed, or broken (rules, B: zero checks)."""
+
+ZERO_HOLDS_HOURS: Final = 12.0
+"""A zero that was checked counts for the evening, and for nothing that was read before (evidence.md)."""
+
+
+def zero_error(known_mm: float, tool: Tool) -> float:
+    """Permissible error [mm] of a tool on thin sizes after it was read on a known one; 0 for closed jaws.
+
+    A known size also shows whether the jaws are square: its own limit and one digit are all that is left.
+    """
+    if known_mm == 0:
+        return min(tool.max_permissible_error, ZERO_CHECKED_ERROR_MM)
+    known = math.hypot(KNOWN_SIZE_ERROR_MM * RECTANGULAR_HALF, tool.resolution * RECTANGULAR_STEP)
+    return min(tool.max_permissible_error, known / RECTANGULAR_HALF)
+
+
 USUAL_STEP: Final[Mapping[ToolKind, float]] = {
     ToolKind.CALLIPER: 0.01,
     ToolKind.MICROMETER: 0.001,

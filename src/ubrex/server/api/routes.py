@@ -91,6 +91,7 @@ from ubrex.server.views.workshop import (
     SessionOut,
     SetupOut,
     WorkshopOut,
+    ZeroIn,
 )
 
 FileKey = Annotated[str, StringConstraints(pattern="^[a-z0-9]{1,16}$")]
@@ -174,9 +175,9 @@ def add_instrument(body: Answers, once: OnceOf) -> InstrumentOut:
 
 
 @router.post("/instruments/{instrument_id}/zero-checks", status_code=201)
-def check_zero(instrument_id: int, once: OnceOf) -> InstrumentOut:
-    """Note that the zero of a tool was checked just now."""
-    return once.do(InstrumentOut, workshop.check_zero, instrument_id)
+def check_zero(instrument_id: int, body: ZeroIn, once: OnceOf) -> InstrumentOut:
+    """Note what a tool reads on a known size, or closed."""
+    return once.do(InstrumentOut, workshop.check_zero, instrument_id, body)
 
 
 @router.get("/forms/{kind}")

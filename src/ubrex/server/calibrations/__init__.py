@@ -5,6 +5,7 @@
 
 from ubrex.server.calibrations._calc import UnusableInput
 from ubrex.server.calibrations._calibration import (
+    EDITION,
     Begun,
     Calibration,
     Filled,
@@ -17,7 +18,7 @@ from ubrex.server.calibrations._calibration import (
     missing_of,
 )
 from ubrex.server.calibrations._case import Again, Case, Entry, File
-from ubrex.server.calibrations._edits import MOST_ZERO_MM, refuse_others
+from ubrex.server.calibrations._edits import refuse_others
 from ubrex.server.calibrations._measured import JAWS, Answer, Doubt, Gauge, Measured
 from ubrex.server.calibrations._tower import MISSING, SNAPPED, Tower, place_of
 from ubrex.server.calibrations._tower_words import PURPOSE_NAMES
@@ -34,9 +35,9 @@ CALIBRATIONS = Register([*E_STEPS, FIRST_LAYER, FOAMING, TEMPERATURE, FLOW, DIAM
 
 __all__ = [
     "CALIBRATIONS",
+    "EDITION",
     "JAWS",
     "MISSING",
-    "MOST_ZERO_MM",
     "PURPOSE_NAMES",
     "SNAPPED",
     "Again",

@@ -36,11 +36,16 @@ Recorded: TypeAlias = Callable[[Evidence, MeasuredRow | None, Standing, Work], S
 """The strip of a value on record."""
 
 
+EDITION: Final = 2
+"""Edition of the rules that new runs are judged by: 2 knows opposite walls of a box, and strict and mild raters."""
+
+
 class RunInputs(BaseModel):
     """What every run keeps besides its readings; each calibration adds what it needs.
 
     ``current``: the value in use while the sample was made, in ``unit``, None where nothing was; ``places``: its decimals.
     ``asked``: readings first asked for. ``on``: what a piece was drawn for. ``ticks``: steps the machine was moved by [mm].
+    ``edition``: how its rules read then; a run of before is shown as it was.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -49,6 +54,7 @@ class RunInputs(BaseModel):
     unit: Unit
     places: int
     asked: int
+    edition: int = 1
     on: PrintedOn | None = None
     zero_mm: float = 0.0
     skipped: list[str] = []

@@ -20,6 +20,7 @@ from ubrex.server.views.base import CautionOut, CellOut
 from ubrex.server.views.pieces import PlaceOut
 from ubrex.server.views.runs import Action, MeasuredBody, RatedBody, ResultOut, RunEditIn
 from ubrex.server.words.files import TAKE_FILE
+from ubrex.server.words.readings import zero_check_said, zero_said
 
 if TYPE_CHECKING:
     from ubrex.server.calibrations._tower import Tower
@@ -221,6 +222,26 @@ class Case(ABC, Generic[Inputs]):
 
 
 def coarsest(taken: Sequence[Reading], run: Run) -> Tool:
-    """The tool that readings of several are judged by; that of the run while there are none."""
-    tools = [Tool(resolution=row.resolution, max_permissible_error=row.max_permissible_error) for row in taken]
-    return max(tools or [run.instrument.to_core()], key=lambda tool: tool.std)
+    """The tool that readings of thin sizes by several are judged by; that of the run while there are none.
+
+    There the zero is all that matters: one that was checked before a reading counts for it.
+    """
+    return max([*map(_on_thin, taken)] or [run.instrument.to_core()], key=lambda tool: tool.std)
+
+
+def _on_thin(reading: Reading) -> Tool:
+    known = reading.zero_error_mm
+    error = reading.max_permissible_error if known is None else min(reading.max_permissible_error, known)
+    return Tool(resolution=reading.resolution, max_permissible_error=error)
+
+
+def without_zero(reading: Reading, found_mm: float) -> float:
+    """What was read on a thin size [mm], the zero taken off: the one found afterwards, else that of the check before."""
+    return reading.number - (found_mm or reading.zero_off_mm)
+
+
+def zero_remarks(taken: Sequence[Reading], found_mm: float) -> list[str]:
+    """What is taken off readings, and why."""
+    if found_mm:
+        return [zero_said(found_mm)]
+    return [zero_check_said(off) for off in dict.fromkeys(row.zero_off_mm for row in taken) if off]

@@ -5,15 +5,14 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from typing import Any, Final
 
+from ubrex.core.quantity import MOST_ZERO_MM
 from ubrex.server.desk import Clash, TypedFields
 from ubrex.server.views.runs import Action, RunEditIn
 from ubrex.server.words.readings import NOT_HERE, PLACE_DONE, ZERO, zero_why
 
-MOST_ZERO_MM: Final = 0.2
-"""A closed tool that reads more than this [mm] is not closed, or broken (rules, B: zero checks)."""
-
 _ASKED_BY: Final[dict[str, Action]] = {
     "zero": "zero", "purpose": "purpose", "swap": "swap", "walked": "walked", "skip": "skip",
+    "box": "old_box",
 }  # fmt: skip
 """Fields of an edit, and the action that they are."""
 

@@ -21,7 +21,7 @@ from ubrex.core.quantity import (
     check_entry,
     decimal_text,
 )
-from ubrex.server.calibrations._case import Case, Entry, Inputs, coarsest
+from ubrex.server.calibrations._case import Case, Entry, Inputs, coarsest, without_zero
 from ubrex.server.calibrations._edits import read_zero
 from ubrex.server.desk import FieldProblem
 from ubrex.server.profile import strike_of
@@ -190,6 +190,11 @@ class Measured(Case[Inputs]):
         """The coarsest tool of the run."""
         return coarsest(self.readings, self.run)
 
+    @property
+    def zero_checked(self) -> bool:
+        """Whether the zero of the tool was checked before every reading."""
+        return bool(self.readings) and all(row.zero_error_mm is not None for row in self.readings)
+
     @abstractmethod
     def reads(self) -> str:
         """What is read next."""
@@ -233,7 +238,7 @@ class Measured(Case[Inputs]):
 
     def at(self, reading: Reading) -> float:
         """Where a reading stands on the strip: what was read, a wrong zero taken off."""
-        return reading.number - self.inputs.zero_mm
+        return without_zero(reading, self.inputs.zero_mm)
 
     def result(self, *, early: bool) -> ResultOut | None:
         """The result; None before the readings first asked for are in, unless it was asked for early."""

@@ -37,6 +37,9 @@ from ubrex.server.words.numbers import NBSP, plain, plus_minus, unit_text
 
 Inputs = TypeVar("Inputs", bound=TowerInputs)
 
+FEW_BANDS: Final = 4
+"""With so few bands it is said that nothing is known of what lies between them."""
+
 SNAPPED: Final = "snapped"
 MISSING: Final = "missing"
 

@@ -187,6 +187,11 @@ def tower_title(verdict: Verdict, reason: TowerReason, proposal: str) -> str:
     return "Nothing rated yet"
 
 
+def few_said(count: int) -> str:
+    """A tower of so few bands that much lies between them."""
+    return f"Only {count} bands: what lies between them was not seen."
+
+
 def left_said(left: int, *, matters: bool) -> str:
     """How many ratings are still asked for, and whether they could matter."""
     if left == 0:

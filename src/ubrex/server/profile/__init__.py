@@ -61,7 +61,6 @@ from ubrex.server.profile._values import (
     FLOWS,
     NewValue,
     diameter_of,
-    esteps_at,
     lock_toolhead,
     newest_esteps,
     newest_heat,
@@ -71,6 +70,7 @@ from ubrex.server.profile._values import (
     old_setting_of,
     other_stack,
     recorded_setting,
+    value_at,
     write_values,
 )
 
@@ -98,7 +98,6 @@ __all__ = [
     "dryness_of",
     "edit_note",
     "effective_flow",
-    "esteps_at",
     "evidence_from",
     "evidence_of",
     "export_profile",
@@ -149,6 +148,7 @@ __all__ = [
     "typed_form",
     "usual_on",
     "usual_said_on",
+    "value_at",
     "value_out",
     "withdraw_change",
     "write_values",

@@ -195,11 +195,15 @@ def newest_heat(setup: Setup) -> TunedValue | None:
     return newest_of_head(setup.toolhead).get(Kind.HEAT_BIAS)
 
 
-def esteps_at(setup: Setup, moment: datetime) -> TunedValue | None:
-    """The e-steps a toolhead was recorded to run with at a moment."""
+def value_at(kind: Kind, setup: Setup, moment: datetime) -> TunedValue | None:
+    """The value of this kind that a setup was recorded to run with at a moment."""
     value: TunedValue | None = (
         TunedValue.select()
-        .where(TunedValue.kind == Kind.E_STEPS.value, TunedValue.toolhead == setup.toolhead_id, TunedValue.at <= moment)
+        .where(
+            TunedValue.kind == kind.value,
+            TunedValue.at <= moment,
+            *(getattr(TunedValue, column) == key for column, key in owners(kind, setup).items()),
+        )
         .order_by(TunedValue.id.desc())
         .first()
     )

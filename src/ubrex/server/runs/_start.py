@@ -11,7 +11,7 @@ from ubrex.core.errors import OutOfRange
 from ubrex.core.judge import Code, gravest_first, judge_one, judge_parts
 from ubrex.core.materials import Dryness, family
 from ubrex.core.quantity import ToolKind
-from ubrex.server.calibrations import CALIBRATIONS, Begun, Calibration, Filled
+from ubrex.server.calibrations import CALIBRATIONS, EDITION, Begun, Calibration, Filled
 from ubrex.server.desk import Clash, FieldProblem, Missing, Refused, TypedFields, Work, find
 from ubrex.server.printing import piece_out
 from ubrex.server.profile import (
@@ -247,7 +247,7 @@ def _create(work: Work, run: Run, begun: Begun, person_id: int) -> RunOut:
     open_run = open_run_of(run.setup_id, Step(run.step))
     if open_run is not None:
         raise Clash(words.still_open_said(open_run.id), code="run_open", run_id=open_run.id)
-    run.inputs = begun.inputs.model_dump(mode="json")
+    run.inputs = begun.inputs.model_dump(mode="json") | {"edition": EDITION}
     run.fed_at = begun.made_at
     run.person_id, run.started_at = person_id, work.now
     run.save(force_insert=True)

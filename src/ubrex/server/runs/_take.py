@@ -26,6 +26,7 @@ from ubrex.server.views.runs import LiveOut, LiveStepIn, ReadingIn, ReadingListI
 from ubrex.server.words import runs as words
 from ubrex.server.words.numbers import plain
 from ubrex.server.words.readings import not_a_number_said
+from ubrex.server.workshop import zero_at
 
 TAKEN_BACK: Final = "taken back at once"
 """Why a reading is struck that was taken back right after it was taken."""
@@ -70,6 +71,7 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
     problem = entry.question(number)
     if problem is not None and (not problem.confirmable or form.as_typed != problem.code):
         raise Refused(problem)
+    taken_at = min(form.taken_at, work.now)
     taken = READINGS.add(
         run=run,
         position=len(case.rows) + 1,
@@ -79,10 +81,11 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
         instrument=run.instrument,
         resolution=run.instrument.resolution,
         max_permissible_error=run.instrument.max_permissible_error,
+        **zero_at(run.instrument, taken_at),
         taken_as_typed=form.as_typed if problem is not None else None,
         place=entry.place,
         person=person,
-        taken_at=min(form.taken_at, work.now),
+        taken_at=taken_at,
         received_at=work.now,
     )
     run.version += 1

@@ -168,18 +168,39 @@ class Spool(Entered):
 
 
 class Instrument(Entered):
-    """A measuring tool; resolution and permissible error in mm, or g for a scale."""
+    """A measuring tool; resolution and permissible error in mm, or g for a scale.
+
+    ``zero_off_mm`` and ``zero_error_mm``: what the last check of its zero found, and how far off thin sizes may be since.
+    """
 
     name = TextField()
     kind = TextField()
     resolution = DoubleField()
     max_permissible_error = DoubleField()
     zero_checked_at = DateTimeTZField(null=True)
+    zero_off_mm = DoubleField(default=0.0)
+    zero_error_mm = DoubleField(null=True)
     retired_at = DateTimeTZField(null=True)
 
     def to_core(self) -> Tool:
         """The tool as the core knows it."""
         return Tool(resolution=self.resolution, max_permissible_error=self.max_permissible_error)
+
+
+class ZeroCheck(Record):
+    """What a tool read on a size that is known [mm]; 0 for closed jaws."""
+
+    instrument = ForeignKeyField(Instrument)
+    instrument_id: int
+    typed = TextField()
+    known_mm = DoubleField()
+    read_mm = DoubleField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "zero_check"
 
 
 class Setup(Record):
@@ -227,7 +248,10 @@ class Run(Record):
 
 
 class Reading(Record):
-    """One number as read off the instrument; never changed after insert. ``place``: where on the piece, if it has places."""
+    """One number as read off the instrument; never changed after insert. ``place``: where on the piece, if it has places.
+
+    ``zero_off_mm`` and ``zero_error_mm``: what was known of its tool's zero when it was taken; None for nothing.
+    """
 
     run = ForeignKeyField(Run)
     run_id: int
@@ -239,6 +263,8 @@ class Reading(Record):
     instrument_id: int
     resolution = DoubleField()
     max_permissible_error = DoubleField()
+    zero_off_mm = DoubleField(default=0.0)
+    zero_error_mm = DoubleField(null=True)
     taken_as_typed = TextField(null=True)
     place = TextField(null=True)
     person = ForeignKeyField(Person)
@@ -596,6 +622,7 @@ WORKSHOP_TABLES: tuple[type[Record], ...] = (
     SpoolEntry,
     RoomReading,
     Instrument,
+    ZeroCheck,
     Setup,
     Run,
     Reading,

@@ -175,7 +175,7 @@ class DecisionOut(Schema):
 
 Action: TypeAlias = Literal[
     "take", "take_back", "strike", "skip", "band_out", "instrument", "zero", "history", "walked", "list", "early", "rate",
-    "clear", "purpose", "swap", "photos", "apply", "keep", "leave", "reprint",
+    "clear", "purpose", "swap", "photos", "old_box", "new_box", "apply", "keep", "leave", "reprint",
 ]  # fmt: skip
 """What a person can do with a run as it stands."""
 
@@ -342,6 +342,7 @@ class RunEditIn(Schema):
     purpose: Purpose | None = None
     swap: Annotated[list[int], Field(min_length=2, max_length=2)] | None = None
     walked: Annotated[str, Field(max_length=4)] | None = None
+    box: Literal["old", "new"] | None = None
 
 
 class DecisionIn(Schema):

@@ -38,6 +38,14 @@ class InstrumentOut(Schema):
     unit: str
     detail: str
     zero_checked: str
+    closes: bool
+
+
+class ZeroIn(Schema):
+    """A zero check: the size it was read on, "" or 0 for closed jaws, and what was read, both in mm as typed."""
+
+    known: Typed = ""
+    read: Typed
 
 
 class FirstSetupIn(Schema):

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from enum import StrEnum
 from typing import Final
 
 from ubrex.core.quantity import Reason, Unit, Verdict, decimal_text
-from ubrex.server.words.numbers import plain, signed, unit_text
+from ubrex.server.words.numbers import percent, plain, signed, unit_text
 
 BARE: Final = "The strip stays bare until the first readings asked for are in."
 
@@ -15,6 +16,7 @@ NOT_HERE: Final = {
     "purpose": ("no_tower", "This run has no tower."),
     "swap": ("no_tower", "This run has no tower."),
     "walked": ("no_walls", "This run has no walls to go round."),
+    "old_box": ("no_question", "Nothing was asked of this box."),
     "skip": ("all_needed", "Here every place is needed, or there is none to pass over."),
 }
 """What not every run has: code and sentence where it is asked for all the same."""
@@ -39,6 +41,16 @@ def zero_said(zero_mm: float) -> str:
     return (
         f"Closed, the tool read {signed(zero_mm, 3)} mm: that is taken off every reading, which stay as they were read."
     )
+
+
+def unseen_said(half_width_pct: float) -> str:
+    """What would not show [%], rounded up: less than that is never claimed."""
+    return percent(math.ceil(10 * half_width_pct) / 10, 1)
+
+
+def zero_check_said(off_mm: float) -> str:
+    """What the zero check before the readings found."""
+    return f"Its zero check found it {signed(off_mm, 3)} mm off: that is taken off the readings after it."
 
 
 def slip_said(shown: str, suggested: float, unit: Unit) -> str:

@@ -54,8 +54,8 @@ def setup_removed_said(title: str) -> str:
 def machine_known_said(name: str) -> str:
     """A machine that is known otherwise."""
     return (
-        f"{name} is known with a different feed path, or keeps its e-steps differently. Give this machine a name of its own, "
-        "or change that one with Save."
+        f"{name} is known with a different feed path, or keeps its e-steps differently. Give this machine a name of "
+        "its own, or change that one with Save."
     )
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
-from ubrex.server.words.numbers import ago, plain, plus_minus
+from ubrex.server.words.numbers import ago, plain, plus_minus, signed
 
 EYES_DETAIL: Final = "ratings of 0 to 4"
 
@@ -14,6 +14,18 @@ def tool_said(step: float, error: float, unit: str) -> str:
     return f"{plain(step)} {unit} step, {plus_minus(error)}"
 
 
-def zero_said(days: float | None) -> str:
-    """When the zero of a tool was checked; None is never."""
-    return "zero not checked yet" if days is None else f"zero checked {ago(days)}"
+KNOWN: Final = "The known size"
+KNOWN_WHY: Final = "a drill shank, a feeler gauge, or 0 for closed jaws"
+READ: Final = "The reading"
+
+
+def zero_said(days: float | None, off_mm: float) -> str:
+    """When the zero of a tool was checked, and what it was off by; None is never."""
+    if days is None:
+        return "zero not checked yet"
+    return f"zero checked {ago(days)}{f', {signed(off_mm, 3)} mm off' if off_mm else ''}"
+
+
+def no_jaws_said(name: str) -> str:
+    """A tool whose zero is not a matter of jaws."""
+    return f"{name} has no jaws to close: only a calliper or a micrometer is checked so."

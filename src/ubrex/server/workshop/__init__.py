@@ -3,7 +3,14 @@
 from ubrex.server.workshop._assembly import Pickable, assemble_setup, list_picks
 from ubrex.server.workshop._backup import UnusableBackup, backup_bytes, read_backup, restore_bytes, write_backup
 from ubrex.server.workshop._forms import safety_fields, screw_places
-from ubrex.server.workshop._instruments import add_instrument, all_instruments, check_zero, instrument_out, length_tools
+from ubrex.server.workshop._instruments import (
+    add_instrument,
+    all_instruments,
+    check_zero,
+    instrument_out,
+    length_tools,
+    zero_at,
+)
 from ubrex.server.workshop._inventory import (
     add_record,
     add_spool_entry,
@@ -100,4 +107,5 @@ __all__ = [
     "unit_of_setting",
     "usable_setup",
     "write_backup",
+    "zero_at",
 ]

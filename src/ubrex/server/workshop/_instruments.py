@@ -2,19 +2,27 @@
 
 from __future__ import annotations
 
+from datetime import datetime, timedelta
 from typing import Final
 
-from ubrex.core.quantity import ToolKind, Unit
-from ubrex.server.desk import FieldProblem, TypedFields, Work, find
+from ubrex.core.quantity import MOST_ZERO_MM, ZERO_HOLDS_HOURS, ToolKind, Unit, zero_error
+from ubrex.server.desk import Clash, FieldProblem, TypedFields, Work, find
 from ubrex.server.store.prepared import Prepared
-from ubrex.server.store.records import Instrument
+from ubrex.server.store.records import Instrument, ZeroCheck
 from ubrex.server.views.forms import Answers
 from ubrex.server.views.records import RecordKind
-from ubrex.server.views.workshop import InstrumentOut
+from ubrex.server.views.workshop import InstrumentOut, ZeroIn
 from ubrex.server.words import tools as words
 from ubrex.server.words.forms import name_taken_said
 from ubrex.server.words.numbers import unit_text
+from ubrex.server.words.readings import zero_why
 from ubrex.server.workshop._forms import FORMS, read_form
+
+CLOSES: Final = (ToolKind.CALLIPER, ToolKind.MICROMETER)
+"""What has jaws to close, or to close on something."""
+
+MOST_KNOWN_MM: Final = 25.0
+"""The largest size that tells anything of thin ones."""
 
 _ALL: Final[Prepared[Instrument]] = Prepared(
     lambda: (
@@ -31,7 +39,13 @@ def instrument_out(instrument: Instrument, work: Work) -> InstrumentOut:
     checked = instrument.zero_checked_at
     if kind is ToolKind.EYES:
         return InstrumentOut(
-            id=instrument.id, name=instrument.name, kind=kind, unit="", detail=words.EYES_DETAIL, zero_checked=""
+            id=instrument.id,
+            name=instrument.name,
+            kind=kind,
+            unit="",
+            detail=words.EYES_DETAIL,
+            zero_checked="",
+            closes=False,
         )
     return InstrumentOut(
         id=instrument.id,
@@ -39,7 +53,10 @@ def instrument_out(instrument: Instrument, work: Work) -> InstrumentOut:
         kind=kind,
         unit=unit_text(kind.unit),
         detail=_detail(instrument),
-        zero_checked=words.zero_said(None if checked is None else (work.now - checked).total_seconds() / 86400),
+        zero_checked=words.zero_said(
+            None if checked is None else (work.now - checked).total_seconds() / 86400, instrument.zero_off_mm
+        ),
+        closes=kind in CLOSES,
     )
 
 
@@ -75,10 +92,34 @@ def add_instrument(work: Work, typed: Answers) -> InstrumentOut:
     return instrument_out(create_instrument(typed, TypedFields()), work)
 
 
-def check_zero(work: Work, instrument_id: int) -> InstrumentOut:
-    """The zero of a tool was checked just now."""
-    work.person()
+def check_zero(work: Work, instrument_id: int, form: ZeroIn) -> InstrumentOut:
+    """What a tool reads on a known size, or closed: taken off what is read with it this evening, from now on."""
+    person = work.person()
     instrument = find(Instrument, instrument_id, "measuring tool")
+    if ToolKind(instrument.kind) not in CLOSES:
+        raise Clash(words.no_jaws_said(instrument.name), code="no_jaws")
+    fields = TypedFields()
+    known = fields.number(
+        "known", form.known.strip() or "0", what=words.KNOWN, low=0, high=MOST_KNOWN_MM, why=words.KNOWN_WHY
+    )
+    near, why = known or 0.0, zero_why(MOST_ZERO_MM)
+    read = fields.number("read", form.read, what=words.READ, low=near - MOST_ZERO_MM, high=near + MOST_ZERO_MM, why=why)
+    fields.refuse_if_any()
+    assert known is not None
+    assert read is not None
+    ZeroCheck.create(
+        instrument=instrument, typed=form.read.strip(), known_mm=known, read_mm=read, person=person, at=work.now
+    )
     instrument.zero_checked_at = work.now
+    instrument.zero_off_mm = round(read - known, 4)
+    instrument.zero_error_mm = zero_error(known, instrument.to_core())
     instrument.save()
     return instrument_out(instrument, work)
+
+
+def zero_at(instrument: Instrument, moment: datetime) -> dict[str, float | None]:
+    """What is known of the zero of a tool at a moment: of a check before it, the same evening."""
+    checked = instrument.zero_checked_at
+    if checked is None or not timedelta() <= moment - checked <= timedelta(hours=ZERO_HOLDS_HOURS):
+        return {}
+    return {"zero_off_mm": instrument.zero_off_mm, "zero_error_mm": instrument.zero_error_mm}

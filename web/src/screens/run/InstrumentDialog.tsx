@@ -24,10 +24,13 @@ export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onC
       ),
     onClose,
   );
+  const [known, setKnown] = useState("");
+  const [read, setRead] = useState("");
   const zero = useWrite(() =>
     answer(
       api.POST("/api/v1/instruments/{instrument_id}/zero-checks", {
         params: { path: { instrument_id: run.instrument.id }, header: writeHeaders() },
+        body: { known, read },
       }),
     ),
   );
@@ -61,17 +64,49 @@ export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onC
           </span>
         </button>
       ))}
-      <div className="mt-2 flex flex-wrap items-center gap-x-6 gap-y-1">
-        <button type="button" className="link min-h-11 text-body" onClick={() => zero.mutate(undefined)}>
-          Zero of {run.instrument.name} checked just now
-        </button>
-        <span role="status" className="text-body text-ink-2">
-          {zero.data?.zero_checked}
-        </span>
-        <button type="button" className="link min-h-11 text-body" onClick={() => setAdding(true)}>
-          Add a tool
-        </button>
-      </div>
+      <button type="button" className="link min-h-11 text-body" onClick={() => setAdding(true)}>
+        Add a tool
+      </button>
+      {run.instrument.closes && (
+        <form
+          aria-label="Zero check"
+          className="mt-2 border-t border-rule pt-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            zero.mutate(undefined);
+          }}
+        >
+          <p className="text-reason">
+            Zero check of {run.instrument.name}: close it on a drill shank or a feeler gauge, or empty. It
+            counts for what is read from now on, this evening.
+          </p>
+          <div className="mt-1 flex flex-wrap items-start gap-3">
+            <Field
+              label="Closed on"
+              unit="mm"
+              decimal
+              value={known}
+              onChange={setKnown}
+              hint="Empty: nothing between the jaws."
+              problem={problemAt(zero.error, "known")?.message}
+            />
+            <Field
+              label="It reads"
+              unit="mm"
+              decimal
+              value={read}
+              onChange={setRead}
+              problem={problemAt(zero.error, "read")?.message}
+            />
+            <button type="submit" className="button mt-6">
+              Note it
+            </button>
+          </div>
+          <p role="status" className="text-body text-ink-2">
+            {zero.data?.zero_checked}
+          </p>
+        </form>
+      )}
       {run.actions.includes("zero") && (
         <form
           className="mt-2 flex items-end gap-3"

@@ -57,6 +57,14 @@ export function OpenRun({ run, onEarly }: Props) {
       }),
     ),
   );
+  const box = useWrite((which: "old" | "new") =>
+    answer(
+      api.PATCH("/api/v1/runs/{run_id}", {
+        params: { path, header: editHeaders(run.version) },
+        body: { box: which },
+      }),
+    ),
+  );
   const { result, body, actions } = run;
   const last = live.at(-1);
   const doers: Doers = {
@@ -67,6 +75,8 @@ export function OpenRun({ run, onEarly }: Props) {
     skip: () => skip.mutate(undefined),
     instrument: () => setSheet("instrument"),
     early: onEarly,
+    old_box: () => box.mutate("old"),
+    new_box: () => box.mutate("new"),
     apply: () => setSheet("apply"),
     keep: () => setSheet("keep"),
     walked: () => setSheet("walked"),

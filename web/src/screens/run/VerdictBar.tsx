@@ -5,6 +5,9 @@ import { type Doers, keyOf, WAYS } from "./actions";
 
 type Props = { run: Schemas["RunOut"]; doers: Doers };
 
+/** Answers to what the workshop asks instead of a verdict. */
+const ANSWERS = ["old_box", "new_box"] as const;
+
 /** The verdict: the value to set, one plain sentence, and the ways on. It never moves and never hides. */
 export function VerdictBar({ run, doers }: Props) {
   const { result, actions } = run;
@@ -60,7 +63,7 @@ export function VerdictBar({ run, doers }: Props) {
           <VerdictGlyph verdict={result.verdict} /> {result.title}
         </div>
         <p className="text-reason">{result.sentence}</p>
-        <p className="hidden text-small text-ink-2 desk:block">
+        <p className="text-small text-ink-2">
           {[result.limited_by, ...result.remarks].filter(Boolean).join(" ")}
         </p>
       </div>
@@ -84,6 +87,11 @@ export function VerdictBar({ run, doers }: Props) {
             Keep {result.keep_text} <KeyHint onBlue={result.verdict === "keep"}>{keyOf("keep")}</KeyHint>
           </button>
         )}
+        {ANSWERS.filter((action) => actions.includes(action)).map((action) => (
+          <button key={action} type="button" className="button" onClick={doers[action]}>
+            {WAYS[action].button} <KeyHint>{keyOf(action)}</KeyHint>
+          </button>
+        ))}
       </div>
     </section>
   );

@@ -18,6 +18,8 @@ export const WAYS: Readonly<Record<Action, Way>> = {
   skip: { keys: ["S"], label: "pass it over", button: "Pass it over" },
   instrument: { keys: ["I"], label: "other tool", button: "Other tool" },
   early: { keys: ["E"], label: "show the result early", button: "Show it now" },
+  old_box: { keys: ["Y"], label: "it is that box", button: "It is that box" },
+  new_box: { keys: ["N"], label: "printed anew", button: "Printed anew" },
   apply: { keys: ["A"], label: "apply", button: "Apply" },
   keep: { keys: ["K"], label: "keep", button: "Keep" },
   walked: { keys: ["W"], label: "other order", button: "Measured in another order?", quiet: true },

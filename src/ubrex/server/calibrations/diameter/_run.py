@@ -8,9 +8,9 @@ from typing import Any, Final
 
 from ubrex.core.calibrate import DIAMETER_TOLERANCE_PCT, DiameterResult, DiameterSample, evaluate_diameter
 from ubrex.core.chain import KINDS, Kind
-from ubrex.core.quantity import Unit, Verdict, decimal_text
+from ubrex.core.quantity import ToolKind, Unit, Verdict, decimal_text
 from ubrex.server.calibrations._calibration import Begun, Filled, RunInputs, Sides
-from ubrex.server.calibrations._case import Entry
+from ubrex.server.calibrations._case import Entry, zero_remarks
 from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured
 from ubrex.server.calibrations._places import first_open
 from ubrex.server.calibrations.diameter import _words as words
@@ -20,7 +20,7 @@ from ubrex.server.store.records import Decision, Reading
 from ubrex.server.views.base import CellOut
 from ubrex.server.views.forms import FieldOut
 from ubrex.server.words.numbers import plain, plus_minus, step_places
-from ubrex.server.words.readings import title_said, zero_said
+from ubrex.server.words.readings import title_said
 
 FIRST_PLACES: Final = 3
 """Places along the filament that are asked for first (rules, C)."""
@@ -123,16 +123,17 @@ class DiameterCase(Measured[DiameterInputs]):
             return None
         found, figures = self.evaluated, self.evaluated.figures
         proposal = decimal_text(self.proposal, 3)
-        more = found.more_repeats
+        more = found.more_repeats if len(self.pairs) + (found.more_repeats or 0) <= MOST_PLACES else None
+        finer = words.finer_said(ToolKind(self.run.instrument.kind), zero_checked=self.zero_checked)
         return Answer(
             verdict=found.verdict,
             reason=found.reason,
             title=title_said(found.verdict, found.reason, proposal, more),
-            sentence=words.diameter_said(found.reason, figures, proposal, plain(self.inputs.current), more),
+            sentence=words.diameter_said(found.reason, figures, proposal, plain(self.inputs.current), more, finer),
             number=self.proposal,
             half_width=None if figures is None else figures.diameter_half_width_mm,
             limited_by=words.FIRST_METRES,
-            remarks=[zero_said(self.inputs.zero_mm)] if self.inputs.zero_mm else [],
+            remarks=zero_remarks(self.readings, self.inputs.zero_mm),
             refused=found.verdict is Verdict.REFUSE or figures is None,
         )
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 from ubrex.core.calibrate import DIAMETER_TARGET_PCT, DiameterFigures
-from ubrex.core.quantity import Reason, decimal_text
+from ubrex.core.quantity import Reason, ToolKind, decimal_text
 from ubrex.server.calibrations._calibration import MethodWords
 from ubrex.server.words.numbers import NBSP, plain, plus_minus
 from ubrex.server.words.readings import SOMETHING_WRONG, UNUSABLE
@@ -27,9 +27,9 @@ FIRST_METRES: Final = "A first metre says how thick the first metres are."
 
 
 def diameter_said(
-    reason: Reason, figures: DiameterFigures | None, proposal: str, nominal: str, more: int | None
+    reason: Reason, figures: DiameterFigures | None, proposal: str, nominal: str, more: int | None, finer: str
 ) -> str:
-    """The verdict on filament in one sentence."""
+    """The verdict on filament in one sentence; ``finer``: what would tell more."""
     if figures is None:
         return UNUSABLE
     unsure = f"{plus_minus(figures.half_width_95_pct)}{NBSP}% of area"
@@ -37,25 +37,36 @@ def diameter_said(
         case Reason.OUTSIDE_TOLERANCE:
             return (
                 f"Filament is {decimal_text(figures.diameter_mm, 3)} {plus_minus(figures.diameter_half_width_mm)}{NBSP}mm: "
-                f"enter {proposal} as its diameter. Leave the flow alone: one of the two, never both."
+                f"enter {proposal} as its diameter. {FLOW_FOLLOWS}"
             )
         case Reason.PROBABLY_REAL:
             return f"Probably {proposal}{NBSP}mm, not proven to be worth a change: measure at more places."
         case Reason.WITHIN_TOLERANCE:
             return f"{nominal} is good enough."
+        case Reason.BEST_GUESS:
+            return f"It may be chance, but the best guess is {proposal}{NBSP}mm: measure at more places."
+        case Reason.TOO_SMALL:
+            return f"Off by less than is worth a change: {nominal} is good enough."
         case Reason.NO_ERROR_FOUND:
             return f"No difference from {nominal} found, {unsure}."
-        case Reason.MORE_REPEATS:
+        case Reason.MORE_REPEATS if more:
             return f"Uncertain by {unsure}: {more} more places should settle it."
-        case Reason.CHANGE_METHOD:
-            return (
-                f"Your callipers cannot tell this from {nominal} ({plain(DIAMETER_TARGET_PCT)}{NBSP}% of area is wanted): "
-                "check them on a drill shank, or use a micrometer."
-            )
+        case Reason.MORE_REPEATS | Reason.CHANGE_METHOD:
+            return f"Cannot be told from {nominal}, {unsure} ({plain(DIAMETER_TARGET_PCT)}{NBSP}% is wanted). {finer}"
         case Reason.IMPLAUSIBLE:
             found = decimal_text(figures.diameter_mm, 2)
             return f"{found}{NBSP}mm is not {nominal}: another filament, or a slip. It may not feed."
     return f"{SOMETHING_WRONG}."
+
+
+FLOW_FOLLOWS: Final = "A flow on record is moved with it: type both as they stand then, and measure no flow for this."
+
+
+def finer_said(tool: ToolKind, *, zero_checked: bool) -> str:
+    """What would tell more, of what has not been done yet."""
+    if tool is ToolKind.CALLIPER and not zero_checked:
+        return "Check its zero on a drill shank before you measure, or use a micrometer."
+    return "Use a micrometer." if tool is not ToolKind.MICROMETER else "Its places differ too much for one number."
 
 
 def oval_said(figures: DiameterFigures) -> str:

@@ -19,7 +19,7 @@ from ubrex.core.quantity import Reason, Unit, decimal_text
 from ubrex.server.calibrations._calibration import MethodWords
 from ubrex.server.words.judgement import LIMITS
 from ubrex.server.words.numbers import DASH, NBSP, percent, plain, plus_minus, unit_text
-from ubrex.server.words.readings import SOMETHING_WRONG, title_said
+from ubrex.server.words.readings import SOMETHING_WRONG, title_said, unseen_said
 
 _LAST: Final = "Repeat until three readings are in. Type each one as you read it; do not aim for a number."
 
@@ -179,7 +179,19 @@ def _sentence(
         case Reason.WITHIN_TOLERANCE:
             return f"Within {percent(ESTEPS_TOLERANCE_PCT, 0)}: good enough, go on."
         case Reason.NO_ERROR_FOUND:
-            return f"No error found; anything under {percent(figures.half_width_95_pct)} would not show with this tool."
+            return f"No error found; anything under {unseen_said(figures.half_width_95_pct)} would not show."
+        case Reason.TOO_SMALL:
+            return f"Off by about {percent(abs(figures.error_pct))}: less than is worth a change."
+        case Reason.BEST_GUESS:
+            return (
+                f"It may be chance, but the best guess is a change worth making: {proposal} {unit}. Set it and feed "
+                f"{plain(commanded_mm)}{NBSP}mm three times more; that settles it."
+            )
+        case EStepsReason.DRIFTING:
+            return (
+                f"The readings move one way, by {percent(abs(figures.drift_pct or 0.0))} from the first to the last: heat, "
+                "a slipping gear or a snagging spool. Find it, then feed again."
+            )
         case Reason.MORE_REPEATS:
             repeats = "one more reading" if result.more_repeats == 1 else f"{result.more_repeats} more readings"
             return f"Uncertain by {half_width}{NBSP}%: {repeats} should settle it."

@@ -20,9 +20,9 @@ from ubrex.core.chain import Kind
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode import Heat, Manner
 from ubrex.core.gcode.pieces import PadOptions, Piece, live_pad, nine_patches
-from ubrex.core.quantity import Unit, Verdict, decimal_text
+from ubrex.core.quantity import ToolKind, Unit, Verdict, decimal_text
 from ubrex.server.calibrations._calibration import RunInputs
-from ubrex.server.calibrations._case import Entry, File
+from ubrex.server.calibrations._case import Entry, File, zero_remarks
 from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured
 from ubrex.server.calibrations._places import first_open, places_out
 from ubrex.server.calibrations.first_layer import _words as words
@@ -33,7 +33,7 @@ from ubrex.server.views.base import CellOut
 from ubrex.server.views.pieces import PlaceOut
 from ubrex.server.views.runs import Action
 from ubrex.server.words.numbers import plain, plus_minus, signed, step_places
-from ubrex.server.words.readings import change_said, title_said, zero_said
+from ubrex.server.words.readings import change_said, title_said
 from ubrex.server.workshop import screw_places
 
 PATCHES: Final = [str(number) for number in range(1, 10)]
@@ -186,14 +186,15 @@ class PatchCase(Measured[PatchInputs]):
         if found is None:
             return None
         proposal = decimal_text(self.proposal, 3)
-        remarks = [zero_said(self.inputs.zero_mm)] if self.inputs.zero_mm else []
+        remarks = zero_remarks(self.readings, self.inputs.zero_mm)
+        finer = words.finer_said(ToolKind(self.run.instrument.kind), zero_checked=self.zero_checked)
         if figures is not None and figures.coarse:
             remarks.append(words.COARSE)
         return Answer(
             verdict=found.verdict,
             reason=found.reason,
             title=title_said(found.verdict, found.reason, proposal, None),
-            sentence=words.offset_said(found.reason, figures, proposal),
+            sentence=words.offset_said(found.reason, figures, proposal, finer),
             number=self.proposal,
             half_width=None if figures is None else figures.half_width_95_mm,
             limited_by=words.AFTER_TICK,

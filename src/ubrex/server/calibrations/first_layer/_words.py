@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
 from typing import Final
 
 from ubrex.core.calibrate import LIVE_WAIT_S, OFFSET_TOLERANCE_MM, FirstLayerFigures, Tilt
-from ubrex.core.quantity import Reason, decimal_text
+from ubrex.core.quantity import Reason, ToolKind, decimal_text
 from ubrex.server.calibrations._calibration import MethodWords
 from ubrex.server.words.numbers import NBSP, plain, plus_minus, signed
 from ubrex.server.words.readings import SOMETHING_WRONG, UNUSABLE
@@ -42,8 +43,15 @@ THINNER_WHY: Final = "sheets differ by a few mm"
 """The start form of patches."""
 
 
-def offset_said(reason: Reason, figures: FirstLayerFigures | None, proposal: str) -> str:
-    """The verdict on the offset in one sentence."""
+def finer_said(tool: ToolKind, *, zero_checked: bool) -> str:
+    """What would tell more, of what has not been done yet."""
+    if tool is ToolKind.CALLIPER and not zero_checked:
+        return "Check its zero on a known size before you measure, or trust the eye on the pad."
+    return "Trust the eye on the pad."
+
+
+def offset_said(reason: Reason, figures: FirstLayerFigures | None, proposal: str, finer: str) -> str:
+    """The verdict on the offset in one sentence; ``finer``: what would tell more."""
     if figures is None:
         return UNUSABLE
     off = signed(figures.offset_error_mm, 2)
@@ -52,6 +60,10 @@ def offset_said(reason: Reason, figures: FirstLayerFigures | None, proposal: str
             return f"The layer is {off}{NBSP}mm off: set the offset to {proposal}."
         case Reason.PROBABLY_REAL:
             return f"The layer is probably {off}{NBSP}mm off: {proposal} is the best guess; print again to see."
+        case Reason.BEST_GUESS:
+            return f"It may be chance, but the best guess is {off}{NBSP}mm: set {proposal}, and print again to see."
+        case Reason.TOO_SMALL:
+            return f"{off}{NBSP}mm: less than is worth a change. Leave the offset where it is."
         case Reason.WITHIN_TOLERANCE:
             return f"Within {plain(OFFSET_TOLERANCE_MM)}{NBSP}mm: leave the offset where it is."
         case Reason.NO_ERROR_FOUND:
@@ -59,7 +71,7 @@ def offset_said(reason: Reason, figures: FirstLayerFigures | None, proposal: str
         case Reason.MORE_REPEATS:
             return "The readings scatter too much: three presses a patch, or a micrometer."
         case Reason.CHANGE_METHOD:
-            return "This tool cannot see 0.03 mm: use a micrometer, or trust the eye on the pad."
+            return f"Nothing under {plus_minus(figures.half_width_95_mm)}{NBSP}mm can be seen here. {finer}"
         case Reason.IMPLAUSIBLE:
             return (
                 f"{off}{NBSP}mm is more than the layer has to give: was this the layer commanded, and the right plate?"
@@ -83,14 +95,14 @@ def tilt_said(tilt: Tilt | None, figures: FirstLayerFigures) -> str:
             return "Whether it is tilted cannot be told from these readings."
         case Tilt.ADJUST:
             turns = [
-                f"screw {number} {'up' if screw.eighths > 0 else 'down'} {abs(screw.eighths)}/8 turn"
+                f"screw {number} {'up' if screw.sixteenths > 0 else 'down'} {Fraction(abs(screw.sixteenths), 16)} turn"
                 for number, screw in enumerate(figures.screws, 1)
-                if screw.eighths
+                if screw.sixteenths
             ]
             return (
                 f"Tilted: bed at {', '.join(turns)}; then print the patches again."
                 if turns
-                else "Tilted by less than 1/8 turn."
+                else "Tilted by less than 1/16 turn."
             )
     return ""
 

@@ -16,7 +16,6 @@ from ubrex.core.calibrate import (
     FLOW_TARGET_PCT,
     FLOW_TOLERANCE_PCT,
     VERIFY_MARGIN_PCT,
-    ZERO_CHECKED_ERROR_MM,
     Equivalence,
     FlowReason,
     WallSample,
@@ -26,7 +25,8 @@ from ubrex.core.calibrate import (
     flow_of_two_prints,
     reconcile,
 )
-from ubrex.core.quantity import Component, Tool, Verdict
+from ubrex.core.gcode.pieces import WALLS
+from ubrex.core.quantity import ZERO_CHECKED_ERROR_MM, Component, Tool, Verdict
 from ubrex.server.calibrations._calc import (
     Json,
     NotNegative,
@@ -75,6 +75,7 @@ class FlowCalcIn(WallIn):
     current_flow: Positive = 1.0
     excluded: list[int] = []
     foaming: bool = False
+    boxes: bool | None = None
     tolerance_pct: Positive = FLOW_TOLERANCE_PCT
     target_pct: Positive = FLOW_TARGET_PCT
 
@@ -98,7 +99,9 @@ def calc_flow_wall(inputs: Json) -> dict[str, Json]:
     sample = given.sample(given.readings_mm, given.lines, given.excluded)
     if sample is None:
         return dict(_NARROW)
-    sample = replace(sample, foaming=given.foaming)
+    # Four walls read once each are those of a box, in the order in which they stand, unless it is said otherwise.
+    once = len(given.readings_mm) == len(WALLS) and all(len(row) == 1 for row in given.readings_mm)
+    sample = replace(sample, foaming=given.foaming, boxes=once if given.boxes is None else given.boxes)
     result = evaluate_flow(sample, tolerance_pct=given.tolerance_pct, target_pct=given.target_pct)
     answer: dict[str, Json] = {"verdict": result.verdict.value, "reason": result.reason.value}
     figures = result.figures

@@ -26,6 +26,7 @@ class FlowInputs(RunInputs):
     """What a flow run keeps besides its readings; ``current`` is the flow it was printed with [%].
 
     ``walked``: the walls in the order in which somebody really went round, for the first ``walked_to`` readings.
+    ``box_told``: the run whose box these walls were said to be, or not to be.
     ``tolerance_pct``: what was worth a change for the purpose of the setup when it began.
     """
 
@@ -45,6 +46,7 @@ class FlowInputs(RunInputs):
     fan_pct: float = 0.0
     verifies: int | None = None
     rescaled: str = ""
+    box_told: int | None = None
     walked: str = "".join(WALLS)
     walked_to: int = 0
     tolerance_pct: float = FLOW_TOLERANCE_PCT

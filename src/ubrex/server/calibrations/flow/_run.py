@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from functools import cached_property, partial
@@ -9,7 +10,7 @@ from typing import Any, ClassVar, Final
 
 from ubrex.core.calibrate import (
     FLOW_TOLERANCE_PCT,
-    ZERO_CHECKED_ERROR_MM,
+    FlowReason,
     FlowResult,
     PairResult,
     Reprint,
@@ -18,31 +19,49 @@ from ubrex.core.calibrate import (
     evaluate_pair,
     half_width_of_width,
     judge_reprint,
+    same_box,
 )
-from ubrex.core.chain import Kind
+from ubrex.core.chain import Kind, Step
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode.pieces import WALLS, box_bodies
 from ubrex.core.materials import foams
-from ubrex.core.quantity import Reason, Tool, Unit, Verdict, decimal_text
+from ubrex.core.quantity import Reason, ToolKind, Unit, Verdict, decimal_text
 from ubrex.server.calibrations._bodies import written
-from ubrex.server.calibrations._case import Again, Entry, File
+from ubrex.server.calibrations._case import Again, Entry, File, coarsest, zero_remarks
 from ubrex.server.calibrations._edits import read_skip
 from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured
 from ubrex.server.calibrations._places import first_open, places_out
 from ubrex.server.calibrations.flow import _words as words
 from ubrex.server.calibrations.flow._inputs import GROUP_NAMES, FlowInputs, options_of, spots_of
-from ubrex.server.desk import FieldProblem, Refused
+from ubrex.server.calibrations.flow._start import SAME_FLOW_PCT, as_of_now
+from ubrex.server.desk import Clash, FieldProblem, Refused
 from ubrex.server.printing import printed_on, write_piece
 from ubrex.server.profile import NewValue, newest_revision, readings_of
-from ubrex.server.store.records import Decision, Instrument, Reading, Run
+from ubrex.server.store.prepared import Prepared
+from ubrex.server.store.records import Decision, Reading, Run
 from ubrex.server.views.base import CellOut
 from ubrex.server.views.pieces import PlaceOut
 from ubrex.server.views.runs import Action, RunEditIn
 from ubrex.server.words.numbers import day, plain, plus_minus, step_places
-from ubrex.server.words.readings import title_said, zero_said
+from ubrex.server.words.readings import NOT_HERE, SOMETHING_WRONG, title_said
 
-ZERO_HOLDS: Final = timedelta(hours=12)
-"""A zero that was checked counts for the evening."""
+OPPOSITE_WALLS: Final = 2
+"""From this edition on the scatter of a box is that of its opposite walls."""
+
+EVENING: Final = timedelta(hours=12)
+"""Boxes of one flow that were begun within this time are of one evening."""
+
+EARLIER_RUNS: Final = 6
+"""So many runs before are looked at."""
+
+_EARLIER: Final[Prepared[Run]] = Prepared(
+    lambda setup_id, run_id, method: (
+        Run.select()
+        .where(Run.setup == setup_id, Run.step == Step.FLOW.value, Run.id < run_id, Run.method == method)
+        .order_by(Run.id.desc())
+        .limit(EARLIER_RUNS)
+    )
+)
 
 STUCK: Final = 8
 """So many readings that are all the same are a stuck calliper rather than a perfect wall."""
@@ -61,7 +80,7 @@ class FlowCase(Measured[FlowInputs]):
 
     inputs_type = FlowInputs
     noun = "wall"
-    edits: ClassVar[tuple[Action, ...]] = ("zero", "walked", "skip")
+    edits: ClassVar[tuple[Action, ...]] = ("zero", "walked", "skip", "old_box", "new_box")
     rounds: ClassVar[tuple[str, ...]] = ROUNDS
 
     @property
@@ -79,6 +98,8 @@ class FlowCase(Measured[FlowInputs]):
         """A wall can be passed over while one is next; another order matters once something was read."""
         if edit == "skip":
             return self.next_place() is not None
+        if edit in {"old_box", "new_box"}:
+            return self.old_box is not None
         return edit != "walked" or bool(self.readings)
 
     def edited(self, form: RunEditIn) -> dict[str, Any]:
@@ -88,7 +109,60 @@ class FlowCase(Measured[FlowInputs]):
             if form.walked not in ROUNDS:
                 raise Refused(FieldProblem("walked", "no_such_order", words.NO_SUCH_ORDER))
             edit |= {"walked": form.walked, "walked_to": self.inputs.walked_to or len(self.rows)}
+        if form.box is not None:
+            edit |= self._box_told(form.box)
         return edit
+
+    def _box_told(self, box: str) -> dict[str, Any]:
+        """Whether the walls are those of the box that was asked about: then it is judged at its own flow, of now."""
+        old = self.old_box
+        if old is None:
+            raise Clash(NOT_HERE["old_box"][1], code="no_question")
+        if box == "new":
+            return {"box_told": old.run.id}
+        flow, rescaled = as_of_now(self.tuned, old.inputs.current, old.run.started_at)
+        said = words.was_box_said(old.run.id, decimal_text(flow, 1))
+        return {
+            "box_told": old.run.id, "current": round(flow, 2), "verifies": None,
+            "rescaled": "; ".join(filter(None, [said, words.rescaled_by_said(rescaled or "")])),
+        }  # fmt: skip
+
+    @cached_property
+    def _earlier(self) -> list[FlowCase]:
+        """Runs on the same box before this one, newest first: the same walls, line, layer and way to be written."""
+        found = (self._as_case(run) for run in _EARLIER.rows(self.run.setup_id, self.run.id, self.run.method))
+        alike = ("walls", "own", "line_width_mm", "layer_mm", "spacing_mm")
+        return [one for one in found if all(getattr(one.inputs, key) == getattr(self.inputs, key) for key in alike)]
+
+    def _as_case(self, run: Run) -> FlowCase:
+        run.setup = self.run.setup
+        return FlowCase(self.calibration, run, readings_of(run.id), self.work)
+
+    @cached_property
+    def old_box(self) -> FlowCase | None:
+        """The run whose box these walls seem to be, where nobody was asked yet; None while they are read blind."""
+        last = next(iter(self._earlier), None)
+        if last is None or self.blind or self.run.state != "open" or self.inputs.box_told == last.run.id:
+            return None
+        sample = self._sample(self.shown, ())
+        before, after = evaluate_flow(last._sample(self.shown, ())), evaluate_flow(sample)
+        ratio = self.inputs.current / as_of_now(self.tuned, last.inputs.current, last.run.started_at)[0]
+        return last if same_box(before, after, sample, ratio) else None
+
+    @cached_property
+    def _beside(self) -> list[FlowCase]:
+        """Boxes of the same flow, printed the same evening, that could not tell by themselves: judged with this one."""
+        return [
+            one
+            for one in self._earlier
+            if self.run.started_at - one.run.started_at <= EVENING
+            and one.inputs.printed_with == self.inputs.printed_with
+            and one.inputs.current == self.inputs.current
+            and len(one.readings) >= one.asked
+            and evaluate_flow(one._sample(self.shown, ())).verdict is Verdict.REPEAT
+            and self.inputs.verifies == one.inputs.verifies
+            and self.inputs.box_told != one.run.id
+        ]
 
     def place_of(self, reading: Reading) -> str:
         """Where a reading was really taken: not where it was asked for, if somebody went round in another order."""
@@ -103,22 +177,35 @@ class FlowCase(Measured[FlowInputs]):
         return place[1:] if len(place) == len("1A1") else place
 
     def sample(self, lines: int) -> WallSample:
-        """The walls of so many lines, as the core judges them; the coarsest tool counts."""
+        """The walls of so many lines, as the core judges them, with those of boxes alike; the coarsest tool counts."""
+        return self._sample(lines, () if self.blind else self._beside)
+
+    def walls(self, lines: int) -> tuple[list[list[float]], list[Reading]]:
+        """Readings of walls of so many lines [mm], by wall, and as they were taken."""
         rows: dict[str, list[float]] = {wall: [] for wall in WALLS}
-        tools = []
+        taken = []
         for reading in self.readings:
             place = self.place_of(reading)
             if place.startswith(str(lines)):
                 rows[place[1]].append(self.at(reading))
-                tools.append(_tool(reading, self.run.instrument))
+                taken.append(reading)
+        return list(rows.values()), taken
+
+    def _sample(self, lines: int, beside: Sequence[FlowCase]) -> WallSample:
+        rows, taken = self.walls(lines)
+        for one in beside:
+            others, read = one.walls(lines)
+            if all(others) and all(rows):
+                rows, taken = rows + others, taken + read
         filament = self.run.setup.filament
         return WallSample(
-            readings=tuple(tuple(row) for row in rows.values()),
+            readings=tuple(tuple(row) for row in rows),
             bead=self.inputs.bead,
-            tool=max(tools or [self.run.instrument.to_core()], key=lambda tool: tool.std),
+            tool=coarsest(taken, self.run),
             lines=lines,
             spacing_mm=self.inputs.bead.solid_mm if self.inputs.own else self.inputs.spacing_mm,
             foaming=foams(filament.family, filament.flags),
+            boxes=self.inputs.edition >= OPPOSITE_WALLS and all(rows),
         )
 
     @cached_property
@@ -141,7 +228,12 @@ class FlowCase(Measured[FlowInputs]):
 
     @property
     def factor(self) -> float:
-        """What multiplies the flow."""
+        """What multiplies the flow for the value to type."""
+        return (self.pair or self.single).to_set
+
+    @property
+    def whole_factor(self) -> float:
+        """What the walls alone say multiplies it."""
         if self.pair is not None and self.pair.both is not None:
             return self.pair.both.factor
         return 1.0 if self.single.figures is None else self.single.figures.factor
@@ -248,10 +340,10 @@ class FlowCase(Measured[FlowInputs]):
         numbers = [reading.number for reading in self.readings]
         if len(numbers) >= STUCK and len(set(numbers)) == 1 and self.inputs.walls != "both":
             return words.stuck_said(len(numbers), numbers[0])
-        figures = self.single.figures
+        sample = self._sample(self.shown, ())
+        figures = evaluate_flow(sample).figures
         if figures is None or not figures.flagged or len(self.readings) < self.asked:
             return None
-        sample = self.sample(self.shown)
         flat = [(wall, index) for wall, row in zip(WALLS, sample.readings, strict=True) for index in range(len(row))]
         wall, index = flat[figures.flagged[0]]
         off = sample.readings[WALLS.index(wall)][index] - figures.wall.mean_mm
@@ -259,9 +351,21 @@ class FlowCase(Measured[FlowInputs]):
 
     def answer(self) -> Answer | None:
         """The flow at which walls are as wide as they should be."""
-        found = self.pair or self.single
+        found, old = self.pair or self.single, self.old_box
         verdict, reason, figures = found.verdict, found.reason, self.single.figures
         proposal = decimal_text(self.proposal, 1)
+        if old is not None:
+            flow = decimal_text(old.inputs.current, 1)
+            return Answer(
+                verdict=Verdict.REFUSE, reason=FlowReason.SAME_BOX, title=words.same_box_title(old.run.id),
+                sentence=words.same_box_said(old.run.id, flow, decimal_text(self.inputs.current, 1)),
+                number=self.inputs.current, half_width=None, refused=True,
+            )  # fmt: skip
+        if self.reprint is Reprint.CONTRADICTED:
+            return Answer(
+                verdict=Verdict.REFUSE, reason=FlowReason.CONTRADICTED, title=SOMETHING_WRONG,
+                sentence=words.REFUSALS[FlowReason.CONTRADICTED], number=self.inputs.current, half_width=None, refused=True,
+            )  # fmt: skip
         return Answer(
             verdict=verdict,
             reason=reason,
@@ -286,22 +390,39 @@ class FlowCase(Measured[FlowInputs]):
             wanted_mm=self.sample(self.shown).width_at(1.0),
             tolerance_pct=self.inputs.tolerance_pct,
             proposal=proposal,
+            half_width_pct=self.half_width_pct or 0.0,
             low=low,
             high=high,
             more=self.more,
+            finer=words.finer_said(
+                ToolKind(self.run.instrument.kind),
+                zero_checked=self.zero_checked,
+                lines=self.shown,
+                fusing=figures.fusing,
+            ),
         )
 
     def _remarks(self) -> list[str]:
         inputs = self.inputs
         remarks = [words.reprint_said(self.reprint)] if self.reprint is not None else []
+        whole = round(inputs.current * self.whole_factor, 1)
+        if whole != self.proposal:
+            remarks.append(words.shrunk_said(decimal_text(whole, 1)))
+        recorded = self.tuned.values.get(Kind.FLOW)
+        if self.run.state == "open" and recorded is not None and abs(recorded.number - inputs.current) >= SAME_FLOW_PCT:
+            remarks.append(words.keeps_said(decimal_text(inputs.current, 1), decimal_text(recorded.number, 1)))
+        figures = self.single.figures
+        if figures is not None and figures.wall.sides_mm is not None:
+            remarks.append(words.sides_said(figures.wall.sides_mm))
+        if self._beside and not self.blind:
+            remarks.append(words.other_boxes_said([one.run.id for one in self._beside]))
         if inputs.tolerance_pct != FLOW_TOLERANCE_PCT:
             remarks.append(words.tolerance_said(inputs.tolerance_pct))
         if inputs.rescaled:
             remarks.append(inputs.rescaled)
         if inputs.walked_to:
             remarks.append(words.walked_said(inputs.walked))
-        if inputs.zero_mm:
-            remarks.append(zero_said(inputs.zero_mm))
+        remarks += zero_remarks(self.readings, inputs.zero_mm)
         if self.pair is not None and self.pair.both is not None:
             single, double = (
                 None if found.figures is None else inputs.current * found.figures.factor
@@ -362,7 +483,7 @@ class FlowCase(Measured[FlowInputs]):
         applied = flow is not None and flow.number != self.inputs.current
         if self.run.state != "decided" or flow is None or not applied:
             return None
-        first = {"skipped": [], "rescaled": "", "walked_to": 0, "zero_mm": 0.0}
+        first = {"skipped": [], "rescaled": "", "walked_to": 0, "zero_mm": 0.0, "box_told": None}
         with_new = {"current": flow.number, "verifies": self.run.id, "own": True, "on": printed_on(self.tuned)}
         text = decimal_text(flow.number, 1)
         return Again(
@@ -390,22 +511,16 @@ class FlowCase(Measured[FlowInputs]):
         return [self.new_value(Kind.FLOW, number, self.half_width_pct, decision, Unit.PERCENT)]
 
     def overtaken(self) -> str:
-        """Whether the e-steps were changed since the piece was printed."""
-        recorded = self.tuned.values.get(Kind.E_STEPS)
+        """Whether e-steps or diameter were changed since the piece was printed."""
         since: datetime = self.run.fed_at or self.run.started_at
-        if recorded is None or recorded.at_s <= since.timestamp():
-            return ""
-        changed = day(datetime.fromtimestamp(recorded.at_s, UTC))
-        return words.changed_since_said(self.run.setup.toolhead.machine.name, changed)
-
-
-def _tool(reading: Reading, instrument: Instrument) -> Tool:
-    """What a reading can be trusted with: on thin walls only the zero matters, once it was checked that evening."""
-    error = reading.max_permissible_error
-    checked = instrument.zero_checked_at
-    if reading.instrument_id == instrument.id and checked is not None and abs(reading.taken_at - checked) <= ZERO_HOLDS:
-        error = min(error, ZERO_CHECKED_ERROR_MM)
-    return Tool(resolution=reading.resolution, max_permissible_error=error)
+        for kind, said in (
+            (Kind.E_STEPS, words.steps_changed_said(self.run.setup.toolhead.machine.name)),
+            (Kind.DIAMETER, words.DIAMETER_CHANGED),
+        ):
+            recorded = self.tuned.values.get(kind)
+            if recorded is not None and recorded.at_s > since.timestamp():
+                return words.changed_since_said(said, day(datetime.fromtimestamp(recorded.at_s, UTC)))
+        return ""
 
 
 def place_said(place: str, *, both: bool) -> str:

@@ -5,17 +5,17 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Literal
 
-from ubrex.core.calibrate import FLOW_TOLERANCES_PCT, feed_ratio
+from ubrex.core.calibrate import FLOW_TOLERANCES_PCT, diameter_ratio, feed_ratio
 from ubrex.core.chain import Kind, Purpose
 from ubrex.core.gcode.pieces import WALLS
-from ubrex.core.quantity import Unit
+from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.calibrations._calibration import Begun, Filled, Sides
 from ubrex.server.calibrations._moments import read_moment
 from ubrex.server.calibrations.flow import _words as words
 from ubrex.server.calibrations.flow._inputs import GROUPS, FlowInputs
 from ubrex.server.desk import FieldProblem, all_of
 from ubrex.server.printing import Offer, StartReader, choice_field, moment_field, number_field, printed_on
-from ubrex.server.profile import Tuned, esteps_at, old_setting_of
+from ubrex.server.profile import Tuned, diameter_of, old_setting_of, value_at
 from ubrex.server.views.forms import FieldOut, WhenOut
 from ubrex.server.words.numbers import unit_text
 
@@ -84,9 +84,14 @@ def read(form: Filled) -> Begun | None:
     if given is None:
         return None
     current, width, layer, first, nozzle, bed, fan = given
-    rescaled = ""
+    rescaled: str | None = ""
     if printed_at is not None:
-        current, rescaled = _at_e_steps_of_now(form, current, printed_at)
+        _ask_which_flow(form, current, printed_at)
+        current, rescaled = as_of_now(form.tuned, current, printed_at)
+        if rescaled is None:
+            form.fields.add(FieldProblem("printed_at", "sample_too_old", words.CHANGED_FROM_UNKNOWN))
+        elif rescaled and form.typed.get("rescale") != "yes":
+            form.fields.add(FieldProblem("printed_at", "sample_too_old", words.too_old_said(rescaled)))
     if form.fields.any:
         return None
     return Begun(
@@ -104,27 +109,51 @@ def read(form: Filled) -> Begun | None:
             first_nozzle_c=first_nozzle,
             first_bed_c=first_bed,
             fan_pct=fan,
-            rescaled=rescaled,
+            rescaled=words.rescaled_by_said(rescaled or ""),
             tolerance_pct=FLOW_TOLERANCES_PCT[Purpose(form.tuned.setup.purpose)],
             on=printed_on(form.tuned),
         )
     )
 
 
-def _at_e_steps_of_now(form: Filled, current: float, printed_at: datetime) -> tuple[float, str]:
-    """Flow of a piece that was printed before, as it would be at the e-steps of now; and the arithmetic."""
-    now = form.tuned.values.get(Kind.E_STEPS)
-    if now is None or printed_at.timestamp() >= now.at_s:
-        return current, ""
-    earlier = esteps_at(form.tuned.setup, printed_at)
-    # Before the first value on record the machine held what the first run found in it.
-    before = old_setting_of(now) if earlier is None else earlier.number if earlier.unit == now.unit else None
-    if before is None:
-        form.fields.add(FieldProblem("printed_at", "sample_too_old", words.CHANGED_FROM_UNKNOWN))
-        return current, ""
-    rescaled = round(current / feed_ratio(before, now.number, Unit(now.unit)), 2)
-    said = words.rescaled_said(current, before, rescaled, now.number, unit_text(now.unit))
-    if form.typed.get("rescale") != "yes":
-        form.fields.add(FieldProblem("printed_at", "sample_too_old", words.too_old_said(said)))
-        return current, ""
-    return rescaled, f"rescaled: {said}"
+SAME_FLOW_PCT = 0.05
+"""Flows nearer than this are the same number as it is typed [%]."""
+
+
+def _ask_which_flow(form: Filled, current: float, printed_at: datetime) -> None:
+    """Ask where the flow typed is that of now, and another one was on record when the piece was printed."""
+    then, now = value_at(Kind.FLOW, form.tuned.setup, printed_at), form.tuned.values.get(Kind.FLOW)
+    if then is None or now is None or "current" in form.as_typed:
+        return
+    if abs(current - now.number) < SAME_FLOW_PCT <= abs(current - then.number):
+        said = words.flow_then_said(then.number, now.number)
+        form.fields.add(
+            FieldProblem("current", "flow_of_now", said, suggested=decimal_text(then.number, 1), confirmable=True)
+        )
+
+
+def as_of_now(tuned: Tuned, flow: float, printed_at: datetime) -> tuple[float, str | None]:
+    """Flow [%] of a piece that was printed before, as it would be with the e-steps and the diameter of now.
+
+    With it the arithmetic, "" where nothing changed since, None where it is not known from what.
+    """
+    found, changes = flow, []
+    steps = tuned.values.get(Kind.E_STEPS)
+    if steps is not None and printed_at.timestamp() < steps.at_s:
+        earlier = value_at(Kind.E_STEPS, tuned.setup, printed_at)
+        # Before the first value on record the machine held what the first run found in it.
+        before = old_setting_of(steps) if earlier is None else earlier.number if earlier.unit == steps.unit else None
+        if before is None:
+            return flow, None
+        found /= feed_ratio(before, steps.number, Unit(steps.unit))
+        changes.append((before, steps.number, unit_text(steps.unit)))
+    thick = tuned.values.get(Kind.DIAMETER)
+    if thick is not None and printed_at.timestamp() < thick.at_s:
+        earlier = value_at(Kind.DIAMETER, tuned.setup, printed_at)
+        entered = diameter_of(tuned.setup, None) if earlier is None else earlier.number
+        found /= diameter_ratio(entered, thick.number)
+        changes.append((entered, thick.number, "mm"))
+    found = round(found, 2)
+    if not changes or abs(found - flow) < SAME_FLOW_PCT:
+        return flow, ""
+    return found, words.rescaled_said(flow, found, changes)

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Final
 
 from ubrex.core.calibrate import FLOW_TARGET_PCT, FlowFigures, FlowReason, Reprint
 from ubrex.core.gcode.pieces import Piece
-from ubrex.core.quantity import Reason, Verdict, decimal_text
+from ubrex.core.quantity import Reason, ToolKind, Verdict, decimal_text
 from ubrex.server.calibrations._calibration import MethodWords
 from ubrex.server.words.numbers import DASH, NBSP, percent, plain, plus_minus, signed
-from ubrex.server.words.readings import SOMETHING_WRONG, UNUSABLE
+from ubrex.server.words.readings import SOMETHING_WRONG, UNUSABLE, unseen_said
 
 BOX: Final = MethodWords(
     name="Hollow box, walls measured",
@@ -45,8 +46,10 @@ REFUSALS: Final = {
     FlowReason.NO_RESPONSE: "The wall did not answer to the flow: print the two farther apart.",
     FlowReason.WALLS_READ_THICK: "Both walls read too thick by about the same: zero of the calliper, seam, or wavy layers. "
     "Nothing is averaged.",
-    FlowReason.LINES_NOT_FUSED: "One and two lines disagree: the lines are not fused, or lie farther apart. Nothing is "
-    "averaged; use the wall that is like your part.",
+    FlowReason.LINES_NOT_FUSED: "One and two lines disagree: the jaws read thin, as with a zero that is off below 0, or the "
+    "lines are not fused, or lie farther apart. Nothing is averaged: check the zero on a known size first.",
+    FlowReason.CONTRADICTED: "The wall is not as the new flow should have made it: a third flow would not mend that. Is it "
+    "the right box, the right file, the same filament? Look for another cause, and leave this run.",
 }
 """Why readings of walls say nothing."""
 
@@ -56,11 +59,25 @@ SPACING: Final = "Two lines lie apart"
 SPACING_HINT: Final = "Only for a sliced box: the spacing in its file."
 PRINTED_AT: Final = "Printed already, on"
 PRINTED_AT_HINT: Final = "Leave empty for a piece still to be printed."
-RESCALE: Final = "If e-steps changed since"
+RESCALE: Final = "If e-steps or diameter changed since"
 CURRENT: Final = "Printed with flow"
 SPACING_WHY: Final = "lines lie about a line width apart"
 OWN: Final = "Written by"
 """The start form of a box."""
+
+
+def finer_said(tool: ToolKind, *, zero_checked: bool, lines: int, fusing: bool) -> str:
+    """What would tell more than these readings, of what has not been done yet; ``fusing``: most doubt is how lines fuse."""
+    if fusing:
+        return "How far two lines fuse is most of it: a box of one line would tell."
+    ways = []
+    if tool is ToolKind.CALLIPER and not zero_checked:
+        ways.append("its zero checked on a drill shank before you measure")
+    if lines == 1:
+        ways.append("one and two lines in one print")
+    if tool is not ToolKind.MICROMETER:
+        ways.append("a micrometer")
+    return f"What would: {' or '.join(ways)}." if ways else "A second box tells a little more."
 
 
 def flow_said(
@@ -71,12 +88,17 @@ def flow_said(
     wanted_mm: float,
     tolerance_pct: float,
     proposal: str,
+    half_width_pct: float,
     low: str,
     high: str,
     more: int | None,
+    finer: str,
 ) -> str:
-    """The verdict on walls in one sentence; ``wanted_mm``: what jaws would read at the right flow."""
-    unsure = f"Uncertain by {plus_minus(figures.half_width_95_pct)}{NBSP}%"
+    """The verdict on walls in one sentence; ``wanted_mm``: what jaws would read at the right flow.
+
+    ``half_width_pct``: of the flow to set [% of flow]; ``finer``: what would tell more.
+    """
+    unsure = f"Uncertain by {plus_minus(half_width_pct)} in {proposal}{NBSP}%"
     wall = decimal_text(figures.wall.mean_mm, 3)
     wanted = decimal_text(wanted_mm, 3)
     match reason:
@@ -87,23 +109,79 @@ def flow_said(
         case Reason.WITHIN_TOLERANCE:
             return f"Within {percent(tolerance_pct, 0)}: good enough, go on."
         case Reason.NO_ERROR_FOUND:
-            unseen = percent(figures.half_width_95_pct, 0)
-            return f"No error found; anything under {unseen} would not show with this calliper."
+            return f"No error found; anything under {unseen_said(figures.half_width_95_pct)} would not show."
+        case Reason.TOO_SMALL:
+            return f"Off by about {percent(abs(figures.error_pct), 1)}: less than is worth a change."
         case Reason.PROBABLY_REAL:
             return (
                 f"Probably real, not proven to be worth a change: best guess {proposal}{NBSP}%; one more box at that "
                 "settles it."
             )
+        case Reason.BEST_GUESS:
+            return (
+                f"It may be chance, but the best guess is a change worth making: {proposal}{NBSP}%; one more box at that "
+                "settles it."
+            )
         case Reason.MORE_REPEATS if more:
             return f"{unsure}: {more} more, spread over the walls, should settle it."
         case Reason.MORE_REPEATS:
-            return f"{unsure}: the walls differ too much. Print a second box."
+            return (
+                f"{unsure}: the walls differ too much. Print a second box at the same flow; both are judged together."
+            )
         case Reason.CHANGE_METHOD:
             return (
-                f"This tool cannot see less than {plus_minus(figures.tool_half_width_pct)}{NBSP}% here. What would: its "
-                "zero checked on a shim, a double wall, or a micrometer."
+                f"Nothing under {plus_minus(figures.tool_half_width_pct)}{NBSP}% can be seen here, however often it is "
+                f"read. {finer}"
             )
     return REFUSALS.get(reason, f"{SOMETHING_WRONG}.") if verdict is Verdict.REFUSE else ""
+
+
+def sides_said(apart_mm: float) -> str:
+    """Walls along x and along y that differ for good."""
+    wider, narrower = ("A and C", "B and D") if apart_mm > 0 else ("B and D", "A and C")
+    return (
+        f"Walls {wider} are {decimal_text(abs(apart_mm), 2)} mm wider than {narrower}: that is mechanics, belts or play, "
+        "and no flow mends it."
+    )
+
+
+def shrunk_said(whole: str) -> str:
+    """That less than the whole correction is proposed."""
+    return (
+        f"The walls alone say {whole}{NBSP}%; with so much doubt a part of the way leaves less error on average, and that "
+        "is what is proposed."
+    )
+
+
+def keeps_said(current: str, recorded: str) -> str:
+    """That keeping changes the record."""
+    return (
+        f"On record is {recorded}{NBSP}%. Keep means that the flow of this box, {current}{NBSP}%, is written instead."
+    )
+
+
+def other_boxes_said(runs: Sequence[int]) -> str:
+    """Boxes of the same flow and evening that are judged with this one."""
+    named = " and ".join(f"run {number}" for number in runs)
+    return f"Judged together with the walls of {named}, printed the same evening at the same flow."
+
+
+def same_box_title(run_id: int) -> str:
+    """The question whether a box is an old one."""
+    return f"Is this the box of run {run_id}?"
+
+
+def same_box_said(run_id: int, then: str, now: str) -> str:
+    """Walls that stand where those of an earlier box stood."""
+    return (
+        f"These walls stand where those of run {run_id} stood, which was printed at {then}{NBSP}%, and not where "
+        f"{now}{NBSP}% would have put them. If it is that box, its error is corrected already."
+    )
+
+
+def was_box_said(run_id: int, flow: str) -> str:
+    """That a box was recognised as an old one."""
+    return f"The box of run {run_id}: judged as printed at {flow}{NBSP}%, what it was worth today."
 
 
 def walked_said(walls: str) -> str:
@@ -203,24 +281,48 @@ def heading(piece: Piece) -> list[tuple[str, str]]:
     return [("expected width", f"one line {piece.bead.width_mm:.3f} mm, two lines {two:.3f} mm")]
 
 
-def rescaled_said(before_flow: float, before: float, after_flow: float, after: float, unit: str) -> str:
-    """How a flow is worth the same at other e-steps."""
-    return f"{plain(before_flow)} % at {plain(before)} feeds as much as {plain(after_flow)} % at {plain(after)} {unit}"
+def rescaled_said(before_flow: float, after_flow: float, changes: Sequence[tuple[float, float, str]]) -> str:
+    """How a flow is worth the same at other e-steps, or another diameter; each change with its unit."""
+    before = " and ".join(f"{plain(old)} {unit}" for old, _, unit in changes)
+    after = " and ".join(f"{plain(new)} {unit}" for _, new, unit in changes)
+    return f"{plain(before_flow)} % at {before} feeds as much as {plain(after_flow)} % at {after}"
+
+
+def rescaled_by_said(sum_said: str) -> str:
+    """That a run was started with a flow that was rescaled; "" where it was not."""
+    return f"rescaled: {sum_said}" if sum_said else ""
 
 
 def too_old_said(sum_said: str) -> str:
-    """A piece that was printed before the e-steps were changed."""
+    """A piece that was printed before the e-steps or the diameter were changed."""
     return (
-        f"E-steps were changed since: the same error would be corrected twice. {sum_said}: choose “rescale its flow”."
+        "E-steps or diameter were changed since: the same error would be corrected twice. "
+        f"{sum_said}: choose “rescale its flow”."
     )
 
 
-def changed_since_said(machine: str, changed: str) -> str:
-    """E-steps that were changed after the piece was printed."""
+def flow_then_said(then_pct: float, now_pct: float) -> str:
+    """That another flow was on record when the piece was printed."""
     return (
-        f"E-steps of {machine} were changed on {changed}, after this piece was printed. Its walls would correct the same "
-        "error twice: leave this run and print again, or start one with the flow rescaled."
+        f"When it was printed the record said {plain(then_pct)} %; {plain(now_pct)} came after. Was it printed with "
+        f"{plain(then_pct)}?"
     )
+
+
+def changed_since_said(what: str, changed: str) -> str:
+    """E-steps, or a diameter, that were changed after the piece was printed."""
+    return (
+        f"{what} on {changed}, after this piece was printed. Its walls would correct the same error twice: leave this run "
+        "and print again, or start one that says when it was printed, at the flow of then."
+    )
+
+
+def steps_changed_said(machine: str) -> str:
+    """What was changed, of a machine."""
+    return f"E-steps of {machine} were changed"
+
+
+DIAMETER_CHANGED: Final = "The diameter of this filament was changed"
 
 
 def reprint_label(flow: str) -> str:

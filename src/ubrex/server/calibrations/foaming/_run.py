@@ -19,7 +19,7 @@ from ubrex.core.calibrate import (
 from ubrex.core.chain import Kind
 from ubrex.core.gcode.pieces import ARMS
 from ubrex.core.quantity import Unit, Verdict, decimal_text, half_width_places
-from ubrex.server.calibrations._case import Entry, coarsest
+from ubrex.server.calibrations._case import Entry, coarsest, without_zero, zero_remarks
 from ubrex.server.calibrations._edits import read_skip, read_zero
 from ubrex.server.calibrations._measured import Doubt, question_of
 from ubrex.server.calibrations._places import first_open, places_out
@@ -35,7 +35,6 @@ from ubrex.server.views.pieces import PlaceOut
 from ubrex.server.views.runs import Action, ResultOut, RunEditIn
 from ubrex.server.views.towers import TowerNextOut
 from ubrex.server.words.numbers import DASH, NBSP, plain, step_places
-from ubrex.server.words.readings import zero_said
 
 _REASONS: Final = {
     FoamVerdict.EXTEND_HOTTER: TowerReason.BEST_BEYOND,
@@ -121,7 +120,7 @@ class FoamCase(Tower[HeatTowerInputs]):
     def widths_of(self, band: int) -> list[float]:
         """Widths of one band [mm], a wrong zero taken off."""
         return [
-            row.number - self.inputs.zero_mm
+            without_zero(row, self.inputs.zero_mm)
             for row in self.measured
             if row.place is not None and row.place.startswith(f"{band}:")
         ]
@@ -317,8 +316,7 @@ class FoamCase(Tower[HeatTowerInputs]):
         remarks = []
         if figures is not None and figures.density_ratio is not None and settled:
             remarks.append(words.volume_said(figures.density_ratio))
-        if inputs.zero_mm:
-            remarks.append(zero_said(inputs.zero_mm))
+        remarks += zero_remarks(self.measured, inputs.zero_mm)
         peak_half = None
         if figures is not None and figures.peak_low_c is not None and figures.peak_high_c is not None:
             peak_half = (figures.peak_high_c - figures.peak_low_c) / 2

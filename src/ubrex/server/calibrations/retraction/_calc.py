@@ -33,6 +33,8 @@ class RetractionCalcIn(BaseModel):
     feed: Literal["direct", "bowden"] = "direct"
     material: Literal["rigid", "semi", "flexible"] = "rigid"
     vetoed_bands: Bands = []
+    out_bands: Bands = []
+    in_use_mm: NotNegative | None = None
 
 
 def calc_retraction(inputs: Json) -> dict[str, Json]:
@@ -46,6 +48,8 @@ def calc_retraction(inputs: Json) -> dict[str, Json]:
         direct=given.feed == "direct",
         stiffness=Stiffness(given.material),
         vetoed=frozenset(given.vetoed_bands),
+        out=frozenset(given.out_bands),
+        in_use=given.in_use_mm,
     )
     result = evaluate_retraction(sample)
     figures = result.figures
@@ -57,4 +61,5 @@ def calc_retraction(inputs: Json) -> dict[str, Json]:
         "p_good": list(figures.p_good),
         "p_gap": list(figures.p_gap),
         "p_no_response": figures.p_no_response,
+        "in_use_stays": figures.in_use_stays,
     }

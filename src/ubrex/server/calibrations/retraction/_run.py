@@ -20,7 +20,7 @@ from ubrex.core.chain import Kind
 from ubrex.core.materials import Stiffness, family, foams
 from ubrex.core.quantity import Verdict, decimal_text
 from ubrex.server.calibrations import _tower_words as tower_words
-from ubrex.server.calibrations._tower import MISSING, Tower
+from ubrex.server.calibrations._tower import FEW_BANDS, MISSING, Tower
 from ubrex.server.calibrations.retraction import _words as words
 from ubrex.server.calibrations.retraction._start import RetractionInputs
 from ubrex.server.profile import NewValue
@@ -83,6 +83,8 @@ class RetractionCase(Tower[RetractionInputs]):
             stiffness=family(setup.filament.family).stiffness or Stiffness.SEMI,
             vetoed=self.said.marked("clicks"),
             of_speed=inputs.of_speed,
+            out=failed,
+            in_use=inputs.current,
         )
 
     @property
@@ -104,12 +106,11 @@ class RetractionCase(Tower[RetractionInputs]):
 
     @property
     def _verdict(self) -> tuple[Verdict, TowerReason]:
-        found, inputs = self.evaluated, self.inputs
+        found = self.evaluated
         if found.verdict not in {RetractionVerdict.PICK, RetractionVerdict.GOOD_EVERYWHERE}:
             refused = found.figures is None or found.verdict is RetractionVerdict.NO_BAND_LEFT
             return (Verdict.REFUSE if refused else Verdict.REPEAT), _REASONS[found.verdict]
-        picked = None if found.figures is None else found.figures.distance_mm
-        if inputs.current is not None and picked is not None and abs(picked - inputs.current) < self._step / 2:
+        if found.figures is not None and found.figures.in_use_stays:
             return Verdict.KEEP, TowerReason.WILL_DO
         return Verdict.APPLY, TowerReason.BEST_BAND
 
@@ -232,13 +233,19 @@ class RetractionCase(Tower[RetractionInputs]):
             last=decimal_text(max(inputs.values), inputs.places),
             foaming=foams(filament.family, filament.flags),
             unit=unit,
+            in_use=decimal_text(inputs.current, inputs.places) if inputs.current and verdict is Verdict.KEEP else "",
         )
-        remarks = []
+        remarks = [tower_words.few_said(self.count)] if self.count <= FEW_BANDS else []
         if figures is not None and figures.p_no_response >= WORTH_SAYING:
             remarks.append(words.no_response_said(figures.p_no_response))
+        ask = (
+            words.as_good_said(decimal_text(inputs.current or 0.0, inputs.places), unit)
+            if verdict is Verdict.KEEP
+            else None
+        )
         return self.answer(
             verdict, reason, sentence=sentence, proposal=picked, half=None if picked is None else self._step / 2,
-            limited_by=words.ONE_AT_A_TIME, remarks=remarks,
+            limited_by=words.ONE_AT_A_TIME, remarks=remarks, ask=ask,
             next_run=self._next_run(),
         )  # fmt: skip
 

@@ -62,16 +62,28 @@ def no_response_said(belief: float) -> str:
     return f"Believed not to respond at all: {plain(round(100 * belief))}{NBSP}%."
 
 
+def as_good_said(in_use: str, unit: str) -> str:
+    """What is asked before a change that gains nothing."""
+    return f"{in_use} {unit} may well be good enough as it is. Change it?"
+
+
 def too_few_said(count: int, fewest: int) -> str:
     """A tower from which nothing can be told."""
     return f"That makes {count}: nothing can be told from fewer than {fewest} bands."
 
 
 def retraction_said(
-    verdict: RetractionVerdict, *, distance: str, cap: str, why: str, last: str, foaming: bool, unit: str
+    verdict: RetractionVerdict, *, distance: str, cap: str, why: str, last: str, foaming: bool, unit: str, in_use: str
 ) -> str:
-    """A retraction tower in a sentence or two."""
+    """A retraction tower in a sentence or two; ``in_use``: what is set now, where it stays."""
     match verdict:
+        case RetractionVerdict.PICK | RetractionVerdict.GOOD_EVERYWHERE if in_use == distance:
+            return f"{distance}{NBSP}{unit}, in use, is the least that is good enough."
+        case RetractionVerdict.PICK | RetractionVerdict.GOOD_EVERYWHERE if in_use:
+            return (
+                f"{in_use}{NBSP}{unit}, in use, may well be good enough; the least that is for sure is {distance}: no "
+                "reason to change."
+            )
         case RetractionVerdict.PICK:
             return f"{distance}{NBSP}{unit} is the least that is good enough, for strings and for the line after."
         case RetractionVerdict.GOOD_EVERYWHERE:

@@ -33,6 +33,8 @@ class TemperatureCalcIn(BaseModel):
     weights: dict[str, NotNegative]
     minimum: dict[str, Number] = {}
     failed_bands: Bands = []
+    unanchored: bool = False
+    in_use_c: Number | None = None
 
 
 def _criterion(name: str) -> Criterion:
@@ -49,6 +51,7 @@ def calc_temperature(inputs: Json) -> dict[str, Json]:
         temperatures_c=tuple(given.temperatures_c),
         raters=tuple({_criterion(name): row for name, row in table.items()} for table in tables),
         failed=frozenset(given.failed_bands),
+        unanchored=given.unanchored,
     )
     demand = Demand(
         weights={_criterion(name): weight for name, weight in given.weights.items()},
@@ -59,7 +62,12 @@ def calc_temperature(inputs: Json) -> dict[str, Json]:
     answer = tower_answer(result.verdict)
     if figures is None:
         return answer
+    if given.in_use_c is not None:
+        answer |= {"in_use_stays": figures.stays_c[0] <= given.in_use_c <= figures.stays_c[1]}
     return answer | {
+        "stays_low_c": figures.stays_c[0],
+        "stays_high_c": figures.stays_c[1],
+        "end": figures.end,
         "direction": figures.direction,
         "temperature_c": figures.pick_c,
         "offered_c": sample.temperatures_c[figures.offered],

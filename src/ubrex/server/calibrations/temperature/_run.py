@@ -26,7 +26,7 @@ from ubrex.core.chain import Kind, Purpose
 from ubrex.core.judge import Severity, judge_one
 from ubrex.core.quantity import Verdict
 from ubrex.server.calibrations import _tower_words as tower_words
-from ubrex.server.calibrations._tower import MISSING, Tower, rating_of
+from ubrex.server.calibrations._tower import FEW_BANDS, MISSING, Tower, rating_of
 from ubrex.server.calibrations.temperature import _words as words
 from ubrex.server.calibrations.temperature._start import TemperatureInputs
 from ubrex.server.desk import FieldProblem, Refused
@@ -41,6 +41,9 @@ from ubrex.server.words.numbers import DASH, plain
 
 FURTHER_BANDS: Final = 5
 """How many bands beyond its end a further tower goes."""
+
+STRICT_OR_MILD: Final = 2
+"""From this edition on nobody's strictness is taken for granted."""
 
 FEW_LEFT: Final = 2
 """With so few ratings left it is worked out whether they could still change anything."""
@@ -57,6 +60,10 @@ _REASONS: Final = {
     TowerVerdict.NOTHING_RATED: TowerReason.NOTHING_RATED,
     TowerVerdict.NO_BAND_LEFT: TowerReason.NO_BAND_LEFT,
 }
+
+
+_PICKED: Final = frozenset({TowerVerdict.PICK, TowerVerdict.DOES_NOT_DISCRIMINATE})
+"""A band is offered: the best, or one of many that are about as good."""
 
 
 @dataclass(frozen=True)
@@ -85,7 +92,12 @@ class TemperatureCase(Tower[TemperatureInputs]):
         for criterion in Criterion:
             for person, row in self.said.rows(criterion.value, self.count):
                 tables[person][criterion] = row
-        return TowerSample(temperatures_c=tuple(self.inputs.values), raters=tuple(tables.values()), failed=self.out)
+        return TowerSample(
+            temperatures_c=tuple(self.inputs.values),
+            raters=tuple(tables.values()),
+            failed=self.out,
+            unanchored=self.inputs.edition >= STRICT_OR_MILD,
+        )
 
     @cached_property
     def raters(self) -> tuple[int, ...]:
@@ -103,7 +115,7 @@ class TemperatureCase(Tower[TemperatureInputs]):
     @property
     def proven(self) -> bool:
         """Whether a change is shown to be worth making."""
-        return self.evaluated.verdict is TowerVerdict.PICK and not self._in_use_will_do
+        return self.evaluated.verdict in _PICKED and not self._in_use_will_do and not self._all_alike
 
     @property
     def _in_use_will_do(self) -> bool:
@@ -111,8 +123,13 @@ class TemperatureCase(Tower[TemperatureInputs]):
         return (
             figures is not None
             and self.inputs.current is not None
-            and figures.will_do_c[0] <= self.inputs.current <= figures.will_do_c[1]
+            and figures.stays_c[0] <= self.inputs.current <= figures.stays_c[1]
         )
+
+    @property
+    def _all_alike(self) -> bool:
+        """Whether nothing tells the bands apart; what is in use outside of them is told apart from them."""
+        return self.evaluated.verdict is TowerVerdict.DOES_NOT_DISCRIMINATE and self.inputs.current is None
 
     def counts(self, key: str) -> str:
         """How much a criterion counts for the purpose."""
@@ -242,14 +259,21 @@ class TemperatureCase(Tower[TemperatureInputs]):
         _, offered = self.pick()
         proposal = None if offered is None else inputs.values[offered]
         verdict, reason = Verdict.APPLY, TowerReason.BEST_BAND
-        if self._in_use_will_do and found.verdict in {TowerVerdict.PICK, TowerVerdict.DOES_NOT_DISCRIMINATE}:
+        if self._in_use_will_do and found.verdict in _PICKED:
             verdict, reason = Verdict.KEEP, TowerReason.WILL_DO
-        elif found.verdict is TowerVerdict.DOES_NOT_DISCRIMINATE:
-            verdict, reason = (Verdict.KEEP if inputs.current is not None else Verdict.TRY), TowerReason.ALL_ALIKE
-        elif found.verdict is not TowerVerdict.PICK:
+        elif self._all_alike:
+            verdict, reason = Verdict.TRY, TowerReason.ALL_ALIKE
+        elif found.verdict not in _PICKED:
             verdict, reason = Verdict.REPEAT, _REASONS[found.verdict]
         further = self._next_run()
-        remarks = [words.SAFER.get(self.run.setup.filament.family, ""), inputs.moved, self._past_label(further)]
+        end = found.figures.end if found.verdict is TowerVerdict.PICK and further else 0
+        remarks = [
+            words.end_said(end),
+            tower_words.few_said(self.count) if self.count <= FEW_BANDS else "",
+            words.SAFER.get(self.run.setup.filament.family, ""),
+            inputs.moved,
+            self._past_label(further),
+        ]
         ask = None
         if verdict is Verdict.REPEAT:
             ask = None if proposal is None else words.elsewhere_said(proposal)
@@ -270,13 +294,18 @@ class TemperatureCase(Tower[TemperatureInputs]):
     def _next_run(self) -> dict[str, float]:
         """Ends of the tower that goes where the best would lie, one band of this one in it; none beyond a limit."""
         figures, values_c = self.evaluated.figures, sorted(self.inputs.values)
-        if figures is None or figures.direction == 0:
+        if figures is None:
             return {}
-        step = values_c[1] - values_c[0]
-        if figures.direction > 0:
-            top = min(values_c[-1] + FURTHER_BANDS * step, self._cap.max_c)
+        # A pick at an end may have a better one behind it, though nothing rises there: one band further tells.
+        picked = self.evaluated.verdict is TowerVerdict.PICK
+        direction = figures.end if picked else figures.direction
+        if direction == 0:
+            return {}
+        step, bands = values_c[1] - values_c[0], 1 if picked else FURTHER_BANDS
+        if direction > 0:
+            top = min(values_c[-1] + bands * step, self._cap.max_c)
             return {"coldest": values_c[-1] - step, "hottest": top} if top > values_c[-1] else {}
-        foot = max(values_c[0] - FURTHER_BANDS * step, machine_limits(self.tuned, still=True).feeds_from_c)
+        foot = max(values_c[0] - bands * step, machine_limits(self.tuned, still=True).feeds_from_c)
         return {"coldest": foot, "hottest": values_c[0] + step} if foot < values_c[0] else {}
 
     def _past_label(self, further: Mapping[str, float]) -> str:
@@ -302,6 +331,7 @@ class TemperatureCase(Tower[TemperatureInputs]):
             ends_c=(min(inputs.values), max(inputs.values)),
             purpose=inputs.purpose,
             in_use_c=inputs.current,
+            stays=self._in_use_will_do,
         )
 
     def figures(self) -> dict[str, Any]:

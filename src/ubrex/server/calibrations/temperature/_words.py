@@ -34,7 +34,6 @@ SAFER: Final[Mapping[str, str]] = {
     "foaming_pla": "Between two, take the cooler: past its peak it turns brittle.",
 }
 """Which error is safer, by family."""
-"""Which error is safer, by family."""
 
 OVERRIDE: Final = (
     "A temperature turned on the machine while it prints lasts until the print ends: it is no value of this profile. What "
@@ -71,6 +70,14 @@ def elsewhere_said(celsius: float) -> str:
 def as_good_said(in_use_c: float) -> str:
     """What is asked before a change that gains nothing."""
     return f"{plain(in_use_c)} °C is as good, and a change costs flow, retraction and top speed. Change it?"
+
+
+def end_said(end: int) -> str:
+    """That the best band is an end of the tower; empty if it is not."""
+    if end == 0:
+        return ""
+    which, way = ("hottest", "hotter") if end > 0 else ("coldest", "cooler")
+    return f"It is the {which} band printed: a better one may lie {way}, one more band tells."
 
 
 def too_few_said(count: int, fewest: int) -> str:
@@ -123,8 +130,9 @@ def temperature_said(
     ends_c: tuple[float, float],
     purpose: Purpose,
     in_use_c: float | None,
+    stays: bool,
 ) -> str:
-    """A temperature tower in a sentence or two."""  # fmt: skip
+    """A temperature tower in a sentence or two; ``stays``: what is in use is as good as can be told."""  # fmt: skip
     aim = PURPOSE_NAMES[purpose].lower()
     will_do = f"{plain(low_c)}{DASH}{plain(high_c)}{NBSP}°C"
     hot, cold = f"{plain(ends_c[1])}{NBSP}°C", f"{plain(ends_c[0])}{NBSP}°C"
@@ -136,6 +144,11 @@ def temperature_said(
         case TowerVerdict.MINIMUM_NOT_MET:
             way = "hotter" if direction > 0 else "cooler"
             return f"No band bonded well enough for strength; go {way}, inside every limit. Or dry the filament and repeat."
+        case TowerVerdict.DOES_NOT_DISCRIMINATE if in_use_c is not None and not stays:
+            return (
+                f"For {aim} {will_do} are about as good, and {plain(in_use_c)}{NBSP}°C, in use, is not one of them: "
+                f"{plain(offered_c)} is the best printed band."
+            )
         case TowerVerdict.DOES_NOT_DISCRIMINATE:
             return (
                 f"This tower does not tell the temperatures apart for {aim}: {will_do} are about as good. Spend the effort "
@@ -143,9 +156,10 @@ def temperature_said(
             )
         case TowerVerdict.PICK if in_use_c == offered_c:
             return f"For {aim} {plain(offered_c)}{NBSP}°C, in use, is the best printed band; {will_do} will do as well."
-        case TowerVerdict.PICK if in_use_c is not None and low_c <= in_use_c <= high_c:
+        case TowerVerdict.PICK if in_use_c is not None and stays:
+            good = "is as good" if low_c <= in_use_c <= high_c else "cannot be told from it"
             return (
-                f"For {aim} the best band is {plain(offered_c)}{NBSP}°C, and {plain(in_use_c)} is as good: {will_do} will "
+                f"For {aim} the best band is {plain(offered_c)}{NBSP}°C, and {plain(in_use_c)} {good}: {will_do} will "
                 "do. A change would cost flow, retraction and top speed."
             )
         case TowerVerdict.PICK:
