@@ -32,7 +32,11 @@ def parser() -> argparse.ArgumentParser:
         help="work out one rule from JSON",
         description="Read a rule's inputs as JSON on standard input, print its result as JSON. Bad input: exit 2.",
     )
-    calc.add_argument("rule", help="name of the rule, for example e-steps")
+    calc.add_argument("rule", nargs="?", help="name of the rule, for example e-steps")
+    calc.add_argument("--list", action="store_true", help="print the names of all rules")
+    calc.add_argument(
+        "--lines", action="store_true", help='one case a line, one result a line; a bad case gives {"error": ...}'
+    )
 
     for name, what in (
         ("backup", "write the workshop to one file"),

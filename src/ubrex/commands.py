@@ -101,11 +101,19 @@ def _reset(path: Path) -> None:
 
 
 def _calc(options: Namespace) -> int:
-    from ubrex.server.calc import calc
+    from ubrex.server.calc import calc, calc_lines, rule_names
     from ubrex.server.calibrations import UnusableInput
 
     try:
-        print(calc(options.rule, sys.stdin.read()))
+        if options.list:
+            print("\n".join(rule_names()))
+        elif options.rule is None:
+            raise UnusableInput(f"name a rule; there is: {', '.join(rule_names())}")
+        elif options.lines:
+            for line in calc_lines(options.rule, sys.stdin):
+                print(line, flush=True)
+        else:
+            print(calc(options.rule, sys.stdin.read()))
     except (UnusableInput, UnicodeDecodeError) as error:
         print(f"ubrex calc: {error}", file=sys.stderr)
         return 2

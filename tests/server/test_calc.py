@@ -44,8 +44,8 @@ def _assert_met(found: Any, expected: Any, where: str) -> None:
             assert found == expected, where
 
 
-def _run(rule: str, text: str) -> subprocess.CompletedProcess[str]:
-    command = [sys.executable, "-m", "ubrex", "calc", rule]
+def _run(rule: str, text: str, *flags: str) -> subprocess.CompletedProcess[str]:
+    command = [sys.executable, "-m", "ubrex", "calc", rule, *flags]
     return subprocess.run(command, input=text, capture_output=True, text=True, timeout=60, check=False)
 
 
@@ -54,6 +54,27 @@ def test_the_command_prints_one_json_object() -> None:
     done = _run("e-steps", json.dumps(GOOD))
     assert done.returncode == 0
     assert json.loads(done.stdout)["new_steps_per_mm"] == pytest.approx(412.6 * 100 / 98.366667)
+
+
+def test_many_cases_take_one_start() -> None:
+    """One line in, one line out, in order; a bad one says so in its place and stops nothing."""
+    cases = [GOOD | {"readings": [reading] * 3} for reading in (98.4, 99.0, 99.9)]
+    text = "\n".join([*map(json.dumps, cases), "{", json.dumps(GOOD), ""])
+    done = _run("e-steps", text, "--lines")
+    answers = [json.loads(line) for line in done.stdout.splitlines()]
+    assert (done.returncode, len(answers)) == (0, 5)
+    assert answers[:3] == [json.loads(calc("e-steps", json.dumps(case))) for case in cases]
+    assert "not JSON" in answers[3]["error"]
+    assert answers[4]["verdict"] == "apply"
+    assert _run("e-step", text, "--lines").returncode == 2
+
+
+def test_every_rule_is_named() -> None:
+    """Each name of the list is a rule, and no name at all says which there are."""
+    names = _run("--list", "").stdout.split()
+    assert "flow-wall" in names
+    assert all(_run(name, "{}").returncode == 2 for name in names[:2])
+    assert all(name in _run("--lines", "").stderr for name in names)
 
 
 @pytest.mark.parametrize(

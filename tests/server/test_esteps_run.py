@@ -60,6 +60,27 @@ def test_what_a_feed_does_not_have_cannot_be_changed_of_it(ines: Person, edit: d
     assert ines.get(f"/runs/{run['id']}") == run
 
 
+def test_another_method_that_contradicts_the_record_is_compared_and_not_written_over_it(ines: Person) -> None:
+    """Cut lengths found 400 right; a mark through the hot nozzle says 2 % more: named, and nothing is recommended."""
+    kept = ines.measured("99.9", "100.1", "100.0", current="400")
+    assert ines.decide(kept, "keep").status_code == 201
+    values = {"current": "400", "commanded": "100", "mark": "120", "mark_tool": "same", "fed_at": ""}
+    body = {"setup_id": ines.setup_id, "step": "e_steps", "method": "marked", "instrument_id": 1, "values": values}
+    run = ines.post("/runs", body).json()
+    for text in ("22", "22.1", "21.9"):
+        run = ines.read(run["id"], text).json()
+    shown = run["result"]
+    assert (shown["reason"], shown["recommended"], shown["title"]) == (
+        "methods_differ",
+        False,
+        "The two methods differ",
+    )
+    assert f"Run {kept['id']}, open air, cut lengths, found 400" in shown["sentence"]
+    assert shown["ask_before"]
+    assert ines.decide(run, "apply").status_code == 422
+    assert ines.decide(run, "keep").status_code == 201
+
+
 def test_method_and_reading_travel_into_the_provenance_of_the_value(ines: Person) -> None:
     """A number without its run, tool and rule is gossip."""
     run = ines.applied("98.4", "98.1", "98.6")

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable, Iterator
 
 from pydantic import ValidationError
 
 from ubrex.core.errors import OutOfRange
-from ubrex.server.calibrations import CALIBRATIONS, UnusableInput
+from ubrex.server.calibrations import CALIBRATIONS, CalcRule, UnusableInput
 
 
 def calc(name: str, text: str) -> str:
@@ -18,10 +19,7 @@ def calc(name: str, text: str) -> str:
     UnusableInput
         With one line that says what is wrong: unknown name, no JSON, a key or a value that cannot be used.
     """
-    rules = CALIBRATIONS.rules
-    rule = rules.get(name)
-    if rule is None:
-        raise UnusableInput(f"no rule is named {name!r}; there is: {', '.join(sorted(rules))}")
+    rule = _rule(name)
     try:
         inputs = json.loads(text, parse_constant=_no_constant)
     except ValueError as error:
@@ -34,6 +32,36 @@ def calc(name: str, text: str) -> str:
         raise UnusableInput(f"{where}: {first['msg']}".replace("\n", " ")) from error
     except OutOfRange as error:
         raise UnusableInput(f"{error.details.get('name', 'input')}: {error}") from error
+
+
+def rule_names() -> list[str]:
+    """Every rule, by name."""
+    return sorted(CALIBRATIONS.rules)
+
+
+def calc_lines(name: str, lines: Iterable[str]) -> Iterator[str]:
+    """Results of a rule, one case a line; a case that cannot be used gives ``{"error": ...}`` in its place.
+
+    Raises
+    ------
+    UnusableInput
+        If no rule has that name.
+    """
+    _rule(name)
+    for line in lines:
+        if not line.strip():
+            continue
+        try:
+            yield calc(name, line)
+        except UnusableInput as error:
+            yield json.dumps({"error": str(error)})
+
+
+def _rule(name: str) -> CalcRule:
+    rule = CALIBRATIONS.rules.get(name)
+    if rule is None:
+        raise UnusableInput(f"no rule is named {name!r}; there is: {', '.join(rule_names())}")
+    return rule
 
 
 def _no_constant(name: str) -> float:

@@ -26,6 +26,7 @@ from ubrex.core.calibrate import (
     evaluate_esteps,
     expected_reading,
     feed_ratio,
+    methods_differ,
     pair_apart,
 )
 from ubrex.core.errors import OutOfRange
@@ -219,3 +220,59 @@ def test_what_a_tool_shows_when_the_feed_is_right(method: EStepsMethod, expected
         mark_at_mm=120.0, strand=strand,
     )  # fmt: skip
     assert expected_reading(sample) == pytest.approx(expected)
+
+
+def test_a_mark_set_with_a_ruler_is_doubted_as_a_ruler_is() -> None:
+    """However finely what is left is read."""
+    ruler = Tool(resolution=0.5, max_permissible_error=0.5)
+    fine = marked(20.0, 20.0, 20.0, tool=CALLIPER)
+    rough = figures(evaluate_esteps(replace(fine, mark_tool=ruler)))
+    assert rough.tool_half_width_pct == pytest.approx(1.96 * math.hypot(ruler.std, CALLIPER.std))
+    assert rough.tool_half_width_pct > 5 * figures(evaluate_esteps(fine)).tool_half_width_pct
+
+
+def test_a_weighed_metre_beside_a_weighed_reference_gives_an_answer() -> None:
+    """The limit of the scale is in both, and cancels: half a per cent, where it would be more than one."""
+    scale = Tool(resolution=0.01, max_permissible_error=0.02)
+    strand = ReferencePiece(mass_g=2.98, length_mm=1000.0, length_tool=Tool(resolution=0.5, max_permissible_error=0.5))
+    sample = EStepsSample(
+        method=EStepsMethod.WEIGHED, commanded_mm=1000.0, readings=(2.98, 2.98, 2.98), tool=scale, strand=strand
+    )
+    result = evaluate_esteps(sample)
+    assert figures(result).half_width_95_pct == pytest.approx(0.38, abs=0.02)
+    assert result.verdict is Verdict.KEEP
+    lighter = evaluate_esteps(replace(sample, strand=replace(strand, mass_g=0.3, length_mm=100.0)))
+    assert figures(lighter).half_width_95_pct > 3
+
+
+def test_a_coarse_scale_is_no_slipping_feed() -> None:
+    """Scatter of a step or two of the scale is the scale's; the same of a fine one is the feed's."""
+    strand = ReferencePiece(mass_g=1.5, length_mm=500.0, length_tool=CALLIPER)
+    readings = (1.5, 1.4, 1.5)
+    reasons = [
+        evaluate_esteps(
+            EStepsSample(
+                method=EStepsMethod.WEIGHED, commanded_mm=500.0, readings=readings, strand=strand,
+                tool=Tool(resolution=step, max_permissible_error=0.1),
+            )
+        ).reason
+        for step in (0.1, 0.001)
+    ]  # fmt: skip
+    assert reasons[0] is not EStepsReason.IRREGULAR_FEED
+    assert reasons[1] is EStepsReason.IRREGULAR_FEED
+
+
+def test_a_wrong_reading_is_seen_whatever_earlier_ones_scattered() -> None:
+    """98.4, 93.4 for 98.4, 98.6: a year of calm readings does not hide it."""
+    calm = SpreadHistory(std=0.2, dof=20)
+    result = evaluate_esteps(replace(open_air(98.4, 93.4, 98.6), history=calm))
+    assert (result.verdict, result.reason) == (Verdict.REPEAT, EStepsReason.IRREGULAR_FEED)
+    assert figures(result).history_left_out
+
+
+def test_methods_differ_where_the_difference_is_more_than_both_doubts() -> None:
+    """Root of the sum of squares of their half-widths."""
+    found = figures(evaluate_esteps(open_air(98.4, 98.1, 98.6)))
+    edge = math.sqrt(found.error_pct**2 - found.half_width_95_pct**2)
+    assert methods_differ(found, edge - 1e-6)
+    assert not methods_differ(found, edge + 1e-6)

@@ -44,6 +44,7 @@ from ubrex.core.calibrate._esteps import (
     expected_reading,
     fed_length,
     feed_ratio,
+    methods_differ,
     pair_apart,
     possible_readings,
 )
@@ -249,6 +250,7 @@ __all__ = [
     "in_race",
     "judge_reprint",
     "label_at",
+    "methods_differ",
     "moved_offset",
     "next_ratings",
     "offset_for_surface",

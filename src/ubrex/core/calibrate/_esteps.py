@@ -105,6 +105,7 @@ class EStepsReason(StrEnum):
 
     IRREGULAR_FEED = "irregular_feed"
     DRIFTING = "drifting"
+    METHODS_DIFFER = "methods_differ"
     MICROSTEP_OR_GEAR_RATIO = "microstep_or_gear_ratio"
 
 
@@ -291,6 +292,14 @@ def pair_apart(readings: tuple[float, ...], sample: EStepsSample) -> float | Non
         return None
     apart = 100 * abs(first - second) / ((first + second) / 2)
     return apart if apart > PAIR_DISAGREES_PCT else None
+
+
+def methods_differ(figures: EStepsFigures, other_half_width_pct: float) -> bool:
+    """Whether readings contradict what another method found right, whose 95 % half-width [%] this was.
+
+    The setting in use is that of the other method, so that the error found is the difference (GUM, 5.1.2).
+    """
+    return abs(figures.error_pct) > math.hypot(figures.half_width_95_pct, other_half_width_pct)
 
 
 def feed_ratio(before: float, after: float, unit: Unit) -> float:

@@ -7,6 +7,7 @@ from ubrex.server.calibrations._calc import UnusableInput
 from ubrex.server.calibrations._calibration import (
     EDITION,
     Begun,
+    CalcRule,
     Calibration,
     Filled,
     Incomplete,
@@ -43,6 +44,7 @@ __all__ = [
     "Again",
     "Answer",
     "Begun",
+    "CalcRule",
     "Calibration",
     "Case",
     "Doubt",

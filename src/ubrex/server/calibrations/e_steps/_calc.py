@@ -37,6 +37,8 @@ class EStepsCalcIn(BaseModel):
     resolution: Positive
     max_permissible_error: NotNegative
     mark_at_mm: Positive | None = None
+    mark_resolution: Positive | None = None
+    mark_max_permissible_error: NotNegative | None = None
     steps_per_motor_turn: Positive | None = None
     density_g_cm3: Positive | None = None
     density_half_width_g_cm3: NotNegative | None = None
@@ -50,6 +52,12 @@ class EStepsCalcIn(BaseModel):
     history_dof: NotNegative = 0.0
     tolerance_pct: Positive = ESTEPS_TOLERANCE_PCT
     target_pct: Positive = ESTEPS_TARGET_PCT
+
+    def mark_tool(self) -> Tool | None:
+        """What set the mark, where that was not the tool that reads."""
+        if self.mark_resolution is None or self.mark_max_permissible_error is None:
+            return None
+        return Tool(resolution=self.mark_resolution, max_permissible_error=self.mark_max_permissible_error)
 
     def strand(self) -> Strand | None:
         """The mass of 1 mm, from whichever keys are given; None if none is."""
@@ -85,6 +93,7 @@ def calc_esteps(inputs: Json) -> dict[str, Json]:
         readings=tuple(given.readings),
         tool=Tool(resolution=given.resolution, max_permissible_error=given.max_permissible_error),
         mark_at_mm=given.mark_at_mm,
+        mark_tool=given.mark_tool(),
         strand=given.strand(),
         history=None if given.history_sd is None else SpreadHistory(std=given.history_sd, dof=given.history_dof),
     )
@@ -106,6 +115,9 @@ def calc_esteps(inputs: Json) -> dict[str, Json]:
         "half_width_95_pct": figures.half_width_95_pct,
         "guard_pct": figures.guard_pct,
         "more_repeats": result.more_repeats,
+        "own_spread_pct": figures.own_spread_pct,
+        "history_left_out": figures.history_left_out,
+        "drift_pct": figures.drift_pct,
         "new_steps_per_mm": new,
         "new_steps_low": new * (1 - figures.relative_half_width),
         "new_steps_high": new * (1 + figures.relative_half_width),

@@ -16,6 +16,7 @@ from ubrex.core.calibrate import (
     ESTEPS_FIRST_ASKED,
     ESTEPS_TOLERANCE_PCT,
     EStepsMethod,
+    EStepsReason,
     EStepsResult,
     EStepsSample,
     ExtruderSetting,
@@ -25,6 +26,7 @@ from ubrex.core.calibrate import (
     evaluate_esteps,
     fed_length,
     feed_ratio,
+    methods_differ,
     pair_apart,
     possible_readings,
 )
@@ -82,6 +84,25 @@ class Reference(BaseModel):
     length_error_mm: float
 
 
+class MarkTool(BaseModel):
+    """What set the mark, where it was not the tool that reads what is left."""
+
+    model_config = ConfigDict(frozen=True)
+
+    step_mm: float
+    error_mm: float
+
+
+class OtherMethod(BaseModel):
+    """What another method found right, and still is on record: the run, its method and its 95 % half-width [%]."""
+
+    model_config = ConfigDict(frozen=True)
+
+    run_id: int
+    method: EStepsMethod
+    half_width_pct: float
+
+
 class Scatter(BaseModel):
     """Scatter of earlier runs, as it was when the run began."""
 
@@ -98,8 +119,10 @@ class EStepsInputs(RunInputs):
     asked: int = ESTEPS_FIRST_ASKED
     commanded_mm: float
     mark_at_mm: float | None = None
+    mark_tool: MarkTool | None = None
     reference: Reference | None = None
     scatter: Scatter | None = None
+    other: OtherMethod | None = None
 
     @property
     def setting(self) -> ExtruderSetting:
@@ -123,6 +146,9 @@ def sample_of(
         readings=tuple(reading.number for reading in taken),
         tool=max(tools or [usual], key=lambda tool: tool.std),
         mark_at_mm=inputs.mark_at_mm,
+        mark_tool=None
+        if inputs.mark_tool is None
+        else Tool(resolution=inputs.mark_tool.step_mm, max_permissible_error=inputs.mark_tool.error_mm),
         strand=None
         if reference is None
         else ReferencePiece(
@@ -228,6 +254,22 @@ class EStepsCase(Measured[EStepsInputs]):
         return round(corrected_setting(self.inputs.setting, figures.factor).number, self.inputs.places)
 
     @property
+    def _differs(self) -> bool:
+        """Whether it would change what another method found right, and nothing happened since."""
+        found, other = self.evaluated, self.inputs.other
+        return (
+            other is not None
+            and found.figures is not None
+            and found.verdict in {Verdict.APPLY, Verdict.TRY}
+            and methods_differ(found.figures, other.half_width_pct)
+        )
+
+    @property
+    def proven(self) -> bool:
+        """Whether the readings prove that a change is worth making."""
+        return self.evaluated.verdict is Verdict.APPLY and not self._differs
+
+    @property
     def half_width(self) -> float | None:
         """95 % half-width of the proposal, in its unit."""
         figures = self.evaluated.figures
@@ -307,11 +349,31 @@ class EStepsCase(Measured[EStepsInputs]):
             unit=unit_text(inputs.unit.value),
             commanded_mm=inputs.commanded_mm,
         )
-        history = self.sample.history
+        history, figures = self.sample.history, found.figures
+        if self._differs and inputs.other is not None and figures is not None:
+            other = inputs.other
+            return Answer(
+                verdict=Verdict.REPEAT,
+                reason=EStepsReason.METHODS_DIFFER,
+                title=words.METHODS_DIFFER,
+                sentence=words.methods_differ_said(
+                    other.run_id,
+                    other.method,
+                    self.method,
+                    figures.error_pct,
+                    decimal_text(inputs.current, inputs.places),
+                ),
+                number=self.proposal,
+                half_width=half_width,
+            )
         remarks = []
+        if inputs.other is not None and figures is not None and found.verdict is not Verdict.REFUSE:
+            remarks.append(words.methods_agree_said(inputs.other.run_id, inputs.other.method))
         if count < ESTEPS_FIRST_ASKED and history is None:
             remarks.append(words.USUAL_SCATTER)
-        if history is not None:
+        if history is not None and figures is not None and figures.history_left_out:
+            remarks.append(words.HISTORY_LEFT_OUT)
+        elif history is not None:
             remarks.append(words.history_said(min(HISTORY_DOF_CAP, history.dof)))
         if len({(row.resolution, row.max_permissible_error) for row in self.readings}) > 1:
             remarks.append(TOOLS_MIXED)

@@ -6,16 +6,23 @@ from datetime import UTC, datetime
 from typing import Final
 
 from ubrex.core.calibrate import DEFAULT_COMMANDED_MM, EStepsMethod
-from ubrex.core.chain import Kind
+from ubrex.core.chain import Kind, Standing, Step
 from ubrex.core.judge import Code, slip
 from ubrex.core.quantity import ToolKind, Unit, decimal_text
 from ubrex.server.calibrations._calibration import Begun, Filled
 from ubrex.server.calibrations._moments import read_moment
 from ubrex.server.calibrations.e_steps import _words as words
-from ubrex.server.calibrations.e_steps._run import NO_RUN, EStepsInputs, Reference, scatter_of
+from ubrex.server.calibrations.e_steps._run import (
+    NO_RUN,
+    EStepsInputs,
+    MarkTool,
+    OtherMethod,
+    Reference,
+    scatter_of,
+)
 from ubrex.server.desk import FieldProblem
 from ubrex.server.printing import choice_field, moment_field, number_field
-from ubrex.server.profile import Tuned
+from ubrex.server.profile import Tuned, standing_of
 from ubrex.server.store.records import Instrument
 from ubrex.server.views.forms import FieldOut
 from ubrex.server.words.judgement import told_said
@@ -46,7 +53,10 @@ def offer(tuned: Tuned, method: EStepsMethod) -> list[FieldOut]:
         number_field("commanded", words.COMMANDED, "mm", DEFAULT_COMMANDED_MM),
     ]
     if method is EStepsMethod.MARKED:
-        fields.append(number_field("mark", words.MARK, "mm", DEFAULT_MARK_MM, words.MARK_HINT))
+        fields += [
+            number_field("mark", words.MARK, "mm", DEFAULT_MARK_MM, words.MARK_HINT),
+            choice_field("mark_tool", words.MARK_TOOL, {"same": words.SAME_TOOL} | length_tools(), "same"),
+        ]
     if method is EStepsMethod.WEIGHED:
         tools = length_tools()
         fields += [
@@ -88,10 +98,35 @@ def read(form: Filled) -> Begun | None:
         places=machine.setting_places,
         commanded_mm=commanded,
         mark_at_mm=mark,
+        mark_tool=_mark_tool(form) if method is EStepsMethod.MARKED else None,
         reference=reference,
         scatter=scatter_of(setup, form.method, tool.id, commanded, NO_RUN),
+        other=_other_method(form, method, current),
     )
     return Begun(inputs=inputs, made_at=fed_at)
+
+
+def _mark_tool(form: Filled) -> MarkTool | None:
+    """What set the mark; None where that was the tool that reads what is left."""
+    chosen = form.typed.get("mark_tool", "same")
+    tool = Instrument.get_or_none(Instrument.id == int(chosen)) if chosen.isdecimal() else None
+    if tool is None or ToolKind(tool.kind).unit is not Unit.MM:
+        return None
+    return MarkTool(step_mm=tool.resolution, error_mm=tool.max_permissible_error)
+
+
+def _other_method(form: Filled, method: EStepsMethod, current: float) -> OtherMethod | None:
+    """What another method found right, where that is what is set and nothing was done since that moves it."""
+    recorded = form.tuned.values.get(Kind.E_STEPS)
+    if recorded is None or recorded.run_id is None or not recorded.half_width_95 or recorded.number != current:
+        return None
+    if recorded.method in {None, method.value}:
+        return None
+    standing = standing_of(form.tuned.setup, form.now).steps[Step.E_STEPS].standing
+    if standing not in {Standing.FRESH, Standing.AGEING}:
+        return None
+    half_width_pct = 100 * recorded.half_width_95 / recorded.number
+    return OtherMethod(run_id=recorded.run_id, method=EStepsMethod(recorded.method), half_width_pct=half_width_pct)
 
 
 def _read_current(form: Filled, unit: Unit, recorded: float | None) -> float | None:

@@ -251,6 +251,30 @@ def history_said(dof: float) -> str:
     return f"Scatter of earlier readings with this method and tool is counted in ({dof:.0f} degrees of freedom)."
 
 
+HISTORY_LEFT_OUT: Final = "These readings scatter more than earlier ones did: those are left out."
+
+METHODS_DIFFER: Final = "The two methods differ"
+
+
+def methods_differ_said(run_id: int, other: EStepsMethod, this: EStepsMethod, error_pct: float, current: str) -> str:
+    """A method that contradicts what another one found right."""
+    hot = EStepsMethod.MARKED in {other, this}
+    why = (
+        "With a hot nozzle behind it the gear slips a little, and flow takes that up: open air says what the machine does"
+        if hot
+        else "A curled piece reads short, and a reference that is off makes all weighings wrong"
+    )
+    return (
+        f"Run {run_id}, {METHODS[other].short}, found {current} right; this one is {percent(abs(error_pct))} away from it, "
+        f"more than both doubts. {why}. Keep what is set, or measure again by the other method."
+    )
+
+
+def methods_agree_said(run_id: int, other: EStepsMethod) -> str:
+    """A method that does not contradict what another one found right."""
+    return f"It does not contradict run {run_id}, {METHODS[other].short}."
+
+
 USUAL_SCATTER: Final = "The ± comes from a usual scatter: fewer than three readings are in."
 NO_HEAT: Final = "The family of this filament does not say how hot it is fed: heat to what its label says, by hand."
 
@@ -261,6 +285,8 @@ CURRENT: Final = {
 COMMANDED: Final = "Length to feed"
 MARK: Final = "Mark, from the entry of the extruder"
 MARK_HINT: Final = "A fifth farther than what is fed leaves enough to measure."
+MARK_TOOL: Final = "Mark set with"
+SAME_TOOL: Final = "the tool that reads it"
 REFERENCE_MASS: Final = "Mass of the reference piece"
 REFERENCE_LENGTH: Final = "Length of the reference piece"
 REFERENCE_TOOL: Final = "Reference measured with"

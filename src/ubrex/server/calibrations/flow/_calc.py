@@ -128,6 +128,9 @@ def calc_flow_wall(inputs: Json) -> dict[str, Json]:
         "new_flow_low": flow * (figures.factor - reach),
         "new_flow_high": flow * (figures.factor + reach),
         "new_flow_simple": flow * figures.simple_ratio,
+        "to_set_flow": flow * result.to_set,
+        "more_readings": result.more_readings,
+        "sides_apart_mm": figures.wall.sides_mm,
     }
 
 
