@@ -42,12 +42,16 @@ def run_checks(pytest_args: list[str], *, slow: bool) -> int:
     for name, command in WEB_CHECKS:
         if _failed(name, command, WEB):
             return 1
-    marks = [] if slow else ["-m", "not slow"]
-    spread = [] if pytest_args else SPREAD
     print("== pytest", flush=True)
-    return subprocess.run(
-        [sys.executable, "-m", "pytest", *marks, *spread, *pytest_args], cwd=ROOT, env=_environment()
-    ).returncode
+    code = _pytest("-m", "not slow", *([] if pytest_args else SPREAD), *pytest_args)
+    if code or not slow:
+        return code
+    print("== simulations", flush=True)
+    return _pytest("-m", "slow", "--capture=no", *(pytest_args or ["tests/core"]))
+
+
+def _pytest(*arguments: str) -> int:
+    return subprocess.run([sys.executable, "-m", "pytest", *arguments], cwd=ROOT, env=_environment()).returncode
 
 
 def contract() -> str:

@@ -124,6 +124,16 @@ def drifting(count: int, slope: float) -> bool:
     return bool(esteps(*lengths).reason == "drifting")
 
 
+def left_out(count: int) -> str:
+    """So many readings about 95 mm that scatter more than twenty earlier ones did."""
+    history = SpreadHistory(std=0.01, dof=20)
+    lengths = tuple(95 + 0.1 * (-1) ** place for place in range(count))
+    sample = EStepsSample(
+        method=EStepsMethod.OPEN_AIR, commanded_mm=100.0, readings=lengths, tool=SHARP, history=history
+    )
+    return evaluate_esteps(sample).reason.value
+
+
 def weighed_apart(steps: float) -> Any:
     """Three weighings on a coarse scale whose standard deviation is so many of its steps."""
     strand = ReferencePiece(mass_g=1.0, length_mm=100.0, length_tool=SHARP)
@@ -414,6 +424,9 @@ ROWS: dict[str, list[Row]] = {
     "IRREGULAR_STEPS_OF_SCALE": [
         edge(lambda steps: weighed_apart(steps) == "irregular_feed", 2.99, 3.01, False, True),
     ],
+    "ENOUGH_WITHOUT_HISTORY": [
+        edge(lambda count: left_out(int(count)), 4, 5, "more_repeats", "outside_tolerance"),
+    ],
     "FEWEST_FOR_DRIFT": [edge(lambda count: drifting(int(count), 1.1), 4, 5, False, True)],
     "DRIFT_QUANTILE": [edge(lambda slope: drifting(5, slope), 1.0663, 1.0665, False, True)],
     "SAME_SCATTER_QUANTILE": [
@@ -645,7 +658,7 @@ def test_what_is_in_use_stays_while_it_may_be_good_enough() -> None:
                 figures = soft(row, place + 1.0)
                 if figures.distance_mm is None:
                     continue
-                share, longer = figures.p_good[place], place + 1 - figures.distance_mm
+                share, longer = figures.p_stays[place], place + 1 - figures.distance_mm
                 assert figures.in_use_stays == (share >= 0.15 and longer <= 2), (row, place)
                 seen.add((figures.in_use_stays, share >= 0.15))
                 if figures.in_use_stays:
@@ -665,6 +678,8 @@ def test_a_rater_may_be_stricter_or_milder_by_one_on_the_scale() -> None:
         assert figures is not None
         return figures.pick_c
 
+    strings = (0, 0, 1, 3, 3, 3, 3)
+    assert soft(strings, 3.0).p_stays[2] > soft(strings, 3.0).p_good[2]
     assert rating.STRICTNESS == (-1.0, -0.5, 0.0, 0.5, 1.0)
     moved = [abs(pick(strict, unanchored=way) - pick(rows, unanchored=way)) for way in (True, False)]
     assert moved[0] <= 1 <= moved[1]

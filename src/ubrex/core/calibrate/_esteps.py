@@ -55,6 +55,9 @@ IRREGULAR_PCT: Final = 2.0
 IRREGULAR_STEPS_OF_SCALE: Final = 3.0
 """The same for a weighing, at least so many steps: a coarse scale scatters by itself (evidence.md)."""
 
+ENOUGH_WITHOUT_HISTORY: Final = 5
+"""Readings asked for where today's scatter more than earlier ones: of fewer, one slip moves the mean far (evidence.md)."""
+
 FEWEST_FOR_DRIFT: Final = 5
 """Readings from which on a slope over them can be seen (evidence.md)."""
 
@@ -332,6 +335,8 @@ def evaluate_esteps(
     tool = Component(100 * factor * _relative_tool_std(sample, spread))
     total = combine([scatter, tool])
     repeats = further_repeats(spread, scale=to_pct, tool_std=tool.std, target=target_pct)
+    if spread.history_left_out and spread.count < ENOUGH_WITHOUT_HISTORY:
+        repeats = max(repeats or 0, ENOUGH_WITHOUT_HISTORY - spread.count)
     decision = decide(
         error_pct, total, tolerance=tolerance_pct, target=target_pct, more_helps=bool(repeats), cheap=True
     )
@@ -353,6 +358,8 @@ def evaluate_esteps(
         drift_pct=_drift_pct(lengths),
     )
     verdict, reason = _overruled(sample, figures, decision.verdict, decision.reason)
+    if verdict is Verdict.APPLY and spread.history_left_out and spread.count < ENOUGH_WITHOUT_HISTORY:
+        verdict, reason = Verdict.REPEAT, Reason.MORE_REPEATS
     return EStepsResult(verdict=verdict, reason=reason, figures=figures, more_repeats=repeats)
 
 

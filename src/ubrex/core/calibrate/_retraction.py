@@ -16,6 +16,7 @@ import numpy as np
 from scipy.special import betaln
 
 from ubrex.core.calibrate._rating import (
+    STRICTNESS,
     Array,
     Row,
     cell_weight,
@@ -23,6 +24,7 @@ from ubrex.core.calibrate._rating import (
     log_likelihood,
     log_table,
     normalised,
+    strict_or_mild,
 )
 from ubrex.core.errors import OutOfRange
 from ubrex.core.materials import Stiffness
@@ -138,8 +140,9 @@ class RetractionSample:
 class RetractionFigures:
     """Probabilities by band, in the order of the sample: strings and gap good enough; and that nothing responds.
 
-    ``good``: bands that were printed and rated, are good enough in both, and short enough. ``in_use_stays``: what is set now
-    may well be good enough, and is not much longer than the pick.
+    ``good``: bands that were printed and rated, are good enough in both, and short enough. ``p_stays``: strings good enough,
+    however strict the rater. ``in_use_stays``: what is set now may well be good enough, and is not much longer than the
+    pick.
     """
 
     p_good: tuple[float, ...]
@@ -150,6 +153,7 @@ class RetractionFigures:
     distance_mm: float | None
     contradictions: tuple[tuple[int, int], ...]
     good: frozenset[int] = frozenset()
+    p_stays: tuple[float, ...] = ()
     in_use_stays: bool = False
 
 
@@ -168,6 +172,7 @@ class _Family:
     curves: Array
     prior: Array
     likely: Array
+    unanchored: tuple[Array, ...]
 
 
 @lru_cache(maxsize=32)
@@ -185,7 +190,8 @@ def _family(distances_mm: tuple[float, ...], rising: bool) -> _Family:
     prior = np.log(
         np.r_[np.full(len(curves), (1 - FLAT_PRIOR) / len(curves)), np.full(len(flat), FLAT_PRIOR / len(flat))]
     )
-    return _Family(curves=every, prior=prior, likely=log_table(every))
+    unanchored = tuple(log_table(every + off) for off in STRICTNESS)
+    return _Family(curves=every, prior=prior, likely=log_table(every), unanchored=unanchored)
 
 
 def evaluate_retraction(sample: RetractionSample) -> RetractionResult:
@@ -213,6 +219,12 @@ def evaluate_retraction(sample: RetractionSample) -> RetractionResult:
     p_gap = np.ones(len(distance))
     if any(value is not None for row in gaps for value in row):
         p_gap = normalised(falling.prior + log_likelihood(falling.likely, gaps)) @ (falling.curves >= GOOD_QUALITY)
+    p_stays = p_good
+    if sample.crossings is None:
+        # What is in use is not changed for a strict rater's sake.
+        p_stays = normalised(rising.prior + strict_or_mild(rising.unanchored, strings)) @ (
+            rising.curves >= GOOD_QUALITY
+        )
     quality = weights @ rising.curves
     ratings = strings if sample.crossings is None else []
     figures = RetractionFigures(
@@ -221,12 +233,13 @@ def evaluate_retraction(sample: RetractionSample) -> RetractionResult:
         quality=_back(quality, order),
         quality_std=_back(np.sqrt(np.maximum(0, weights @ rising.curves**2 - quality**2)), order),
         p_no_response=p_no_response,
+        p_stays=_back(p_stays, order),
         distance_mm=None,
         contradictions=tuple(
             (rater, order[place]) for rater, place in contradicting(rising.likely, ratings, rising.prior)
         ),
     )
-    return _judge(sample, order, p_good, p_gap, figures)
+    return _judge(sample, order, _Belief(p_good, p_gap, p_stays), figures)
 
 
 def _check(sample: RetractionSample) -> None:
@@ -264,13 +277,23 @@ def _back(values: Array, order: Sequence[int]) -> tuple[float, ...]:
     return tuple(found)
 
 
+@dataclass(frozen=True, slots=True)
+class _Belief:
+    """How likely each distance is good enough for strings and gaps; and for strings, however strict its raters are."""
+
+    good: Array
+    gap: Array
+    stays: Array
+
+
 def _judge(
-    sample: RetractionSample, order: Sequence[int], p_good: Array, p_gap: Array, figures: RetractionFigures
+    sample: RetractionSample, order: Sequence[int], belief: _Belief, figures: RetractionFigures
 ) -> RetractionResult:
     distance = [sample.distances_mm[place] for place in order]
     cap = sample.most
     shut = min((sample.distances_mm[place] for place in sample.vetoed), default=float("inf"))
-    clean, fed = p_good >= SURE_OF_STRINGS, p_gap >= SURE_OF_GAP
+    p_good = belief.good
+    clean, fed = p_good >= SURE_OF_STRINGS, belief.gap >= SURE_OF_GAP
     short = np.array([length <= cap + 1e-9 and length < shut for length in distance])
     seen = np.array([place not in sample.out and _rated(sample, place) for place in order])
     good = np.flatnonzero(clean & fed & short & seen)
@@ -292,9 +315,8 @@ def _judge(
         verdict = RetractionVerdict.UNCLEAR
     elif distance[-1] < min(cap, shut) - 1e-9:
         verdict = RetractionVerdict.EXTEND_LONGER
-    stays = bool(len(good)) and _stays(
-        sample, distance, p_good * short * ~np.isin(order, list(sample.out)), int(good[0])
-    )
+    allowed = short & ~np.isin(order, list(sample.out))
+    stays = bool(len(good)) and _stays(sample, distance, belief.stays * allowed, int(good[0]))
     bands = frozenset(order[int(place)] for place in good)
     return RetractionResult(
         verdict=verdict, figures=replace(figures, distance_mm=picked, good=bands, in_use_stays=stays)
@@ -305,10 +327,10 @@ def _rated(sample: RetractionSample, band: int) -> bool:
     return any(row[band] is not None for row in sample.strings)
 
 
-def _stays(sample: RetractionSample, distance: Sequence[float], p_good: Array, picked: int) -> bool:
+def _stays(sample: RetractionSample, distance: Sequence[float], p_stays: Array, picked: int) -> bool:
     """Whether what is in use may be good enough, told by the nearest band; never what lies outside the tower."""
     step = (distance[-1] - distance[0]) / (len(distance) - 1)
     if sample.in_use is None or not distance[0] - step / 2 <= sample.in_use <= distance[-1] + step / 2:
         return False
     nearest = min(range(len(distance)), key=lambda place: abs(distance[place] - (sample.in_use or 0.0)))
-    return bool(p_good[nearest] >= IN_USE_STAYS) and nearest - picked <= BANDS_LONGER
+    return bool(p_stays[nearest] >= IN_USE_STAYS) and nearest - picked <= BANDS_LONGER

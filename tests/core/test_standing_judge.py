@@ -1,0 +1,74 @@
+"""The rules held against truths of our own: the limits they have to keep, and the table they are read from."""
+
+from __future__ import annotations
+
+import pytest
+
+from tests.simulated.evidence import Evidence, gather
+
+pytestmark = pytest.mark.slow
+
+TRIALS = 2000
+NOISE = 0.011
+"""Two standard errors of a share of 5 % in so many trials, rounded up."""
+
+
+@pytest.fixture(scope="module")
+def seen() -> Evidence:
+    """All rows, printed once."""
+    found = gather(TRIALS)
+    print(f"\n{found.tables()}")
+    return found
+
+
+def test_intervals_cover_what_they_promise_where_the_world_is_as_assumed(seen: Evidence) -> None:
+    """93 of 100 and more; limits of tools are rectangular, so that a few rows cover nearly all."""
+    for one in seen.evenings:
+        if one.on_model:
+            assert one.coverage >= 0.93 - NOISE, one
+
+
+def test_what_is_right_is_changed_in_one_of_twenty_at_most(seen: Evidence) -> None:
+    """By a run and by a tower; a trial is a reprint, and no change yet."""
+    for one in seen.evenings:
+        if one.on_model and one.right:
+            assert one.applied <= 0.05 + NOISE, one
+    for tower in seen.towers:
+        if tower.rater == "exact":
+            assert tower.right_changed <= 0.05 + NOISE, tower
+
+
+def test_a_slip_of_the_fingers_is_swallowed_in_one_of_a_hundred_at_most(seen: Evidence) -> None:
+    """Two digits swapped, in one reading of twenty, with a year of calm readings behind it."""
+    slipped = [one for one in seen.evenings if "swapped" in one.world]
+    assert slipped
+    assert all(one.swallowed <= 0.01 for one in slipped), slipped
+
+
+def test_no_more_error_is_left_than_a_careful_spreadsheet_leaves(seen: Evidence) -> None:
+    """Where a change was due, in every world; and nothing is changed for nothing where it was not."""
+    due = [one for one in (*seen.evenings, *seen.loops) if abs(one.truth) >= 2 * one.tolerance]
+    assert len(due) > 40
+    for one in due:
+        assert one.ratio <= 1.05 + 2 / TRIALS**0.5, one
+
+
+def test_four_walls_and_a_checked_calliper_tell(seen: Evidence) -> None:
+    """Nine of ten evenings end with the first box."""
+    honest = [one for one in seen.evenings if one.rule == "flow" and "checked" in one.world and "not" not in one.world]
+    assert len(honest) >= 10
+    assert all(one.unsure <= 0.10 for one in honest)
+
+
+def test_a_loop_settles(seen: Evidence) -> None:
+    """Within three feeds or prints on average, nearly always, and nearer to the truth than the first spreadsheet."""
+    for one in seen.loops:
+        assert one.kept >= 0.85, one
+        assert one.prints <= 3.2, one
+
+
+def test_towers_beat_the_best_rated_band_where_the_rater_goes_by_the_scale(seen: Evidence) -> None:
+    """Less score is lost than by taking the band that was rated best."""
+    exact = [one for one in seen.towers if one.rater == "exact" and one.rule.startswith("temperature")]
+    assert len(exact) == 3
+    assert all(one.regret < one.by_hand for one in exact)

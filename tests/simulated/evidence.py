@@ -1,0 +1,41 @@
+"""All rows of the standing judge, as text for a person and for ``docs/methods/evidence.md``."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from tests.simulated import boxes, feeds, towers
+from tests.simulated.tally import HEADS, Row, cells, table
+from tests.simulated.towers import TowerRow
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Evidence:
+    """What was seen: one evening, whole loops, towers."""
+
+    evenings: Sequence[Row]
+    loops: Sequence[Row]
+    towers: Sequence[TowerRow]
+
+    def tables(self) -> str:
+        """Three tables in Markdown, under their headings."""
+        return "\n\n".join(
+            [
+                "## One evening",
+                table(HEADS, map(cells, self.evenings)),
+                "## Until settled",
+                table([*HEADS, "feeds or prints"], ([*cells(one), f"{one.prints:.2f}"] for one in self.loops)),
+                "## Towers",
+                table(towers.HEADS, map(towers.cells, self.towers)),
+            ]
+        )
+
+
+def gather(trials: int) -> Evidence:
+    """Everything, with so many trials a row; a quarter of that for a tower."""
+    return Evidence(
+        evenings=[*feeds.rows(trials), *boxes.rows(trials)],
+        loops=[*feeds.loops(trials), *boxes.loops(trials)],
+        towers=list(towers.rows(trials // 4)),
+    )
