@@ -114,7 +114,7 @@ def test_three_lengths_become_a_value_the_machine_is_known_to_hold(demo: Served,
 
     page.keyboard.press("h")
     expect(page.get_by_role("heading", name="From revision 13 to 14")).to_be_visible()
-    for text in (re.compile(r"run \d+, open air"), "98.4, 98.1, 98.6", "Calliper 2", "e-steps/1", "+6.82"):
+    for text in (re.compile(r"run \d+, open air"), "98.4, 98.1, 98.6", "Calliper 2", "e-steps/2", "+6.82"):
         expect(page.get_by_role("main")).to_contain_text(text)
     expect(page.get_by_text("elbow joints were loose").first).to_be_visible()
     page.keyboard.press("Shift+ArrowLeft")

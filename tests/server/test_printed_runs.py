@@ -184,6 +184,7 @@ def test_walls_that_did_not_move_are_asked_about_and_never_corrected_again(sized
     assert {"old_box", "new_box"} <= set(again["actions"])
     old = sized.patch(f"/runs/{again['id']}", {"box": "old"}, version=again["version"]).json()
     assert old["result"]["proposal"] == flow
+    assert any("is on record already" in said for said in old["result"]["remarks"])
     assert sized.post(f"/runs/{again['id']}/leave", version=old["version"]).status_code == 201
 
     reprint = read_all(sized, sized.post(f"/runs/{first['id']}/reprints").json(), *walls)

@@ -273,7 +273,6 @@ def load_demo(now: datetime) -> None:
     _heron_last(bench(196, ines.id), first.setup_id)
     kestrel = _kestrel(bench(150, ines.id), bench(63, ines.id))
     _wren(bench(3, first.person.id))
-    bench(263, ines.id).change(first.setup_id, Change.EXTRUDER, "Drive gear: the teeth of the old one were round.")
     bench(41, ines.id).change(first.setup_id, Change.MECHANICS, "One wheel had play; its nut was turned.")
     bench(9, first.person.id).change(kestrel, Change.GEAR_TENSION, "PETG dust in the teeth.")
     bench(41, ines.id).safe(
@@ -297,6 +296,7 @@ def _heron(first: Bench, check: Bench, gear: Bench, snag: Bench, setup_id: int) 
     check.keep(
         check.read(check.start(setup_id, setting), "99.63", "99.91", "99.38"), "Still good after the autumn plays."
     )
+    gear.change(setup_id, Change.EXTRUDER, "Drive gear: the teeth of the old one were round.")
     run = gear.read(gear.start(setup_id, setting), "101.92", "102.31", "101.78")
     setting = _setting(gear.apply(run, "New drive gear: the teeth of the old one were round."))
     run = snag.read(snag.start(setup_id, setting), "99.14", "91.30")

@@ -207,6 +207,8 @@ def _sentence(
             )
         case EStepsReason.IRREGULAR_FEED:
             return "The lengths differ by more than cutting error: look for slip at the gear or a snagging spool."
+        case EStepsReason.METHODS_DIFFER:
+            return f"{METHODS_DIFFER}, by more than both doubts together."
         case Reason.IMPLAUSIBLE:
             return (
                 f"A change of {percent(figures.error_pct, 0)} is not a calibration error: check the current setting, "

@@ -409,7 +409,10 @@ class FlowCase(Measured[FlowInputs]):
         if whole != self.proposal:
             remarks.append(words.shrunk_said(decimal_text(whole, 1)))
         recorded = self.tuned.values.get(Kind.FLOW)
-        if self.run.state == "open" and recorded is not None and abs(recorded.number - inputs.current) >= SAME_FLOW_PCT:
+        beside = self.run.state == "open" and recorded is not None
+        if beside and recorded is not None and abs(recorded.number - self.proposal) < SAME_FLOW_PCT:
+            remarks.append(words.on_record_said(decimal_text(self.proposal, 1)))
+        elif beside and recorded is not None and abs(recorded.number - inputs.current) >= SAME_FLOW_PCT:
             remarks.append(words.keeps_said(decimal_text(inputs.current, 1), decimal_text(recorded.number, 1)))
         figures = self.single.figures
         if figures is not None and figures.wall.sides_mm is not None:

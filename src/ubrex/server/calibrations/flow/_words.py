@@ -160,6 +160,11 @@ def keeps_said(current: str, recorded: str) -> str:
     )
 
 
+def on_record_said(proposal: str) -> str:
+    """That what is proposed is what stands there already."""
+    return f"{proposal}{NBSP}% is on record already: nothing is left to change."
+
+
 def other_boxes_said(runs: Sequence[int]) -> str:
     """Boxes of the same flow and evening that are judged with this one."""
     named = " and ".join(f"run {number}" for number in runs)
