@@ -73,7 +73,8 @@ def test_what_a_setup_prints_says_how_small_a_change_is_worth_making(sized: Pers
     assert sized.post(f"/runs/{everyday['id']}/leave", version=everyday["version"]).status_code == 201
     joint = read_all(sized, start(sized, "flow", "box").json(), *walls)
     assert joint["result"]["verdict"] == "apply"
-    assert joint["result"]["remarks"] == ["For what this setup prints, 2 % is worth a change."]
+    (said,) = joint["result"]["remarks"]
+    assert said.startswith("For what this setup prints, 2 % is worth a change; these readings show 4.4")
 
 
 def test_a_box_is_seen_written_measured_and_applied(sized: Person) -> None:
@@ -509,3 +510,44 @@ def test_a_box_that_ubrex_writes_has_no_body(sized: Person) -> None:
     method = sized.get(f"/runs/{run['id']}/method")
     assert ([file["key"] for file in method["files"]], method["body_note"]) == (["piece"], "")
     assert sized.client.get(f"/api/v1/runs/{run['id']}/files/stl").status_code == 409
+
+
+def test_boxes_are_weighed_where_a_fine_scale_is_on_record(sized: Person) -> None:
+    """Offered with a scale of 0.01 g, not without; the filament commanded is that of the file, brim and all."""
+    setup = sized.setup_id
+    assert "weighed_box" not in [way["method"] for way in sized.get(f"/setups/{setup}/starts/flow")["methods"]]
+    coarse = {"name": "Kitchen scale", "kind": "scale", "resolution": "0.1", "max_permissible_error": "0.2"}
+    assert sized.post("/instruments", coarse).status_code == 201
+    assert "weighed_box" not in [way["method"] for way in sized.get(f"/setups/{setup}/starts/flow")["methods"]]
+    fine = {"name": "Jeweller's scale", "kind": "scale", "resolution": "0.01", "max_permissible_error": "0.02"}
+    scale = sized.post("/instruments", fine).json()["id"]
+    assert "weighed_box" in [way["method"] for way in sized.get(f"/setups/{setup}/starts/flow")["methods"]]
+
+    reference = {"boxes": "3", "reference_mass": "2.98", "reference_length": "1000", "reference_tool": "2"}
+    body = {"setup_id": setup, "step": "flow", "method": "weighed_box", "instrument_id": scale}
+    missing = sized.post("/runs", body | {"values": BOX | reference | {"boxes": "2.5", "reference_mass": ""}})
+    assert set(codes(missing)) == {"boxes", "reference_mass"}
+    run = sized.post("/runs", body | {"values": BOX | reference}).json()
+    text = sized.client.get(f"/api/v1/runs/{run['id']}/files/piece").text
+    laid, primed, fed = 0.0, False, 0.0
+    for line in text.splitlines():
+        words = line.split(";")[0].split()
+        if words[:1] == ["G1"] and any(word[0] == "E" for word in words):
+            fed = next(float(word[1:]) for word in words if word[0] == "E")
+            if fed > 0 and any(word[0] in "XY" for word in words):
+                laid += fed if primed else 0.0
+                primed = True
+    expected = 3 * laid * 2.98 / 1000
+    asked = read_all(sized, run, f"{expected:.2f}")
+    assert asked["result"] is None
+    right = read_all(sized, asked, f"{expected:.2f}")
+    assert right["result"]["verdict"] == "keep"
+    assert sized.post(f"/runs/{run['id']}/leave", version=right["version"]).status_code == 201
+    heavy = sized.post("/runs", body | {"values": BOX | reference}).json()
+    heavy = read_all(sized, heavy, f"{1.1 * expected:.2f}", f"{1.1 * expected:.2f}")
+    assert heavy["result"]["verdict"] == "apply"
+    assert float(heavy["result"]["proposal"]) == pytest.approx(90.9, abs=0.4)
+    assert heavy["body"]["strip"]["unit"] == "g"
+    applied = sized.decide(heavy, "apply").json()
+    assert applied["decision"]["values"][0]["kind"] == "flow"
+    assert sized.get(f"/setups/{setup}/bench")["steps"][4]["standing"] == "fresh"

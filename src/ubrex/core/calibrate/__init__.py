@@ -9,6 +9,15 @@ from ubrex.core.calibrate._bands import (
     speed_bands,
     temperature_bands,
 )
+from ubrex.core.calibrate._box_mass import (
+    BOX_MASS_RULE_VERSION,
+    BOX_MASS_TARGET_PCT,
+    FINEST_NEEDED_G,
+    BoxMassFigures,
+    BoxMassResult,
+    BoxMassSample,
+    evaluate_box_mass,
+)
 from ubrex.core.calibrate._diameter import (
     DIAMETER_RULE_VERSION,
     DIAMETER_TARGET_PCT,
@@ -140,6 +149,8 @@ from ubrex.core.calibrate._temperature import (
 
 __all__ = [
     "BEST_RATING",
+    "BOX_MASS_RULE_VERSION",
+    "BOX_MASS_TARGET_PCT",
     "CHANGE_DOF",
     "CHANGE_MARGIN_MM",
     "DEFAULT_COMMANDED_MM",
@@ -154,6 +165,7 @@ __all__ = [
     "ESTEPS_TARGET_PCT",
     "ESTEPS_TOLERANCE_PCT",
     "FEWEST_FOAM_BANDS",
+    "FINEST_NEEDED_G",
     "FIRST_LAYER_RULE_VERSION",
     "FLOW_RULE_VERSION",
     "FLOW_TARGET_PCT",
@@ -178,6 +190,9 @@ __all__ = [
     "USUAL_SCREW_PITCH_MM",
     "VERIFY_MARGIN_PCT",
     "BandScore",
+    "BoxMassFigures",
+    "BoxMassResult",
+    "BoxMassSample",
     "Criterion",
     "Datasheet",
     "Demand",
@@ -233,6 +248,7 @@ __all__ = [
     "could_change",
     "diameter_ratio",
     "equivalence",
+    "evaluate_box_mass",
     "evaluate_diameter",
     "evaluate_esteps",
     "evaluate_first_layer",

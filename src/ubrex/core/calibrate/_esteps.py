@@ -425,10 +425,10 @@ def _relative_tool_std(sample: EStepsSample, spread: Spread) -> float:
             # The mark is set and its remainder read at two places: two independent readings, each with its own tool.
             return math.hypot(sample.tool.std, (sample.mark_tool or sample.tool).std) / spread.mean
         case EStepsMethod.WEIGHED:
-            return _relative_weighing_std(_strand(sample), sample.tool, spread.mean)
+            return relative_weighing_std(_strand(sample), sample.tool, spread.mean)
 
 
-def _relative_weighing_std(strand: Strand, scale: Tool, mass_g: float) -> float:
+def relative_weighing_std(strand: Strand, scale: Tool, mass_g: float) -> float:
     """Standard uncertainty of a weighed length, relative [1].
 
     With a reference piece the limit of the scale is in both weighings and cancels as far as the masses are alike; the

@@ -26,12 +26,12 @@ from ubrex.server.calibrations._tower_words import PURPOSE_NAMES
 from ubrex.server.calibrations.diameter import DIAMETER
 from ubrex.server.calibrations.e_steps import E_STEPS
 from ubrex.server.calibrations.first_layer import FIRST_LAYER
-from ubrex.server.calibrations.flow import FLOW
+from ubrex.server.calibrations.flow import FLOW, WEIGHED_BOX
 from ubrex.server.calibrations.foaming import FOAMING
 from ubrex.server.calibrations.retraction import RETRACTION
 from ubrex.server.calibrations.temperature import TEMPERATURE
 
-CALIBRATIONS = Register([*E_STEPS, FIRST_LAYER, FOAMING, TEMPERATURE, FLOW, DIAMETER, RETRACTION])
+CALIBRATIONS = Register([*E_STEPS, FIRST_LAYER, FOAMING, TEMPERATURE, FLOW, WEIGHED_BOX, DIAMETER, RETRACTION])
 """Every way to measure something, in the order in which a step offers them."""
 
 __all__ = [

@@ -14,6 +14,16 @@ def tool_said(step: float, error: float, unit: str) -> str:
     return f"{plain(step)} {unit} step, {plus_minus(error)}"
 
 
+REFERENCE_MASS: Final = "Mass of the reference piece"
+REFERENCE_LENGTH: Final = "Length of the reference piece"
+REFERENCE_TOOL: Final = "Reference measured with"
+REFERENCE_MASS_WHAT: Final = "The mass of the reference piece"
+REFERENCE_MASS_WHY: Final = "a metre of filament weighs about 3 g"
+REFERENCE_LENGTH_WHAT: Final = "The length of the reference piece"
+REFERENCE_LENGTH_WHY: Final = "use a piece of 20 mm to 5 m"
+REFERENCE_TOOL_MISSING: Final = "Choose what the reference was measured with."
+"""A piece of the spool that is weighed and measured: what is asked, and why an answer is refused."""
+
 KNOWN: Final = "The known size"
 KNOWN_WHY: Final = "a drill shank, a feeler gauge, or 0 for closed jaws"
 READ: Final = "The reading"

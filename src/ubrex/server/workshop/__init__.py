@@ -9,6 +9,7 @@ from ubrex.server.workshop._instruments import (
     check_zero,
     instrument_out,
     length_tools,
+    scale_on_record,
     zero_at,
 )
 from ubrex.server.workshop._inventory import (
@@ -87,6 +88,7 @@ __all__ = [
     "restore_bytes",
     "retire_record",
     "safety_fields",
+    "scale_on_record",
     "schools_out",
     "scope_keys",
     "screw_places",

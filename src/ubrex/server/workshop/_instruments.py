@@ -76,6 +76,11 @@ def length_tools() -> dict[str, str]:
     return {str(row.id): f"{row.name}, {_detail(row)}" for row in rows}
 
 
+def scale_on_record(step_g: float) -> bool:
+    """Whether there is a scale that shows steps as fine as that [g]."""
+    return any(row.kind == ToolKind.SCALE.value and row.resolution <= step_g for row in _ALL.rows())
+
+
 def create_instrument(typed: Answers, fields: TypedFields, *, prefix: str = "") -> Instrument:
     """A tool from its form; everything noted in ``fields`` is refused before it is kept."""
     values = read_form(FORMS[RecordKind.INSTRUMENT], typed, fields, prefix=prefix)

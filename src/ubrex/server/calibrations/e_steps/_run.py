@@ -20,7 +20,6 @@ from ubrex.core.calibrate import (
     EStepsResult,
     EStepsSample,
     ExtruderSetting,
-    ReferencePiece,
     SettingForm,
     corrected_setting,
     evaluate_esteps,
@@ -44,6 +43,7 @@ from ubrex.core.quantity import (
 from ubrex.server.calibrations._calibration import RunInputs
 from ubrex.server.calibrations._case import File
 from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured, question_of
+from ubrex.server.calibrations._reference import Reference
 from ubrex.server.calibrations.e_steps import _words as words
 from ubrex.server.calibrations.e_steps._feed import feed_cautions, feed_heat_of
 from ubrex.server.desk import Clash, FieldProblem, Work
@@ -62,6 +62,9 @@ from ubrex.server.workshop import unit_of_setting
 HISTORY_RUNS: Final = 10
 """Earlier runs whose scatter is pooled; more would only repeat what the cap on its weight cuts off."""
 
+ROUNDED_AWAY: Final = ESTEPS_TOLERANCE_PCT / 400
+"""Rounding to the decimals of a machine that moves a setting by more than this share is said, and is part of the ±."""
+
 NO_RUN: Final = 2**62
 """No run has a number as high: all that are decided are earlier."""
 
@@ -71,17 +74,6 @@ TOOLS: Final[Mapping[EStepsMethod, tuple[ToolKind, ...]]] = {
     EStepsMethod.WEIGHED: (ToolKind.SCALE,),
 }
 """Tools a method can be read with."""
-
-
-class Reference(BaseModel):
-    """A weighed and measured piece of the same spool."""
-
-    model_config = ConfigDict(frozen=True)
-
-    mass_g: float
-    length_mm: float
-    length_step_mm: float
-    length_error_mm: float
 
 
 class MarkTool(BaseModel):
@@ -139,7 +131,6 @@ def sample_of(
 ) -> EStepsSample:
     """A run as the core judges it; readings of several tools by the coarsest of them, ``usual`` while there are none."""
     tools = [Tool(resolution=r.resolution, max_permissible_error=r.max_permissible_error) for r in taken]
-    reference = inputs.reference
     return EStepsSample(
         method=method,
         commanded_mm=inputs.commanded_mm,
@@ -149,13 +140,7 @@ def sample_of(
         mark_tool=None
         if inputs.mark_tool is None
         else Tool(resolution=inputs.mark_tool.step_mm, max_permissible_error=inputs.mark_tool.error_mm),
-        strand=None
-        if reference is None
-        else ReferencePiece(
-            mass_g=reference.mass_g,
-            length_mm=reference.length_mm,
-            length_tool=Tool(resolution=reference.length_step_mm, max_permissible_error=reference.length_error_mm),
-        ),
+        strand=None if inputs.reference is None else inputs.reference.to_core(),
         history=history,
     )
 
@@ -248,10 +233,12 @@ class EStepsCase(Measured[EStepsInputs]):
     @property
     def proposal(self) -> float:
         """Setting to apply: the corrected one, rounded to what the machine can hold."""
+        return round(self._exact, self.inputs.places)
+
+    @property
+    def _exact(self) -> float:
         figures = self.evaluated.figures
-        if figures is None:
-            return self.inputs.current
-        return round(corrected_setting(self.inputs.setting, figures.factor).number, self.inputs.places)
+        return self.inputs.current if figures is None else corrected_setting(self.inputs.setting, figures.factor).number
 
     @property
     def _differs(self) -> bool:
@@ -271,9 +258,16 @@ class EStepsCase(Measured[EStepsInputs]):
 
     @property
     def half_width(self) -> float | None:
-        """95 % half-width of the proposal, in its unit."""
-        figures = self.evaluated.figures
-        return None if figures is None else self.proposal * figures.relative_half_width
+        """95 % half-width of the proposal, in its unit; where the machine holds too few decimals, with what they cost."""
+        figures, lost = self.evaluated.figures, abs(self.proposal - self._exact)
+        if figures is None:
+            return None
+        return self.proposal * figures.relative_half_width + (lost if self._coarse else 0.0)
+
+    @property
+    def _coarse(self) -> bool:
+        """Whether the decimals that the machine holds move the setting by something that counts."""
+        return abs(self.proposal / self._exact - 1) > ROUNDED_AWAY
 
     def edited(self, form: RunEditIn) -> dict[str, Any]:
         """Another tool has a scatter of its own."""
@@ -371,6 +365,9 @@ class EStepsCase(Measured[EStepsInputs]):
             remarks.append(words.methods_agree_said(inputs.other.run_id, inputs.other.method))
         if count < ESTEPS_FIRST_ASKED and history is None:
             remarks.append(words.USUAL_SCATTER)
+        if self._coarse:
+            exact = decimal_text(self._exact, inputs.places + 2)
+            remarks.append(words.coarse_said(inputs.places, exact, 100 * abs(self.proposal / self._exact - 1)))
         if history is not None and figures is not None and figures.history_left_out:
             remarks.append(words.HISTORY_LEFT_OUT)
         elif history is not None:

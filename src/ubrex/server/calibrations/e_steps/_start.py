@@ -11,13 +11,13 @@ from ubrex.core.judge import Code, slip
 from ubrex.core.quantity import ToolKind, Unit, decimal_text
 from ubrex.server.calibrations._calibration import Begun, Filled
 from ubrex.server.calibrations._moments import read_moment
+from ubrex.server.calibrations._reference import read_reference, reference_fields
 from ubrex.server.calibrations.e_steps import _words as words
 from ubrex.server.calibrations.e_steps._run import (
     NO_RUN,
     EStepsInputs,
     MarkTool,
     OtherMethod,
-    Reference,
     scatter_of,
 )
 from ubrex.server.desk import FieldProblem
@@ -58,12 +58,7 @@ def offer(tuned: Tuned, method: EStepsMethod) -> list[FieldOut]:
             choice_field("mark_tool", words.MARK_TOOL, {"same": words.SAME_TOOL} | length_tools(), "same"),
         ]
     if method is EStepsMethod.WEIGHED:
-        tools = length_tools()
-        fields += [
-            number_field("reference_mass", words.REFERENCE_MASS, "g", ""),
-            number_field("reference_length", words.REFERENCE_LENGTH, "mm", ""),
-            choice_field("reference_tool", words.REFERENCE_TOOL, tools, next(iter(tools), "")),
-        ]
+        fields += reference_fields()
     return [*fields, moment_field("fed_at", words.FED_EARLIER)]
 
 
@@ -84,7 +79,7 @@ def read(form: Filled) -> Begun | None:
         high=LONGEST_FEED_MM, why=words.COMMANDED_WHY,
     )  # fmt: skip
     mark = _read_mark(form, commanded) if method is EStepsMethod.MARKED else None
-    reference = _read_reference(form) if method is EStepsMethod.WEIGHED else None
+    reference = read_reference(form) if method is EStepsMethod.WEIGHED else None
     fed_at = read_moment(form, "fed_at", words.IN_FUTURE)
     if fed_at is not None and recorded is not None and fed_at.timestamp() < recorded.at_s:
         changed = day(datetime.fromtimestamp(recorded.at_s, UTC))
@@ -154,24 +149,3 @@ def _read_mark(form: Filled, commanded: float | None) -> float | None:
         said = words.mark_inside_said(mark, commanded, farther)
         form.fields.add(FieldProblem("mark", "nearer_than_commanded", said, suggested=farther))
     return mark
-
-
-def _read_reference(form: Filled) -> Reference | None:
-    mass = form.fields.number(
-        "reference_mass", form.typed.get("reference_mass", ""), what=words.REFERENCE_MASS_WHAT, low=0.01, high=50,
-        why=words.REFERENCE_MASS_WHY, unit=Unit.G,
-    )  # fmt: skip
-    length = form.fields.number(
-        "reference_length", form.typed.get("reference_length", ""), what=words.REFERENCE_LENGTH_WHAT, low=20, high=5000,
-        why=words.REFERENCE_LENGTH_WHY,
-    )  # fmt: skip
-    chosen = form.typed.get("reference_tool", "")
-    tool = Instrument.get_or_none(Instrument.id == int(chosen)) if chosen.isdecimal() else None
-    if tool is None or ToolKind(tool.kind).unit is not Unit.MM:
-        form.fields.add(FieldProblem("reference_tool", "missing", words.REFERENCE_TOOL_MISSING))
-        return None
-    if mass is None or length is None:
-        return None
-    return Reference(
-        mass_g=mass, length_mm=length, length_step_mm=tool.resolution, length_error_mm=tool.max_permissible_error
-    )

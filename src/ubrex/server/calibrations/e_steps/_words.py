@@ -255,6 +255,16 @@ def history_said(dof: float) -> str:
 
 HISTORY_LEFT_OUT: Final = "These readings scatter more than earlier ones did: those are left out."
 
+
+def coarse_said(places: int, exact: str, lost_pct: float) -> str:
+    """A machine that holds too few decimals for what was found."""
+    held = "no decimals" if places == 0 else "one decimal" if places == 1 else f"{places} decimals"
+    return (
+        f"This machine is set to hold {held}: what was found is {exact}, {percent(lost_pct)} away. If its display takes "
+        "more, say so on the machine's page."
+    )
+
+
 METHODS_DIFFER: Final = "The two methods differ"
 
 
@@ -289,9 +299,6 @@ MARK: Final = "Mark, from the entry of the extruder"
 MARK_HINT: Final = "A fifth farther than what is fed leaves enough to measure."
 MARK_TOOL: Final = "Mark set with"
 SAME_TOOL: Final = "the tool that reads it"
-REFERENCE_MASS: Final = "Mass of the reference piece"
-REFERENCE_LENGTH: Final = "Length of the reference piece"
-REFERENCE_TOOL: Final = "Reference measured with"
 FED_EARLIER: Final = "Fed earlier? When (leave empty for now)"
 """Labels and hints of the start form."""
 
@@ -300,11 +307,6 @@ COMMANDED_WHAT: Final = "The length to feed"
 COMMANDED_WHY: Final = "feed 10 to 2000 mm; 100 mm is usual"
 MARK_WHAT: Final = "The mark"
 MARK_WHY: Final = "marks sit within arm's reach"
-REFERENCE_MASS_WHAT: Final = "The mass of the reference piece"
-REFERENCE_MASS_WHY: Final = "a metre of filament weighs about 3 g"
-REFERENCE_LENGTH_WHAT: Final = "The length of the reference piece"
-REFERENCE_LENGTH_WHY: Final = "use a piece of 20 mm to 5 m"
-REFERENCE_TOOL_MISSING: Final = "Choose what the reference was measured with."
 IN_FUTURE: Final = "That lies in the future: when were the pieces fed?"
 """What is said at its fields."""
 

@@ -10,17 +10,21 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ubrex.core.bead import Bead
 from ubrex.core.calibrate import (
+    BOX_MASS_TARGET_PCT,
     CHANGE_DOF,
     CHANGE_MARGIN_MM,
     ENVELOPE_MM,
     FLOW_TARGET_PCT,
     FLOW_TOLERANCE_PCT,
     VERIFY_MARGIN_PCT,
+    BoxMassSample,
     Equivalence,
     FlowReason,
+    ReferencePiece,
     WallSample,
     compare_walls,
     equivalence,
+    evaluate_box_mass,
     evaluate_flow,
     flow_of_two_prints,
     reconcile,
@@ -131,6 +135,57 @@ def calc_flow_wall(inputs: Json) -> dict[str, Json]:
         "to_set_flow": flow * result.to_set,
         "more_readings": result.more_readings,
         "sides_apart_mm": figures.wall.sides_mm,
+    }
+
+
+class WeighedCalcIn(BaseModel):
+    """Inputs of rule B on the mass of boxes: g, and mm of filament commanded for all of them together."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+    masses_g: Annotated[list[Positive], Field(min_length=1)]
+    commanded_mm: Positive
+    current_flow: Positive = 1.0
+    resolution_g: Positive = 0.01
+    max_permissible_error_g: NotNegative = 0.02
+    reference_mass_g: Positive
+    reference_length_mm: Positive
+    reference_length_resolution_mm: Positive = 0.5
+    reference_length_max_permissible_error_mm: NotNegative = 0.5
+    tolerance_pct: Positive = FLOW_TOLERANCE_PCT
+    target_pct: Positive = BOX_MASS_TARGET_PCT
+
+
+def calc_flow_weighed(inputs: Json) -> dict[str, Json]:
+    """Rule B on the mass of boxes."""
+    given = WeighedCalcIn.model_validate(inputs)
+    length_tool = Tool(
+        resolution=given.reference_length_resolution_mm,
+        max_permissible_error=given.reference_length_max_permissible_error_mm,
+    )
+    sample = BoxMassSample(
+        masses_g=tuple(given.masses_g),
+        commanded_mm=given.commanded_mm,
+        tool=Tool(resolution=given.resolution_g, max_permissible_error=given.max_permissible_error_g),
+        reference=ReferencePiece(
+            mass_g=given.reference_mass_g, length_mm=given.reference_length_mm, length_tool=length_tool
+        ),
+    )
+    found = evaluate_box_mass(sample, tolerance_pct=given.tolerance_pct, target_pct=given.target_pct)
+    figures, flow = found.figures, given.current_flow
+    return {
+        "verdict": found.verdict.value,
+        "reason": found.reason.value,
+        "mean_g": figures.mean_g,
+        "expected_g": figures.expected_g,
+        "delivered_ratio": figures.delivered,
+        "correction_factor": figures.factor,
+        "error_pct": figures.error_pct,
+        "half_width_95_pct": figures.half_width_95_pct,
+        "guard_pct": figures.guard_pct,
+        "new_flow": flow * figures.factor,
+        "to_set_flow": flow * found.to_set,
+        "more_readings": found.more_readings,
     }
 
 

@@ -307,18 +307,7 @@ class FlowCase(Measured[FlowInputs]):
 
     def cells(self) -> list[CellOut]:
         """Flow it was printed with, line, heat; the width of a line only when nobody can aim for it any more."""
-        inputs = self.inputs
-        line = f"{plain(inputs.layer_mm)} mm"
-        if not self.blind:
-            line = f"{plain(inputs.line_width_mm)} x {line}"
-        return [
-            CellOut(label="Printed with flow", value=f"{decimal_text(inputs.current, 1)} %", detail=inputs.rescaled),
-            CellOut(
-                label="Layer" if self.blind else "Line",
-                value=line,
-                detail=words.heat_said(inputs.nozzle_c, inputs.bed_c),
-            ),
-        ]
+        return box_cells(self.inputs, blind=self.blind)
 
     def doubt(self) -> Doubt:
         """The width a wall should have; nearer to the other box is asked about as such."""
@@ -404,6 +393,7 @@ class FlowCase(Measured[FlowInputs]):
 
     def _remarks(self) -> list[str]:
         inputs = self.inputs
+        figures = self.single.figures
         remarks = [words.reprint_said(self.reprint)] if self.reprint is not None else []
         whole = round(inputs.current * self.whole_factor, 1)
         if whole != self.proposal:
@@ -414,13 +404,13 @@ class FlowCase(Measured[FlowInputs]):
             remarks.append(words.on_record_said(decimal_text(self.proposal, 1)))
         elif beside and recorded is not None and abs(recorded.number - inputs.current) >= SAME_FLOW_PCT:
             remarks.append(words.keeps_said(decimal_text(inputs.current, 1), decimal_text(recorded.number, 1)))
-        figures = self.single.figures
         if figures is not None and figures.wall.sides_mm is not None:
             remarks.append(words.sides_said(figures.wall.sides_mm))
         if self._beside and not self.blind:
             remarks.append(words.other_boxes_said([one.run.id for one in self._beside]))
         if inputs.tolerance_pct != FLOW_TOLERANCE_PCT:
-            remarks.append(words.tolerance_said(inputs.tolerance_pct))
+            seen = None if figures is None else figures.half_width_95_pct
+            remarks.append(words.tolerance_said(inputs.tolerance_pct, seen))
         if inputs.rescaled:
             remarks.append(inputs.rescaled)
         if inputs.walked_to:
@@ -465,17 +455,11 @@ class FlowCase(Measured[FlowInputs]):
     def files(self) -> list[File]:
         """The file that prints the box, or the box as a body for a person's own slicing program."""
         if self.inputs.own:
-            return [self.piece_file(self._file)]
+            return [self.piece_file(partial(write_box, self))]
         return [
             File(key=form, label=label, ending=form, write=partial(self._body, form), media=f"model/{form}")
             for form, label in words.BODIES.items()
         ]
-
-    def _file(self) -> str:
-        made, manner = self.made
-        head = [("piece", self.method_name()), ("run", str(self.run.id)), *words.heading(made)]
-        revision = newest_revision(self.run.setup_id)
-        return write_piece(self.tuned, made, self.inputs.printing, manner, head, revision=revision)
 
     def _body(self, form: str) -> bytes:
         return written(box_bodies(options_of(self.tuned, self.inputs)), form)
@@ -515,15 +499,41 @@ class FlowCase(Measured[FlowInputs]):
 
     def overtaken(self) -> str:
         """Whether e-steps or diameter were changed since the piece was printed."""
-        since: datetime = self.run.fed_at or self.run.started_at
-        for kind, said in (
-            (Kind.E_STEPS, words.steps_changed_said(self.run.setup.toolhead.machine.name)),
-            (Kind.DIAMETER, words.DIAMETER_CHANGED),
-        ):
-            recorded = self.tuned.values.get(kind)
-            if recorded is not None and recorded.at_s > since.timestamp():
-                return words.changed_since_said(said, day(datetime.fromtimestamp(recorded.at_s, UTC)))
-        return ""
+        return changed_since(self)
+
+
+def box_cells(inputs: FlowInputs, *, blind: bool = False) -> list[CellOut]:
+    """What a box was printed with; ``blind``: whoever reads may not aim for its width."""
+    line = f"{plain(inputs.layer_mm)} mm"
+    if not blind:
+        line = f"{plain(inputs.line_width_mm)} x {line}"
+    heat = words.heat_said(inputs.nozzle_c, inputs.bed_c)
+    return [
+        CellOut(label="Printed with flow", value=f"{decimal_text(inputs.current, 1)} %", detail=inputs.rescaled),
+        CellOut(label="Layer" if blind else "Line", value=line, detail=heat),
+    ]
+
+
+def write_box(case: Measured[Any]) -> str:
+    """The file that prints the box of a run."""
+    made, manner = case.made
+    head = [("piece", case.method_name()), ("run", str(case.run.id)), *words.heading(made)]
+    revision = newest_revision(case.run.setup_id)
+    return write_piece(case.tuned, made, case.inputs.printing, manner, head, revision=revision)
+
+
+def changed_since(case: Measured[Any]) -> str:
+    """E-steps, or a diameter, that were changed after the box of a run was printed; empty if none were."""
+    run = case.run
+    since: datetime = run.fed_at or run.started_at
+    for kind, said in (
+        (Kind.E_STEPS, words.steps_changed_said(run.setup.toolhead.machine.name)),
+        (Kind.DIAMETER, words.DIAMETER_CHANGED),
+    ):
+        recorded = case.tuned.values.get(kind)
+        if recorded is not None and recorded.at_s > since.timestamp():
+            return words.changed_since_said(said, day(datetime.fromtimestamp(recorded.at_s, UTC)))
+    return ""
 
 
 def place_said(place: str, *, both: bool) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Final
 
-from ubrex.core.calibrate import FLOW_TARGET_PCT, FlowFigures, FlowReason, Reprint
+from ubrex.core.calibrate import FLOW_TARGET_PCT, BoxMassFigures, FlowFigures, FlowReason, Reprint
 from ubrex.core.gcode.pieces import Piece
 from ubrex.core.quantity import Reason, ToolKind, Verdict, decimal_text
 from ubrex.server.calibrations._calibration import MethodWords
@@ -25,6 +25,23 @@ BOX: Final = MethodWords(
     ),
     reads="width of a wall",
     slips=("on the seam", "on a blob", "jaws not square", "other wall measured"),
+)
+
+WEIGHED: Final = MethodWords(
+    name="Hollow box, weighed",
+    short="a weighed hollow box",
+    why=(
+        "How much of the filament that was commanded is in the box: free of the zero, the waves and the shape of a wall. "
+        "It does not see how lines fuse.",
+    ),
+    procedure=(
+        "Print the piece with the numbers it was written for, one or several times. Stay for the first layers.",
+        "Take each off whole, its brim still on; the line primed beside it stays on the plate.",
+        "Cut a piece of this spool about as heavy as what you weigh, measure and weigh it: that is the reference.",
+        "Lay all boxes on the scale together and type what it shows. Take them off, look for 0, weigh again.",
+    ),
+    reads="mass of the boxes",
+    slips=("brim cut off", "scale not at 0", "primed line weighed too", "a box forgotten"),
 )
 
 SPANS: Final = {"1": "in the middle", "2": "a third along", "3": "two thirds along"}
@@ -194,9 +211,12 @@ def walked_said(walls: str) -> str:
     return f"Measured in the order {', '.join(walls)}: its readings stand at those walls."
 
 
-def tolerance_said(tolerance_pct: float) -> str:
-    """Why less than usual is worth a change here."""
-    return f"For what this setup prints, {plain(tolerance_pct)} % is worth a change."
+def tolerance_said(tolerance_pct: float, half_width_pct: float | None) -> str:
+    """Why less than usual is worth a change here; with the 95 % half-width [%] where that shows so little only by chance."""
+    said = f"For what this setup prints, {plain(tolerance_pct)} % is worth a change"
+    if half_width_pct is None or half_width_pct <= tolerance_pct:
+        return f"{said}."
+    return f"{said}; these readings show {unseen_said(half_width_pct)} for sure."
 
 
 def reprint_said(found: Reprint | None) -> str:
@@ -218,6 +238,64 @@ NO_WALL: Final = "cannot be a wall of this box. Enter takes it as typed."
 NO_SUCH_ORDER: Final = "One goes round from any wall, one way or the other."
 IN_FUTURE: Final = "That lies in the future: when was it printed?"
 CHANGED_FROM_UNKNOWN: Final = "E-steps were changed since, and it is not known from what."
+
+BOXES: Final = "Boxes on the scale"
+BOXES_HINT: Final = "Printed alike and weighed together: three tell three times as much."
+BOXES_WHAT: Final = "The number of boxes"
+BOXES_WHY: Final = "one to nine boxes are weighed together"
+WHOLE_BOXES: Final = "Boxes are counted in whole ones."
+AS_HEAVY: Final = "About as heavy as what you weigh: the error of the scale cancels."
+
+
+def weighed_said(
+    verdict: Verdict, reason: Reason, figures: BoxMassFigures, *, tolerance_pct: float, proposal: str, more: int | None
+) -> str:
+    """The verdict on the mass of boxes in one sentence."""
+    unsure = f"Uncertain by {plus_minus(figures.half_width_95_pct)}{NBSP}%"
+    match reason:
+        case Reason.OUTSIDE_TOLERANCE:
+            return (
+                f"They weigh {decimal_text(figures.mean_g, 2)} instead of {decimal_text(figures.expected_g, 2)}{NBSP}g: "
+                f"flow {proposal}{NBSP}%, {plus_minus(figures.half_width_95_pct)}{NBSP}% of it."
+            )
+        case Reason.WITHIN_TOLERANCE:
+            return f"Within {percent(tolerance_pct, 0)}: good enough, go on."
+        case Reason.NO_ERROR_FOUND:
+            return f"No error found; anything under {unseen_said(figures.half_width_95_pct)} would not show."
+        case Reason.TOO_SMALL:
+            return f"Off by about {percent(abs(figures.error_pct), 1)}: less than is worth a change."
+        case Reason.PROBABLY_REAL:
+            return (
+                f"Probably real, not sure to be worth a change: best guess {proposal}{NBSP}%; one more box settles it."
+            )
+        case Reason.BEST_GUESS:
+            return (
+                f"It may be chance, but the best guess is worth a change: {proposal}{NBSP}%; one more box settles it."
+            )
+        case Reason.MORE_REPEATS if more:
+            return f"{unsure}: weigh them {more} more time{'s' if more > 1 else ''}."
+        case Reason.MORE_REPEATS | Reason.CHANGE_METHOD:
+            return f"{unsure}. More boxes on the scale together, and a reference as heavy as they are, would tell."
+    return REFUSALS.get(reason, f"{SOMETHING_WRONG}.") if verdict is Verdict.REFUSE else ""
+
+
+def mass_far_said(number: float) -> str:
+    """A mass that no flow explains, after the number."""
+    return (
+        f"{plain(number)} g is far from what these boxes can weigh. All of them, brim and all? Enter takes it as typed."
+    )
+
+
+NO_MASS: Final = "cannot be the mass of these boxes. Enter takes it as typed."
+
+
+def mass_strip_said(count: int, mean_g: float, half_g: float, expected_g: float) -> str:
+    """The strip in words."""
+    return (
+        f"{count} weighings, mean {decimal_text(mean_g, 3)} {plus_minus(half_g)} g; {decimal_text(expected_g, 3)} g were "
+        "commanded."
+    )
+
 
 WALLS: Final = {"one": "One line", "two": "Two lines", "both": "Both, in one print"}
 WRITTEN_BY: Final = {"yes": "Ubrex", "no": "my slicing program"}
