@@ -80,7 +80,7 @@ export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onC
             Zero check of {run.instrument.name}: close it on a drill shank or a feeler gauge, or empty. It
             counts for what is read from now on, this evening.
           </p>
-          <div className="mt-1 flex flex-wrap items-start gap-3">
+          <div className="mt-1 grid grid-cols-2 items-start gap-3 desk:grid-cols-[1fr_1fr_auto]">
             <Field
               label="Closed on"
               unit="mm"
@@ -98,7 +98,7 @@ export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onC
               onChange={setRead}
               problem={problemAt(zero.error, "read")?.message}
             />
-            <button type="submit" className="button mt-6">
+            <button type="submit" className="button desk:mt-6">
               Note it
             </button>
           </div>
@@ -109,7 +109,7 @@ export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onC
       )}
       {run.actions.includes("zero") && (
         <form
-          className="mt-2 flex items-end gap-3"
+          className="mt-2 flex items-end gap-3 border-t border-rule pt-3"
           onSubmit={(event) => {
             event.preventDefault();
             edit.mutate({ zero: wrong });

@@ -33,11 +33,14 @@ export function VerdictBar({ run, doers }: Props) {
       </section>
     );
   }
+  const columns = result.can_apply
+    ? "desk:grid-cols-[auto_minmax(0,1fr)_auto]"
+    : "desk:grid-cols-[minmax(0,1fr)_auto]";
   const colour = result.recommended ? "text-mark" : "text-ink-3";
   return (
     <section
       aria-label="Verdict"
-      className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 border-t-2 border-ink bg-well px-3 py-2 desk:min-h-31 desk:gap-x-6 desk:py-3 desk:grid-cols-[auto_minmax(0,1fr)_auto] desk:px-6"
+      className={`grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 border-t-2 border-ink bg-well px-3 py-2 desk:min-h-31 desk:gap-x-6 desk:px-6 desk:py-3 ${columns}`}
     >
       {result.can_apply && (
         <div className="min-w-0 whitespace-nowrap wide:w-86">
@@ -67,7 +70,9 @@ export function VerdictBar({ run, doers }: Props) {
           {[result.limited_by, ...result.remarks].filter(Boolean).join(" ")}
         </p>
       </div>
-      <div className="flex flex-col items-stretch gap-2 desk:gap-3">
+      <div
+        className={`flex flex-col items-stretch gap-2 desk:gap-3 ${result.can_apply ? "" : "order-last max-desk:col-span-2 max-desk:mt-2"}`}
+      >
         {result.can_apply && (
           <button
             type="button"
@@ -88,7 +93,12 @@ export function VerdictBar({ run, doers }: Props) {
           </button>
         )}
         {ANSWERS.filter((action) => actions.includes(action)).map((action) => (
-          <button key={action} type="button" className="button" onClick={doers[action]}>
+          <button
+            key={action}
+            type="button"
+            className="button whitespace-nowrap max-desk:min-h-11"
+            onClick={doers[action]}
+          >
             {WAYS[action].button} <KeyHint>{keyOf(action)}</KeyHint>
           </button>
         ))}

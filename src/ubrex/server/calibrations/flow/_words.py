@@ -197,7 +197,7 @@ def same_box_said(run_id: int, then: str, now: str) -> str:
     """Walls that stand where those of an earlier box stood."""
     return (
         f"These walls stand where those of run {run_id} stood, which was printed at {then}{NBSP}%, and not where "
-        f"{now}{NBSP}% would have put them. If it is that box, its error is corrected already."
+        f"{now}{NBSP}% would have put them. One box is corrected once."
     )
 
 
