@@ -71,8 +71,6 @@ def _serve(options: Namespace) -> int:
 
 def _load_demo() -> None:
     from ubrex.demo import load_demo
-
-    pass  # CM
     from ubrex.server.desk import Desk, utc_now
 
     if Desk().do(show_workshop, None).empty:
