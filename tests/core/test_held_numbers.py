@@ -387,6 +387,17 @@ def soft(ratings: Sequence[int | None], in_use: float | None, **more: Any) -> An
     return evaluate_retraction(sample).figures
 
 
+def splitting(rating_of_bond: float) -> bool:
+    """Whether 200 °C in use stays, for everyday parts, where a tab of three bands broke like that and all else is alike."""
+    rows = {Criterion.BOND: (int(rating_of_bond), 4, 4)} | dict.fromkeys(
+        (Criterion.STRINGING, Criterion.SURFACE, Criterion.OVERHANG), (3, 3, 3)
+    )
+    sample = TowerSample(temperatures_c=(200.0, 210.0, 220.0), raters=(rows,), unanchored=True)
+    figures = evaluate_tower(sample, temperature.DEMANDS[Purpose.EVERYDAY]).figures
+    assert figures is not None
+    return figures.stays_c[0] <= 200
+
+
 def ends_at(last: float) -> str:
     """A tower of four distances up to so much of a cap of 7 mm, with strings everywhere."""
     distances = tuple(last * (place + 1) / 4 for place in range(4))
@@ -474,6 +485,7 @@ ROWS: dict[str, list[Row]] = {
         edge(lambda place: soft((4, 4, 4, 4, 4, 4, 4), place).in_use_stays, 3.0, 4.0, True, False),
     ],
     "ENOUGH_OF_CAP": [edge(ends_at, 4.21, 4.19, "does_not_respond", "extend_longer")],
+    "SPLITS": [edge(splitting, 1, 0, True, False)],
     "STAYS_Z": [exact(lambda: temperature.STAYS_Z, 1.64)],
     "USUAL_SIDE_STD_MM": [exact(lambda: flow.box_mean(((0.45,),) * 4).scatter.std, 0.011 * math.sqrt(4 / 6 / 4))],
     "USUAL_WITHIN_STD_MM": [

@@ -40,6 +40,9 @@ NEAR_Z: Final = 1.28
 STAYS_Z: Final = 1.64
 """The same for what is in use: a change is told of no more than 5 % that are right (evidence.md)."""
 
+SPLITS: Final = 0
+"""A band whose bond is rated so came apart by itself: what is in use there never stays (evidence.md)."""
+
 HALF_WIDTH_Z: Final = 1.96
 """The same for the 95 % half-width that a value is kept with."""
 
@@ -336,8 +339,9 @@ def _judge(sample: TowerSample, demand: Demand, used: Sequence[Criterion]) -> To
     best = int(np.argmax(score))
     std = np.sqrt(sum(belief.spread(belief.on_grid, belief.on_grid[:, [pick]]) for belief in beliefs))
     # What will do as well: worse than the pick by less than the doubt of that very difference.
-    near_low, near_high = _near(grid, allowed & (score[pick] - score <= NEAR_Z * std), allowed, pick)
-    stays = _near(grid, allowed & (score[pick] - score <= STAYS_Z * std), allowed, pick)
+    whole_ones = allowed & ~_splits(sample, grid, pick)
+    near_low, near_high = _near(grid, whole_ones & (score[pick] - score <= NEAR_Z * std), whole_ones, pick)
+    stays = _near(grid, whole_ones & (score[pick] - score <= STAYS_Z * std), whole_ones, pick)
     wide_low, wide_high = _near(grid, allowed & (score[pick] - score <= HALF_WIDTH_Z * std), allowed, pick)
     scores = sum(belief.weights @ belief.on_bands for belief in beliefs)
     spreads = np.sqrt(sum(belief.spread(belief.on_bands) for belief in beliefs))
@@ -381,6 +385,21 @@ def _judge(sample: TowerSample, demand: Demand, used: Sequence[Criterion]) -> To
         contradictions=tuple(contradictions),
     )
     return TowerResult(verdict=verdict, figures=figures)
+
+
+def _splits(sample: TowerSample, grid: Array, pick: int) -> Array:
+    """Where the nearest band split when somebody snapped it: no part is that strong by chance, whatever it is for.
+
+    Nowhere for raters who are taken for exact, and never around the pick itself.
+    """
+    split = {
+        band
+        for row in sample.rows(Criterion.BOND)
+        for band, rating in enumerate(row)
+        if rating is not None and rating <= SPLITS and sample.unanchored
+    }
+    found = ~_open(grid, sample.temperatures_c, frozenset(split))
+    return found if not found[pick] else np.zeros(len(grid), dtype=bool)
 
 
 def _step(temperatures_c: Sequence[float]) -> float:
