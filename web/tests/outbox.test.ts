@@ -1,6 +1,6 @@
 import { beforeEach, expect, test, vi } from "vitest";
 import { type Problem, type Schemas, UNREACHABLE } from "../src/api/client";
-import { Outbox, type Parcel, pauseAfter, type Send } from "../src/api/outbox";
+import { isWaiting, Outbox, type Parcel, pauseAfter, type Send } from "../src/api/outbox";
 
 type Run = Schemas["RunOut"];
 
@@ -137,4 +137,30 @@ test("pauses grow and stay at the last", () => {
   const pauses = [1, 2, 3, 4, 5, 50].map(pauseAfter);
   expect(pauses).toEqual([...pauses].sort((a, b) => a - b));
   expect(pauses.at(-1)).toBe(pauses.at(-2));
+});
+
+test("what is taken back on its way is sent once more to be struck out, and never shown as waiting", async () => {
+  const sent: string[] = [];
+  const told: string[] = [];
+  const answers: (() => void)[] = [];
+  const outbox = new Outbox("shop", async ({ key, withdrawn }) => {
+    sent.push(withdrawn ? `${key} back` : key);
+    if (sent.length === 1) await new Promise<void>((done) => answers.push(done));
+    return STORED;
+  });
+  outbox.onOutcome(({ kind, parcel: { key } }) => told.push(`${kind} ${key}`));
+  outbox.add(parcel("a", "98.4"));
+  outbox.add(parcel("b", "98.1"));
+  outbox.withdraw("a");
+  expect(
+    outbox
+      .all()
+      .filter(isWaiting)
+      .map(({ key }) => key),
+  ).toEqual(["b"]);
+  answers[0]?.();
+  await outbox.flush();
+  expect(sent).toEqual(["a", "a back", "b"]);
+  expect(told).toEqual(["stored a", "stored b"]);
+  expect(outbox.all()).toEqual([]);
 });

@@ -6,7 +6,18 @@ import { PiecePlan, PieceSide } from "../src/instrument/PiecePlan";
 type Place = Schemas["PlaceOut"];
 
 function place(name: string, state: Place["state"], more: Partial<Place> = {}): Place {
-  return { name, group: "one line", x: 10, y: 0, across_x: 0, across_y: 1, state, text: "", ...more };
+  return {
+    place: name,
+    name,
+    group: "one line",
+    x: 10,
+    y: 0,
+    across_x: 0,
+    across_y: 1,
+    state,
+    text: "",
+    ...more,
+  };
 }
 
 function piece(more: Partial<Schemas["PieceOut"]> = {}): Schemas["PieceOut"] {

@@ -1,20 +1,33 @@
-import { type FieldProblem, isProblem, type Problem } from "./client";
+import { type FieldProblem, isProblem, type Problem, type Schemas } from "./client";
 import type { Stored } from "./rated";
 import { readStored, store } from "./storage";
 
 /** A rating of a band, or a mark on it; null takes back what stands there. */
 export type BandRating = { band: number; key: string; rating: number | null };
 
-/** A reading on its way: waiting to be sent, or refused and waiting for a person. `rated`: it is one of a tower. */
+/** Where a reading is asked for: the key of the place, its name, and the words. */
+export type AskedFor = Schemas["AheadOut"];
+
+/**
+ * A reading on its way: waiting to be sent, or refused and waiting for a person. `rated`: it is one of a tower. `withdrawn`:
+ * taken back before its answer came; it may be stored already, so it is sent all the same and then taken back there.
+ */
 export type Parcel = {
   key: string;
   runId: number;
   typed: string;
+  place?: AskedFor | null;
   takenAt: string;
   asTyped: FieldProblem["code"] | null;
   rated?: BandRating;
+  withdrawn?: true;
   refusal: { reason: string; code: string; confirmable: boolean; suggested: string | null } | null;
 };
+
+/** Whether a reading is shown as waiting to be sent. */
+export function isWaiting(parcel: Parcel): boolean {
+  return parcel.refusal === null && !parcel.withdrawn;
+}
 
 /** What became of one attempt to send. */
 export type Outcome =
@@ -86,6 +99,12 @@ export class Outbox {
     this.write(this.read().filter((parcel) => parcel.key !== key));
   }
 
+  /** Take a reading back that is on its way. */
+  withdraw(key: string) {
+    this.write(this.read().map((parcel) => (parcel.key === key ? { ...parcel, withdrawn: true } : parcel)));
+    void this.flush();
+  }
+
   /** Send what waits, in order, until all is sent or the line is down. */
   flush(): Promise<void> {
     clearTimeout(this.timer);
@@ -118,6 +137,10 @@ export class Outbox {
   }
 
   private settle(outcome: Outcome) {
+    const withdrawn = this.read().some((parcel) => parcel.key === outcome.parcel.key && parcel.withdrawn);
+    if (withdrawn && outcome.kind === "refused") return this.drop(outcome.parcel.key);
+    // Taken back while it was sent: it stays in the queue, and goes once more to be struck out.
+    if (withdrawn && outcome.kind === "stored" && !outcome.parcel.withdrawn) return;
     if (outcome.kind === "stored") this.drop(outcome.parcel.key);
     if (outcome.kind === "refused") this.refuse(outcome.parcel.key, outcome.problem);
     for (const listener of this.outcomes) listener(outcome);

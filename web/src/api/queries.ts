@@ -241,11 +241,15 @@ export function useRuns(cursor: number | undefined) {
   });
 }
 
+/** How often an open run is looked at again: somebody may measure with another screen. */
+const WATCHED_MS = 4000;
+
 export function useRun(id: number, early: boolean) {
   return useQuery({
     queryKey: keys.run(id, early),
     queryFn: () =>
       answer(api.GET("/api/v1/runs/{run_id}", { params: { path: { run_id: id }, query: { early } } })),
+    refetchInterval: (query) => (query.state.data?.state === "open" ? WATCHED_MS : false),
   });
 }
 

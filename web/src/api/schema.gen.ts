@@ -1120,6 +1120,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/runs/{run_id}/reading-list-previews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview List
+         * @description Where each number of a list would go; nothing is written.
+         */
+        post: operations["preview_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{run_id}/reprints": {
         parameters: {
             query?: never;
@@ -1419,7 +1439,7 @@ export interface paths {
         put?: never;
         /**
          * Take Back Reading
-         * @description Take back the last reading.
+         * @description Take back the readings that are named, or the last one.
          */
         post: operations["take_back_reading"];
         delete?: never;
@@ -1492,6 +1512,18 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AheadOut
+         * @description A place still to be read: its key, its name in the list of readings, and how it is asked for.
+         */
+        AheadOut: {
+            /** Place */
+            place: string;
+            /** Label */
+            label: string;
+            /** Reads */
+            reads: string;
+        };
         /**
          * AssemblyIn
          * @description The parts of a setup, by id.
@@ -1827,7 +1859,8 @@ export interface components {
          * EntryOut
          * @description How numbers are read in: what is read, with which tools, in what, with how many decimals, what comes next.
          *
-         *     ``places``: where on the piece to measure. ``slips``: the usual reasons for which a reading is struck out.
+         *     ``ahead``: the places still to be read, the next one first; none where readings have no places. ``spots``: where on the
+         *     piece to measure. ``slips``: the usual reasons for which a reading is struck out.
          */
         EntryOut: {
             /** Reads */
@@ -1842,6 +1875,8 @@ export interface components {
             asked: number;
             /** Place */
             place: string;
+            /** Ahead */
+            ahead: components["schemas"]["AheadOut"][];
             /** Implied */
             implied: string;
             /** Tools */
@@ -2388,6 +2423,34 @@ export interface components {
          */
         Liner: "lined" | "above" | "all_metal" | "unknown";
         /**
+         * ListPreviewOut
+         * @description A list before it is taken. ``confirmable``: what is asked about can be taken as it stands.
+         */
+        ListPreviewOut: {
+            /** Rows */
+            rows: components["schemas"]["ListRowOut"][];
+            /** Code */
+            code: string;
+            /** Confirmable */
+            confirmable: boolean;
+        };
+        /**
+         * ListRowOut
+         * @description A number of a list as it would be taken: on which line, at which place, read as what, and what is asked about it.
+         */
+        ListRowOut: {
+            /** Line */
+            line: number;
+            /** Typed */
+            typed: string;
+            /** Place */
+            place: string;
+            /** Text */
+            text: string;
+            /** Problem */
+            problem: string;
+        };
+        /**
          * LiveOut
          * @description Steps by which the machine's offset is moved while a pad prints, and how long to wait before looking [s].
          */
@@ -2669,8 +2732,12 @@ export interface components {
         /**
          * PlaceOut
          * @description Where on a piece to measure [mm]; ``across_x``, ``across_y``: which way the jaws close, both 0 for a patch.
+         *
+         *     ``place``: its key among the places that a run asks for.
          */
         PlaceOut: {
+            /** Place */
+            place: string;
             /** Name */
             name: string;
             /** Group */
@@ -2901,10 +2968,14 @@ export interface components {
         /**
          * ReadingIn
          * @description One reading; ``as_typed`` names the question it is taken in spite of.
+         *
+         *     ``place``: the place it was asked for when it was typed; None takes the one that is next.
          */
         ReadingIn: {
             /** Typed */
             typed: string;
+            /** Place */
+            place?: string | null;
             /**
              * Taken At
              * Format: date-time
@@ -3641,6 +3712,14 @@ export interface components {
             number: number;
             /** Note */
             note: string;
+        };
+        /**
+         * TakeBackIn
+         * @description Which readings to take back; None: the last one that counts.
+         */
+        TakeBackIn: {
+            /** Readings */
+            readings?: number[] | null;
         };
         /** TickIn */
         TickIn: {
@@ -6153,6 +6232,43 @@ export interface operations {
             };
         };
     };
+    preview_list: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingListIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPreviewOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     start_reprint: {
         parameters: {
             query?: never;
@@ -6738,7 +6854,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TakeBackIn"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             201: {

@@ -1,4 +1,5 @@
-import { useEffect, useRef } from "react";
+import { type RefObject, useEffect } from "react";
+import { isText } from "../shell/keys";
 
 type Props = {
   value: string;
@@ -9,6 +10,7 @@ type Props = {
   error: string | undefined;
   errorId: string;
   ownPad: boolean;
+  fieldRef: RefObject<HTMLInputElement | null>;
 };
 
 /** Characters a reading may be typed with: digits, both decimal marks, a sign, and unit text behind a digit. */
@@ -18,18 +20,28 @@ export function allowed(text: string): string {
 }
 
 /** The large field a reading is typed into. While it is empty, letters are the screen's keys, not text. */
-export function EntryField({ value, onChange, onEnter, label, unit, error, errorId, ownPad }: Props) {
-  const field = useRef<HTMLInputElement>(null);
+export function EntryField(props: Props) {
+  const { value, onChange, onEnter, label, unit, error, errorId, ownPad, fieldRef } = props;
   useEffect(() => {
-    if (error) field.current?.select();
-    field.current?.focus();
-  }, [error]);
+    if (error) fieldRef.current?.select();
+    fieldRef.current?.focus();
+  }, [error, fieldRef]);
+  useEffect(() => {
+    // A number typed anywhere on the screen is a reading: the field has it before the key is written.
+    const onKey = (event: KeyboardEvent) => {
+      const loose = !event.ctrlKey && !event.metaKey && !event.altKey && /^[\d.,−-]$/.test(event.key);
+      if (!loose || document.querySelector('[role="dialog"]') || isText(event.target, event.key)) return;
+      fieldRef.current?.focus();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [fieldRef]);
   return (
     <div
       className={`flex min-w-0 items-baseline gap-2 border-3 bg-well px-4 ${error ? "border-out" : "border-mark"}`}
     >
       <input
-        ref={field}
+        ref={fieldRef}
         data-entry
         value={value}
         onChange={(event) => onChange(allowed(event.target.value))}

@@ -4,6 +4,7 @@ import { KeyHint } from "../instrument/KeyHint";
 
 type Props = {
   label: string;
+  keyText?: string;
   pending: boolean;
   error: Problem | null;
   onClose: () => void;
@@ -11,7 +12,7 @@ type Props = {
 };
 
 /** The end of a dialog's form: what is wrong with the whole of it, the way on by Enter, the way out by Esc. */
-export function FormFoot({ label, pending, error, onClose, children }: Props) {
+export function FormFoot({ label, keyText = "Enter", pending, error, onClose, children }: Props) {
   return (
     <>
       {error && error.fields.length === 0 && (
@@ -21,7 +22,7 @@ export function FormFoot({ label, pending, error, onClose, children }: Props) {
       )}
       <div className="mt-4 flex flex-wrap gap-3">
         <button type="submit" className="button button-main" disabled={pending}>
-          {label} <KeyHint onBlue>Enter</KeyHint>
+          {label} <KeyHint onBlue>{keyText}</KeyHint>
         </button>
         {children}
         <button type="button" className="button" onClick={onClose}>

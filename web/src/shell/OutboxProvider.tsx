@@ -9,25 +9,38 @@ import {
   useSyncExternalStore,
 } from "react";
 import { answer, api, type Schemas, writeHeaders } from "../api/client";
-import { Outbox, type Parcel } from "../api/outbox";
+import { isWaiting, Outbox, type Parcel } from "../api/outbox";
 import { keys, refresh } from "../api/queries";
 import { type Stored, settled } from "../api/rated";
 import { isPhone } from "./isPhone";
 
 const Context = createContext<Outbox | null>(null);
 
-function sendReading(parcel: Parcel): Promise<Stored> {
-  const { runId, typed, takenAt, asTyped, key, rated } = parcel;
+async function sendReading(parcel: Parcel): Promise<Stored> {
+  const { runId, typed, takenAt, asTyped, key, rated, place, withdrawn } = parcel;
   const params = { path: { run_id: runId }, header: writeHeaders(undefined, key) };
   if (rated) {
     return answer(
       api.POST("/api/v1/runs/{run_id}/ratings", { params, body: { ...rated, taken_at: takenAt } }),
     );
   }
-  return answer(
+  const stored = await answer(
     api.POST("/api/v1/runs/{run_id}/readings", {
       params,
-      body: { typed, taken_at: takenAt, as_typed: asTyped as "unit_slip" | "impossible" | "far_off" | null },
+      body: {
+        typed,
+        place: place?.place ?? null,
+        taken_at: takenAt,
+        as_typed: asTyped as Schemas["ReadingIn"]["as_typed"],
+      },
+    }),
+  );
+  const own = stored.readings.at(-1);
+  if (!withdrawn || !own) return stored;
+  return answer(
+    api.POST("/api/v1/runs/{run_id}/taken-back", {
+      params: { path: { run_id: runId }, header: writeHeaders(undefined, `${key}-back`) },
+      body: { readings: [own.id] },
     }),
   );
 }
@@ -87,7 +100,7 @@ export function useParcels(): readonly Parcel[] {
 export function useOutboxState() {
   const parcels = useParcels();
   return {
-    waiting: parcels.filter((parcel) => parcel.refusal === null).length,
+    waiting: parcels.filter(isWaiting).length,
     refusedIn: parcels.find((parcel) => parcel.refusal !== null)?.runId,
     where: isPhone() ? "phone" : "laptop",
   };

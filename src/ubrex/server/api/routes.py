@@ -57,6 +57,7 @@ from ubrex.server.views.records import (
 )
 from ubrex.server.views.runs import (
     DecisionIn,
+    ListPreviewOut,
     LiveOut,
     LiveStepIn,
     MethodOut,
@@ -72,6 +73,7 @@ from ubrex.server.views.runs import (
     SideIn,
     StartOut,
     StrikeIn,
+    TakeBackIn,
     WetTestIn,
 )
 from ubrex.server.views.towers import PhotosOut, RatingIn
@@ -512,6 +514,12 @@ def take_list(run_id: int, body: ReadingListIn, once: OnceOf) -> RunOut:
     return once.do(RunOut, runs.take_list, run_id, body)
 
 
+@router.post("/runs/{run_id}/reading-list-previews")
+def preview_list(run_id: int, body: ReadingListIn, caller: CallerOf) -> ListPreviewOut:
+    """Where each number of a list would go; nothing is written."""
+    return caller.do(runs.preview_list, run_id, body)
+
+
 @router.post("/runs/{run_id}/reprints", status_code=201)
 def start_reprint(run_id: int, once: OnceOf) -> RunOut:
     """Print the piece again with the value that was applied."""
@@ -636,9 +644,9 @@ def take_reading(run_id: int, body: ReadingIn, once: OnceOf) -> RunOut:
 
 
 @router.post("/runs/{run_id}/taken-back", status_code=201)
-def take_back_reading(run_id: int, once: OnceOf) -> RunOut:
-    """Take back the last reading."""
-    return once.do(RunOut, runs.take_back, run_id)
+def take_back_reading(run_id: int, once: OnceOf, body: TakeBackIn | None = None) -> RunOut:
+    """Take back the readings that are named, or the last one."""
+    return once.do(RunOut, runs.take_back, run_id, body or TakeBackIn())
 
 
 @router.post("/runs/{run_id}/readings/{reading_id}/strike", status_code=201)

@@ -54,7 +54,8 @@ class Entry:
     """How numbers are read in for a run as it stands.
 
     ``implied``: what stands before digits without a point, "0." for walls. ``place``: where the next one is read; None
-    where there are no places. ``full``: every place has its reading.
+    where there are no places. ``ahead``: every place still to be read, in walking order, and how it is asked for.
+    ``full``: every place has its reading.
     """
 
     reads: str
@@ -63,18 +64,23 @@ class Entry:
     question: Callable[[float], FieldProblem | None]
     implied: str = ""
     place: str | None = None
+    ahead: Sequence[tuple[str, str]] = ()
     full: bool = False
     spots: Callable[[], list[PlaceOut]] = list
 
 
 @dataclass(frozen=True)
 class Case(ABC, Generic[Inputs]):
-    """A run with its readings, and everything its calibration makes of them."""
+    """A run with its readings, and everything its calibration makes of them.
+
+    ``here``: the place that a number is judged at, where it is not the one that is next.
+    """
 
     calibration: Calibration
     run: Run
     rows: Sequence[Reading]
     work: Work
+    here: str | None = None
 
     inputs_type: ClassVar[type[RunInputs]]
     edits: ClassVar[tuple[Action, ...]] = ()
@@ -110,7 +116,33 @@ class Case(ABC, Generic[Inputs]):
 
     def with_reading(self, reading: Reading) -> Self:
         """The same run with one more reading."""
-        return replace(self, rows=[*self.rows, reading])
+        return replace(self, rows=[*self.rows, reading], here=None)
+
+    def at_place(self, place: str) -> Self:
+        """The same run as it is asked at one of the places that are still to be read."""
+        return replace(self, here=place)
+
+    @property
+    def walk(self) -> Sequence[str]:
+        """Places in walking order; none where readings have no places."""
+        return ()
+
+    def place_of(self, reading: Reading) -> str:
+        """Where a reading was really taken; "" where there are no places."""
+        return reading.place or ""
+
+    def open_places(self) -> list[str]:
+        """Places, in walking order, that were neither read nor passed over."""
+        done = {*map(self.place_of, self.readings), *self.inputs.skipped}
+        return [place for place in self.walk if place not in done]
+
+    def next_place(self) -> str | None:
+        """The place that is measured next; None where there are none, or all are done."""
+        return self.here or next(iter(self.open_places()), None)
+
+    def read_at(self, place: str) -> Reading | None:
+        """The reading that counts at a place; None where there is none."""
+        return next((row for row in self.readings if self.place_of(row) == place), None)
 
     @property
     def entry(self) -> Entry | None:
@@ -173,9 +205,9 @@ class Case(ABC, Generic[Inputs]):
         """Why its readings no longer count for a decision; empty if they do."""
         return ""
 
-    def place_text(self, reading: Reading) -> str:
-        """Where a reading belongs, as the list of readings says it; "" where there are no places."""
-        return reading.place or ""
+    def place_label(self, place: str) -> str:
+        """A place, as the list of readings says it."""
+        return place
 
     def actions(self) -> Sequence[Action]:
         """What can be done with it while it is open, beside what all runs share."""

@@ -26,6 +26,7 @@ from ubrex.server.calibrations._edits import read_zero
 from ubrex.server.desk import FieldProblem
 from ubrex.server.profile import strike_of
 from ubrex.server.store.records import Reading
+from ubrex.server.views.pieces import PlaceOut
 from ubrex.server.views.runs import Action, MeasuredBody, ResultOut, RunEditIn
 from ubrex.server.views.values import PlateOut, StripOut, StripReadingOut, StripStruckOut
 from ubrex.server.words.numbers import plain, plus_minus, step_places, unit_text
@@ -170,7 +171,6 @@ class Measured(Case[Inputs]):
     """A run that is read number by number, with what it makes of them."""
 
     unit: ClassVar[Unit] = Unit.MM
-    implied: ClassVar[str] = "0."
     bare: ClassVar[str] = BARE
     noun: ClassVar[str] = "length"
     edits: ClassVar[tuple[Action, ...]] = ("zero",)
@@ -179,6 +179,11 @@ class Measured(Case[Inputs]):
     def read_in(self) -> Unit:
         """Unit of its readings."""
         return self.unit
+
+    @property
+    def implied(self) -> str:
+        """What stands before digits that are typed without a point."""
+        return "0."
 
     @property
     def asked(self) -> int:
@@ -211,10 +216,6 @@ class Measured(Case[Inputs]):
     def gauge(self) -> Gauge | None:
         """Where the readings stand; None where there is nothing to draw."""
 
-    def next_place(self) -> str | None:
-        """The place that is measured next; None where there are none, or all are done."""
-        return None
-
     def question(self, number: float) -> FieldProblem | None:
         """What to ask about a number before it is taken."""
         return question_of(number, self.doubt(), self.read_in)
@@ -222,9 +223,16 @@ class Measured(Case[Inputs]):
     @property
     def entry(self) -> Entry:
         """How the next number is read in."""
+        place = self.next_place()
         return Entry(
-            reads=self.reads(), unit=self.read_in, asked=self.asked, question=self.question, implied=self.implied
-        )
+            reads=self.reads(), unit=self.read_in, asked=self.asked, question=self.question, implied=self.implied,
+            place=place, ahead=[(one, self.at_place(one).reads()) for one in self.open_places()],
+            full=bool(self.walk) and place is None, spots=self.spots,
+        )  # fmt: skip
+
+    def spots(self) -> list[PlaceOut]:
+        """Where on the piece to measure; nothing where nobody draws it."""
+        return []
 
     @property
     def proven(self) -> bool:

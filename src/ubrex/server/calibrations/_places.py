@@ -11,12 +11,6 @@ from ubrex.server.views.pieces import PlaceOut
 PlaceState = Literal["taken", "next", "skipped", "asked", "later"]
 
 
-def first_open(order: Sequence[str], taken: Iterable[str | None], skipped: Iterable[str]) -> str | None:
-    """The first place, in walking order, that was not taken and not passed over; None when all are done."""
-    done = {*taken, *skipped}
-    return next((place for place in order if place not in done), None)
-
-
 def places_out(
     places: Mapping[str, Place],
     asked: Sequence[str],
@@ -38,6 +32,7 @@ def places_out(
 
     return [
         PlaceOut(
+            place=key,
             name=place.name,
             group=place.group,
             x=place.x,

@@ -154,9 +154,9 @@ class Tower(Case[Inputs]):
         """What stands in the grid; a second person begins with an empty one."""
         return {} if self.viewer is None else self.said.by_person.get(self.viewer, {})
 
-    def place_text(self, reading: Reading) -> str:
+    def place_label(self, place: str) -> str:
         """The band, and what was rated or marked on it."""
-        band, _, key = (reading.place or "").partition(":")
+        band, _, key = place.partition(":")
         if not key:
             return ""
         said = words.SCALES[key].name if key in words.SCALES else words.VETOES.get(key, (key, ""))[0]

@@ -7,7 +7,7 @@ from ubrex.server.runs._photos import add_photo, list_photos, remove_photo, show
 from ubrex.server.runs._rate import rate
 from ubrex.server.runs._records import get_run, load_case, select_runs
 from ubrex.server.runs._start import note_wet_test, show_piece, start_form, start_reprint, start_run
-from ubrex.server.runs._take import edit_run, strike_reading, take_back, take_list, take_reading, tick
+from ubrex.server.runs._take import edit_run, preview_list, strike_reading, take_back, take_list, take_reading, tick
 from ubrex.server.runs._view import show_method, show_run
 
 __all__ = [
@@ -24,6 +24,7 @@ __all__ = [
     "list_runs",
     "load_case",
     "note_wet_test",
+    "preview_list",
     "rate",
     "recent_lines",
     "remove_photo",

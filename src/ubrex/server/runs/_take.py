@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import replace
-from typing import Final
+from typing import Any, Final
 
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.quantity import ToolKind, Unit, parse_entry
-from ubrex.server.calibrations import refuse_others
+from ubrex.server.calibrations import Case, refuse_others
 from ubrex.server.desk import Clash, FieldProblem, Missing, Refused, Work, find
 from ubrex.server.profile import counting, readings_of
-from ubrex.server.runs._pasted import read_list
+from ubrex.server.runs._pasted import PastedReading, read_list
 from ubrex.server.runs._records import (
     READINGS,
     check_version,
@@ -20,9 +21,21 @@ from ubrex.server.runs._records import (
     refuse_overtaken,
     save,
 )
-from ubrex.server.runs._view import live_out, run_out, show_run
+from ubrex.server.runs._view import live_out, reading_out, run_out, show_run
+from ubrex.server.store.database import database
 from ubrex.server.store.records import Instrument, Reading, Strike
-from ubrex.server.views.runs import LiveOut, LiveStepIn, ReadingIn, ReadingListIn, RunEditIn, RunOut, StrikeIn
+from ubrex.server.views.runs import (
+    ListPreviewOut,
+    ListRowOut,
+    LiveOut,
+    LiveStepIn,
+    ReadingIn,
+    ReadingListIn,
+    RunEditIn,
+    RunOut,
+    StrikeIn,
+    TakeBackIn,
+)
 from ubrex.server.words import runs as words
 from ubrex.server.words.numbers import plain
 from ubrex.server.words.readings import not_a_number_said
@@ -52,10 +65,13 @@ def edit_run(work: Work, run_id: int, version: int, form: RunEditIn) -> RunOut:
 
 
 def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
-    """Take a reading as typed; anything odd is asked about first and taken only ``as_typed``."""
+    """Take a reading as typed; anything odd is asked about first and taken only ``as_typed``.
+
+    It goes where it was asked for when it was typed, whatever has come in since.
+    """
     person = work.person()
     run = open_run(run_id)
-    case = load_case(run, work)
+    case = _asked_at(load_case(run, work), form)
     refuse_overtaken(case)
     entry = case.entry
     if entry is None:
@@ -92,14 +108,32 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
     return run_out(work, case.with_reading(taken))
 
 
+def _asked_at(case: Case[Any], form: ReadingIn) -> Case[Any]:
+    """The run as it asked for the number.
+
+    Raises
+    ------
+    Refused
+        If that place has got its reading meanwhile, or there is none such.
+    """
+    if not form.place or not case.walk:
+        return case
+    there = case.read_at(form.place)
+    if there is not None:
+        asked = case.next_place()
+        label = case.place_label(form.place)
+        now = "" if asked is None else case.place_label(asked)
+        said = words.place_taken_said(label, reading_out(case, there).text, there.person.name, form.typed.strip(), now)
+        raise Refused(FieldProblem("typed", "place_taken", said))
+    if form.place not in case.walk:
+        raise Refused(FieldProblem("place", "no_such_place", words.no_place_said(form.place)))
+    return case.at_place(form.place)
+
+
 def take_list(work: Work, run_id: int, form: ReadingListIn) -> RunOut:
-    """Take readings that were written down elsewhere, in walking order: all of them, or none."""
-    entry = load_case(open_run(run_id), work).entry
-    if entry is None:
-        raise Clash(words.NOT_MEASURED, code="not_measured")
+    """Take readings that were written down elsewhere: all of them, or none."""
     shown = show_run(work, run_id)
-    for row in read_list(form.text, entry.unit):
-        one = ReadingIn(typed=row.text, taken_at=form.taken_at, as_typed=form.as_typed)
+    for row, one in _rows_of(work, run_id, form):
         try:
             shown = take_reading(work, run_id, one)
         except Refused as error:
@@ -107,6 +141,41 @@ def take_list(work: Work, run_id: int, form: ReadingListIn) -> RunOut:
             said = words.line_said(row.line, row.text, problem.message)
             raise Refused(replace(problem, field="text", message=said)) from error
     return shown
+
+
+def preview_list(work: Work, run_id: int, form: ReadingListIn) -> ListPreviewOut:
+    """Where each number of a list would go, and what would be asked about it: taken, looked at, and undone."""
+    shown: list[ListRowOut] = []
+    asked: list[FieldProblem] = []
+    with database.atomic() as tried:
+        for row, one in _rows_of(work, run_id, form):
+            case = load_case(open_run(run_id), work)
+            place = one.place or case.next_place()
+            label = "" if place is None else case.place_label(place)
+            said, text = "", row.text
+            try:
+                text = take_reading(work, run_id, one).readings[-1].text
+            except Refused as error:
+                asked.append(error.problems[0])
+                said = error.problems[0].message
+            shown.append(ListRowOut(line=row.line, typed=row.text, place=label, text=text, problem=said))
+        tried.rollback()
+    first = asked[0] if asked else None
+    return ListPreviewOut(
+        rows=shown,
+        code="" if first is None else first.code,
+        confirmable=first is not None and all(one.confirmable and one.code == first.code for one in asked),
+    )
+
+
+def _rows_of(work: Work, run_id: int, form: ReadingListIn) -> Iterator[tuple[PastedReading, ReadingIn]]:
+    """Each number of a list with the reading it stands for: at the place it names, or at the one that is next."""
+    case = load_case(open_run(run_id), work)
+    if case.entry is None:
+        raise Clash(words.NOT_MEASURED, code="not_measured")
+    labels = {place: case.place_label(place) for place in case.walk}
+    for row in read_list(form.text, case.entry.unit, labels, case.open_places()):
+        yield row, ReadingIn(typed=row.text, place=row.place, taken_at=form.taken_at, as_typed=form.as_typed)
 
 
 def _with_point(typed: str, implied: str) -> str:
@@ -125,12 +194,14 @@ def strike_reading(work: Work, run_id: int, reading_id: int, form: StrikeIn) -> 
     return _strike(work, run_id, reading_id, form.reason, at_once=False)
 
 
-def take_back(work: Work, run_id: int) -> RunOut:
-    """Take back the last reading that counts."""
+def take_back(work: Work, run_id: int, form: TakeBackIn) -> RunOut:
+    """Take back the readings that are named, or the last one that counts."""
     last = next(reversed(counting(readings_of(open_run(run_id).id))), None)
     if last is None:
         raise Clash(words.NOTHING_TO_TAKE_BACK, code="nothing_to_take_back")
-    return _strike(work, run_id, last.id, TAKEN_BACK, at_once=True)
+    for reading_id in form.readings or [last.id]:
+        shown = _strike(work, run_id, reading_id, TAKEN_BACK, at_once=True)
+    return shown
 
 
 def _strike(work: Work, run_id: int, reading_id: int, reason: str, *, at_once: bool) -> RunOut:

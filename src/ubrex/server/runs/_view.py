@@ -21,6 +21,7 @@ from ubrex.server.views.base import InstructionOut, OptionOut
 from ubrex.server.views.pieces import PieceOut
 from ubrex.server.views.runs import (
     Action,
+    AheadOut,
     DecisionOut,
     EntryOut,
     FileOut,
@@ -94,6 +95,7 @@ def _entry(case: Case[Any]) -> EntryOut | None:
         next=len(case.readings) + 1,
         asked=entry.asked,
         place=entry.place or "",
+        ahead=[AheadOut(place=place, label=case.place_label(place), reads=reads) for place, reads in entry.ahead],
         implied=entry.implied,
         tools=list(case.tools),
         slips=list(case.calibration.words.slips),
@@ -141,7 +143,7 @@ def reading_out(case: Case[Any], reading: Reading) -> ReadingOut:
         struck=None if strike is None else strike.reason,
         taken_back=strike is not None and strike.at_once,
         odd=reading.taken_as_typed is not None,
-        place=case.place_text(reading),
+        place=case.place_label(case.place_of(reading)),
     )
 
 

@@ -8,8 +8,12 @@ from ubrex.server.views.base import Schema
 
 
 class PlaceOut(Schema):
-    """Where on a piece to measure [mm]; ``across_x``, ``across_y``: which way the jaws close, both 0 for a patch."""
+    """Where on a piece to measure [mm]; ``across_x``, ``across_y``: which way the jaws close, both 0 for a patch.
 
+    ``place``: its key among the places that a run asks for.
+    """
+
+    place: str
     name: str
     group: str
     x: float

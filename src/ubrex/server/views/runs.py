@@ -39,9 +39,13 @@ class RunsOut(Schema):
 
 
 class ReadingIn(Schema):
-    """One reading; ``as_typed`` names the question it is taken in spite of."""
+    """One reading; ``as_typed`` names the question it is taken in spite of.
+
+    ``place``: the place it was asked for when it was typed; None takes the one that is next.
+    """
 
     typed: Typed
+    place: Annotated[str, StringConstraints(max_length=20)] | None = None
     taken_at: datetime
     as_typed: Literal["unit_slip", "impossible", "far_off"] | None = None
 
@@ -52,6 +56,30 @@ class ReadingListIn(Schema):
     text: Annotated[str, StringConstraints(max_length=200_000)]
     taken_at: datetime
     as_typed: Literal["unit_slip", "impossible", "far_off"] | None = None
+
+
+class ListRowOut(Schema):
+    """A number of a list as it would be taken: on which line, at which place, read as what, and what is asked about it."""
+
+    line: int
+    typed: str
+    place: str
+    text: str
+    problem: str
+
+
+class ListPreviewOut(Schema):
+    """A list before it is taken. ``confirmable``: what is asked about can be taken as it stands."""
+
+    rows: list[ListRowOut]
+    code: str
+    confirmable: bool
+
+
+class TakeBackIn(Schema):
+    """Which readings to take back; None: the last one that counts."""
+
+    readings: Annotated[list[int], Field(min_length=1, max_length=100)] | None = None
 
 
 class ReadingOut(Schema):
@@ -107,10 +135,19 @@ class WetTestIn(Schema):
     pops: Annotated[int, Field(ge=0, le=999)]
 
 
+class AheadOut(Schema):
+    """A place still to be read: its key, its name in the list of readings, and how it is asked for."""
+
+    place: str
+    label: str
+    reads: str
+
+
 class EntryOut(Schema):
     """How numbers are read in: what is read, with which tools, in what, with how many decimals, what comes next.
 
-    ``places``: where on the piece to measure. ``slips``: the usual reasons for which a reading is struck out.
+    ``ahead``: the places still to be read, the next one first; none where readings have no places. ``spots``: where on the
+    piece to measure. ``slips``: the usual reasons for which a reading is struck out.
     """
 
     reads: str
@@ -119,6 +156,7 @@ class EntryOut(Schema):
     next: int
     asked: int
     place: str
+    ahead: list[AheadOut]
     implied: str
     tools: list[ToolKind]
     slips: list[str]

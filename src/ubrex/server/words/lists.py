@@ -21,3 +21,8 @@ def no_number_said(number: int, line: str) -> str:
 def too_many_said(count: int) -> str:
     """More readings than any piece has."""
     return f"{count} readings are more than one piece has."
+
+
+def no_place_left_said(number: int, line: str, place: str) -> str:
+    """A line for a place that has all its readings."""
+    return f"Line {number}, “{line[:SHOWN_OF_A_LINE]}”: {place} has all its readings. Nothing was taken."

@@ -91,6 +91,19 @@ def line_said(line: int, text: str, problem: str) -> str:
     return f"Line {line}, {text}: {problem}"
 
 
+def place_taken_said(label: str, text: str, person: str, typed: str, asked: str) -> str:
+    """A number for a place that somebody else has read meanwhile; ``asked``: the place that is next, "" if none is."""
+    said = f"{label} has been read meanwhile: {text}, by {person}."
+    return (
+        f"{said} If {typed} was read at {asked}, Enter takes it there." if asked else f"{said} Nothing is left to read."
+    )
+
+
+def no_place_said(place: str) -> str:
+    """A place that the piece of a run does not have."""
+    return f"This piece has no place {place}."
+
+
 def cannot_decide_said(title: str, sentence: str) -> str:
     """Readings on which nothing can be decided."""
     return f"{title}. {sentence} Nothing can be decided on these readings."

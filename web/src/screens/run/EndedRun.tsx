@@ -17,7 +17,7 @@ import { useEntry } from "./useEntry";
 export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
   const navigate = useNavigate();
   const [photos, setPhotos] = useState(false);
-  const entry = useEntry(run.id);
+  const entry = useEntry(run);
   const { body, decision, result } = run;
   const again = useWrite(
     () =>
@@ -90,7 +90,12 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
               </button>
             </div>
           )}
-          <NotPlaced parcels={entry.notPlaced} onAgain={entry.takeAgain} onDrop={entry.drop} />
+          <NotPlaced
+            parcels={entry.notPlaced}
+            asked={entry.asked}
+            onAgain={entry.takeAgain}
+            onDrop={entry.drop}
+          />
           <div className="mt-6 flex flex-wrap gap-3">
             <Link to="/" className="button">
               To the bench

@@ -7,7 +7,7 @@ import { MethodDrawing } from "./MethodDrawing";
 import { PieceFile } from "./PieceFile";
 
 /** How it goes, and what to mind, beside the entry. */
-export function MethodPanel({ run }: { run: Schemas["RunOut"] }) {
+export function MethodPanel({ run, spots }: { run: Schemas["RunOut"]; spots?: Schemas["PlaceOut"][] }) {
   const method = useMethod(run.id);
   return (
     <section
@@ -16,16 +16,22 @@ export function MethodPanel({ run }: { run: Schemas["RunOut"] }) {
     >
       {method.isPending && <Waiting />}
       {method.isError && <Trouble error={method.error} onAgain={() => method.refetch()} />}
-      {method.data && <Method run={run} method={method.data} />}
+      {method.data && <Method run={run} method={method.data} spots={spots} />}
     </section>
   );
 }
 
-function Method({ run, method }: { run: Schemas["RunOut"]; method: Schemas["MethodOut"] }) {
+type Props = {
+  run: Schemas["RunOut"];
+  method: Schemas["MethodOut"];
+  spots: Schemas["PlaceOut"][] | undefined;
+};
+
+function Method({ run, method, spots }: Props) {
   return (
     <>
       <PieceFile run={run} method={method} />
-      {method.piece && <PiecePlan piece={method.piece} spots={run.entry?.spots} small />}
+      {method.piece && <PiecePlan piece={method.piece} spots={spots} small />}
       {method.drawing && <MethodDrawing drawing={method.drawing} />}
       {method.live && <LiveOffset runId={run.id} live={method.live} />}
       <ol className="mt-2 list-decimal space-y-0.5 pl-5 text-body">

@@ -1,13 +1,15 @@
-import type { Parcel } from "../../api/outbox";
+import type { AskedFor, Parcel } from "../../api/outbox";
+import { PLACE_TAKEN } from "./entry";
 
 type Props = {
   parcels: readonly Parcel[];
+  asked: AskedFor | null;
   onAgain: (parcel: Parcel) => void;
   onDrop: (parcel: Parcel) => void;
 };
 
 /** Readings the workshop refused after they had left the field: kept here until a person says what becomes of them. */
-export function NotPlaced({ parcels, onAgain, onDrop }: Props) {
+export function NotPlaced({ parcels, asked, onAgain, onDrop }: Props) {
   if (parcels.length === 0) return null;
   return (
     <section aria-label="Not placed" className="mt-3 border-t-2 border-out pt-2">
@@ -21,6 +23,11 @@ export function NotPlaced({ parcels, onAgain, onDrop }: Props) {
               {parcel.refusal?.confirmable && (
                 <button type="button" className="button" onClick={() => onAgain(parcel)}>
                   Take as typed
+                </button>
+              )}
+              {parcel.refusal?.code === PLACE_TAKEN && asked && (
+                <button type="button" className="button" onClick={() => onAgain(parcel)}>
+                  It was read at {asked.label}
                 </button>
               )}
               <button type="button" className="button" onClick={() => onDrop(parcel)}>

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, editHeaders, type Schemas, writeHeaders } from "../../api/client";
 import { useMethod } from "../../api/queries";
@@ -42,18 +42,25 @@ type Sheet =
 export function OpenRun({ run, onEarly }: Props) {
   const navigate = useNavigate();
   const [sheet, setSheet] = useState<Sheet>(null);
-  const entry = useEntry(run.id);
+  const entry = useEntry(run);
   const rounds = useMethod(run.id).data?.rounds ?? [];
   const live = run.readings.filter((reading) => reading.struck === null);
   const path = { run_id: run.id };
-  const undo = useWrite(() =>
-    answer(api.POST("/api/v1/runs/{run_id}/taken-back", { params: { path, header: writeHeaders() } })),
+  const field = useRef<HTMLInputElement>(null);
+  const [listed, setListed] = useState<number[]>([]);
+  const undo = useWrite((readings: number[]) =>
+    answer(
+      api.POST("/api/v1/runs/{run_id}/taken-back", {
+        params: { path, header: writeHeaders() },
+        body: { readings },
+      }),
+    ),
   );
   const skip = useWrite(() =>
     answer(
       api.PATCH("/api/v1/runs/{run_id}", {
         params: { path, header: editHeaders(run.version) },
-        body: { skip: run.entry?.place ?? "" },
+        body: { skip: entry.asked?.place ?? "" },
       }),
     ),
   );
@@ -67,9 +74,31 @@ export function OpenRun({ run, onEarly }: Props) {
   );
   const { result, body, actions } = run;
   const last = live.at(-1);
+  // What is taken back is what the screen shows as last: first what was not sent yet, then a list as it came.
+  const unsent = entry.waiting.at(-1);
+  const together = listed.filter((id) => live.some((reading) => reading.id === id));
+  const ofList = together.length > 1 && last !== undefined && together.includes(last.id);
+  const lastShown = unsent?.typed ?? (ofList ? `the list of ${together.length}` : last?.text);
+  // Two quick presses take back two: the second comes before the first is off the screen.
+  const goingBack = useRef(new Set<number>());
+  const takeBack = () => {
+    const standing = live.filter((reading) => !goingBack.current.has(reading.id));
+    const newest = standing.at(-1);
+    if (unsent) entry.withdraw(unsent);
+    else if (newest) {
+      const named = ofList && newest === last ? together : [newest.id];
+      for (const id of named) goingBack.current.add(id);
+      undo.mutate(named, { onError: () => goingBack.current.clear() });
+    }
+    field.current?.focus();
+  };
+  const take = () => {
+    void entry.take();
+    field.current?.focus();
+  };
   const doers: Doers = {
-    take: entry.take,
-    take_back: () => undo.mutate(undefined),
+    take,
+    take_back: takeBack,
     band_out: () => setSheet("veto"),
     strike: () => setSheet("strike"),
     skip: () => skip.mutate(undefined),
@@ -85,7 +114,7 @@ export function OpenRun({ run, onEarly }: Props) {
     leave: () => setSheet("leave"),
   };
   const asked = run.entry?.asked ?? 0;
-  const reads = run.entry?.reads ?? "";
+  const reads = entry.asked?.reads ?? run.entry?.reads ?? "";
   const unit = run.entry?.unit ?? "";
   const number = (run.entry?.next ?? live.length + 1) + entry.waiting.length;
   const toGo = asked - live.length;
@@ -105,7 +134,7 @@ export function OpenRun({ run, onEarly }: Props) {
         </div>
       )}
       <div className="order-3 grid flex-1 desk:order-none desk:min-h-0 desk:overflow-hidden desk:grid-cols-[17.25rem_minmax(0,1fr)_18.5rem] wide:grid-cols-[23rem_minmax(0,1fr)_25rem]">
-        <MethodPanel run={run} />
+        <MethodPanel run={run} spots={entry.spots} />
         <section
           aria-label="Entry"
           className="order-1 flex min-w-0 flex-col px-3 py-3 desk:order-none desk:overflow-y-auto desk:px-7"
@@ -131,8 +160,9 @@ export function OpenRun({ run, onEarly }: Props) {
           <EntryField
             value={entry.typed}
             onChange={entry.change}
-            onEnter={entry.take}
-            label={`Reading ${run.entry?.next ?? ""}, ${reads}, ${unit}`}
+            onEnter={take}
+            fieldRef={field}
+            label={`Reading ${number}, ${reads}, ${unit}`}
             unit={unit}
             error={entry.doubt?.message}
             errorId="entry-said"
@@ -149,33 +179,32 @@ export function OpenRun({ run, onEarly }: Props) {
             <button
               type="button"
               className="button button-main hidden min-h-15 desk:inline-flex"
-              onClick={entry.take}
+              onClick={take}
             >
               {takeText} <KeyHint onBlue>Enter</KeyHint>
             </button>
             {entry.doubt?.suggested && (
-              <button type="button" className="button min-h-15" onClick={entry.takeSuggested}>
+              <button
+                type="button"
+                className="button min-h-15"
+                onClick={() => {
+                  entry.takeSuggested();
+                  field.current?.focus();
+                }}
+              >
                 Take {entry.doubt.suggested}
               </button>
             )}
-            {last && (
-              <button
-                type="button"
-                className="button hidden min-h-15 desk:inline-flex"
-                onClick={() => undo.mutate(undefined)}
-              >
-                Take back {last.text} <KeyHint>{keyOf("take_back")}</KeyHint>
+            {lastShown && (
+              <button type="button" className="button hidden min-h-15 desk:inline-flex" onClick={takeBack}>
+                Take back {lastShown} <KeyHint>{keyOf("take_back")}</KeyHint>
               </button>
             )}
           </div>
           <div className="mt-1 flex gap-x-4 overflow-x-auto whitespace-nowrap desk:flex-wrap desk:gap-x-5">
-            {last && (
-              <button
-                type="button"
-                className="link min-h-11 text-body desk:hidden"
-                onClick={() => undo.mutate(undefined)}
-              >
-                Take back {last.text}
+            {lastShown && (
+              <button type="button" className="link min-h-11 text-body desk:hidden" onClick={takeBack}>
+                Take back {lastShown}
               </button>
             )}
             <ActionLinks
@@ -199,9 +228,14 @@ export function OpenRun({ run, onEarly }: Props) {
               {undo.error.detail}
             </p>
           )}
-          <NotPlaced parcels={entry.notPlaced} onAgain={entry.takeAgain} onDrop={entry.drop} />
+          <NotPlaced
+            parcels={entry.notPlaced}
+            asked={entry.asked}
+            onAgain={entry.takeAgain}
+            onDrop={entry.drop}
+          />
           <div className="-mx-3 mt-2 desk:hidden">
-            <NumberPad onPress={press} onTake={entry.take} takeText={takeText} />
+            <NumberPad onPress={press} onTake={take} takeText={takeText} />
           </div>
         </section>
         {body.kind === "rated" ? (
@@ -225,7 +259,7 @@ export function OpenRun({ run, onEarly }: Props) {
       )}
       {sheet === "strike" && <StrikeDialog run={run} onClose={() => setSheet(null)} />}
       {sheet === "instrument" && <InstrumentDialog run={run} onClose={() => setSheet(null)} />}
-      {sheet === "paste" && <PasteDialog run={run} onClose={() => setSheet(null)} />}
+      {sheet === "paste" && <PasteDialog run={run} onTaken={setListed} onClose={() => setSheet(null)} />}
       {sheet === "walked" && <WalkedDialog run={run} rounds={rounds} onClose={() => setSheet(null)} />}
       {sheet === "photos" && <PhotosDialog run={run} onClose={() => setSheet(null)} />}
       {sheet === "leave" && (

@@ -57,7 +57,7 @@ export function Readings({ run, waiting, children }: Props) {
           ))}
           {waiting.map((parcel) => (
             <tr key={parcel.key} className="border-b border-rule">
-              <td />
+              <td className="py-2.5 pr-3 text-body whitespace-nowrap text-ink-2">{parcel.place?.label}</td>
               <td className="py-2 text-cell">{parcel.typed}</td>
               <td className="py-2.5 text-small text-stale">not sent yet</td>
             </tr>

@@ -140,6 +140,7 @@ export function TowerRun({ run, tower }: Props) {
             )}
             <NotPlaced
               parcels={hand.notPlaced}
+              asked={null}
               onAgain={(parcel) => hand.drop(parcel.key)}
               onDrop={(parcel) => hand.drop(parcel.key)}
             />
@@ -168,6 +169,7 @@ export function TowerRun({ run, tower }: Props) {
             {run.finding && <p className="text-care font-semibold text-stale">{run.finding}</p>}
             <NotPlaced
               parcels={hand.notPlaced}
+              asked={null}
               onAgain={(parcel) => hand.drop(parcel.key)}
               onDrop={(parcel) => hand.drop(parcel.key)}
             />

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Final
@@ -10,13 +11,12 @@ from ubrex.core.calibrate import DIAMETER_TOLERANCE_PCT, DiameterResult, Diamete
 from ubrex.core.chain import KINDS, Kind
 from ubrex.core.quantity import ToolKind, Unit, Verdict, decimal_text
 from ubrex.server.calibrations._calibration import Begun, Filled, RunInputs, Sides
-from ubrex.server.calibrations._case import Entry, zero_remarks
+from ubrex.server.calibrations._case import zero_remarks
 from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured
-from ubrex.server.calibrations._places import first_open
 from ubrex.server.calibrations.diameter import _words as words
 from ubrex.server.printing import number_field
 from ubrex.server.profile import NewValue, Tuned, diameter_of
-from ubrex.server.store.records import Decision, Reading
+from ubrex.server.store.records import Decision
 from ubrex.server.views.base import CellOut
 from ubrex.server.views.forms import FieldOut
 from ubrex.server.words.numbers import plain, plus_minus, step_places
@@ -47,9 +47,8 @@ class DiameterCase(Measured[DiameterInputs]):
     inputs_type = DiameterInputs
     noun = "diameter"
 
-    def place_text(self, reading: Reading) -> str:
+    def place_label(self, place: str) -> str:
         """The place, and which way the jaws closed there."""
-        place = reading.place or ""
         return f"{place[:-1]} {'widest' if place.endswith('w') else 'across'}" if place else ""
 
     @cached_property
@@ -80,10 +79,10 @@ class DiameterCase(Measured[DiameterInputs]):
         figures = self.evaluated.figures
         return self.inputs.current if figures is None else round(figures.diameter_mm, 3)
 
-    def next_place(self) -> str | None:
+    @property
+    def walk(self) -> Sequence[str]:
         """Widest, then across, place after place."""
-        order = [f"{place}{way}" for place in range(1, MOST_PLACES + 1) for way in WAYS]
-        return first_open(order, (row.place for row in self.readings), ())
+        return [f"{place}{way}" for place in range(1, MOST_PLACES + 1) for way in WAYS]
 
     def reads(self) -> str:
         """What is read next."""
@@ -91,12 +90,9 @@ class DiameterCase(Measured[DiameterInputs]):
         return self.calibration.words.reads if place is None else words.place_said(place)
 
     @property
-    def entry(self) -> Entry:
-        """How the next diameter is read in; digits without a point: 175 is 1.75, 1748 is 1.748."""
-        return Entry(
-            reads=self.reads(), unit=self.read_in, asked=self.asked, question=self.question,
-            implied=f"{int(self.inputs.current)}.", place=self.next_place(),
-        )  # fmt: skip
+    def implied(self) -> str:
+        """Digits without a point: 175 is 1.75, 1748 is 1.748."""
+        return f"{int(self.inputs.current)}."
 
     def cells(self) -> list[CellOut]:
         """What the slicing program holds."""

@@ -22,9 +22,9 @@ from ubrex.core.gcode import Heat, Manner
 from ubrex.core.gcode.pieces import PadOptions, Piece, live_pad, nine_patches
 from ubrex.core.quantity import ToolKind, Unit, Verdict, decimal_text
 from ubrex.server.calibrations._calibration import RunInputs
-from ubrex.server.calibrations._case import Entry, File, zero_remarks
+from ubrex.server.calibrations._case import File, zero_remarks
 from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured
-from ubrex.server.calibrations._places import first_open, places_out
+from ubrex.server.calibrations._places import places_out
 from ubrex.server.calibrations.first_layer import _words as words
 from ubrex.server.printing import PrintedOn, Printing, machine_limits, manner_of, printed_on, write_piece
 from ubrex.server.profile import NewValue, Tuned, newest_revision
@@ -125,26 +125,19 @@ class PatchCase(Measured[PatchInputs]):
         said = self.calibration.words.reads
         return said if place is None else f"{said.removesuffix(' a patch')} patch {place}"
 
-    def next_place(self) -> str | None:
-        """The next patch without a reading."""
-        return first_open(PATCHES, (row.place for row in self.readings), ())
-
     @property
-    def entry(self) -> Entry:
-        """How the next patch is read in."""
-        place = self.next_place()
-        return Entry(
-            reads=self.reads(), unit=self.read_in, asked=self.asked, question=self.question, implied=self.implied,
-            place=place, full=place is None, spots=self._spots,
-        )  # fmt: skip
+    def walk(self) -> Sequence[str]:
+        """Patches from the front left on."""
+        return PATCHES
 
-    def _spots(self) -> list[PlaceOut]:
+    def spots(self) -> list[PlaceOut]:
+        """Patches, as far as they can be drawn."""
         try:
-            spots = {place.name: place for place in self.made[0].plan.places}
+            drawn = {place.name: place for place in self.made[0].plan.places}
         except OutOfRange:
             return []
         texts = {row.place: decimal_text(row.number, step_places(row.resolution)) for row in self.readings if row.place}
-        return places_out(spots, PATCHES, texts, self.next_place(), ())
+        return places_out(drawn, PATCHES, texts, self.next_place(), ())
 
     def cells(self) -> list[CellOut]:
         """Offset and layer it was printed with; how high that was meant to be only when nobody can aim for it any more."""

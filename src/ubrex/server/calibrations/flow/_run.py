@@ -27,10 +27,10 @@ from ubrex.core.gcode.pieces import WALLS, box_bodies
 from ubrex.core.materials import foams
 from ubrex.core.quantity import Reason, ToolKind, Unit, Verdict, decimal_text
 from ubrex.server.calibrations._bodies import written
-from ubrex.server.calibrations._case import Again, Entry, File, coarsest, zero_remarks
+from ubrex.server.calibrations._case import Again, File, coarsest, zero_remarks
 from ubrex.server.calibrations._edits import read_skip
 from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured
-from ubrex.server.calibrations._places import first_open, places_out
+from ubrex.server.calibrations._places import places_out
 from ubrex.server.calibrations.flow import _words as words
 from ubrex.server.calibrations.flow._inputs import GROUP_NAMES, FlowInputs, options_of, spots_of
 from ubrex.server.calibrations.flow._start import SAME_FLOW_PCT, as_of_now
@@ -171,9 +171,8 @@ class FlowCase(Measured[FlowInputs]):
             return place
         return place[0] + self.inputs.walked[WALLS.index(place[1])] + place[2:]
 
-    def place_text(self, reading: Reading) -> str:
+    def place_label(self, place: str) -> str:
         """The wall and which time round; how many lines it has is told by the drawing."""
-        place = self.place_of(reading)
         return place[1:] if len(place) == len("1A1") else place
 
     def sample(self, lines: int) -> WallSample:
@@ -282,28 +281,21 @@ class FlowCase(Measured[FlowInputs]):
         place = self.next_place()
         return self.calibration.words.reads if place is None else place_said(place, both=self.inputs.walls == "both")
 
-    def next_place(self) -> str | None:
-        """The place that is measured next."""
-        return first_open(self.inputs.order, map(self.place_of, self.readings), self.inputs.skipped)
-
     @property
-    def entry(self) -> Entry:
-        """How the next wall is read in."""
-        place = self.next_place()
-        return Entry(
-            reads=self.reads(), unit=self.read_in, asked=self.asked, question=self.question, implied=self.implied,
-            place=place, full=place is None, spots=self._spots,
-        )  # fmt: skip
+    def walk(self) -> Sequence[str]:
+        """Walls in the order in which they are measured."""
+        return self.inputs.order
 
-    def _spots(self) -> list[PlaceOut]:
+    def spots(self) -> list[PlaceOut]:
+        """Walls of the box, as far as the box can be drawn."""
         try:
-            spots = spots_of(self.made[0])
+            drawn = spots_of(self.made[0])
         except OutOfRange:
             return []
         inputs = self.inputs
         texts = {self.place_of(row): decimal_text(row.number, step_places(row.resolution)) for row in self.readings}
-        walked = {key: spots[key] for key in inputs.order if key in spots}
-        return places_out(walked | spots, inputs.order[: inputs.asked], texts, self.next_place(), inputs.skipped)
+        walked = {key: drawn[key] for key in inputs.order if key in drawn}
+        return places_out(walked | drawn, inputs.order[: inputs.asked], texts, self.next_place(), inputs.skipped)
 
     def cells(self) -> list[CellOut]:
         """Flow it was printed with, line, heat; the width of a line only when nobody can aim for it any more."""

@@ -22,7 +22,7 @@ from ubrex.core.quantity import Unit, Verdict, decimal_text, half_width_places
 from ubrex.server.calibrations._case import Entry, coarsest, without_zero, zero_remarks
 from ubrex.server.calibrations._edits import read_skip, read_zero
 from ubrex.server.calibrations._measured import Doubt, question_of
-from ubrex.server.calibrations._places import first_open, places_out
+from ubrex.server.calibrations._places import places_out
 from ubrex.server.calibrations._tower import MISSING, Tower, place_of
 from ubrex.server.calibrations._tower_start import HeatTowerInputs
 from ubrex.server.calibrations.foaming import _words as words
@@ -74,7 +74,7 @@ class FoamCase(Tower[HeatTowerInputs]):
         place = self.next_place()
         return Entry(
             reads=self.reads(), unit=Unit.MM, asked=self.asked, question=self.question, implied="0.", place=place,
-            full=place is None, spots=self._spots,
+            ahead=[(one, self.at_place(one).reads()) for one in self.open_places()], full=place is None, spots=self._spots,
         )  # fmt: skip
 
     @property
@@ -82,13 +82,13 @@ class FoamCase(Tower[HeatTowerInputs]):
         """Nothing is rated: walls are measured."""
         return ()
 
-    def place_text(self, reading: Reading) -> str:
+    def place_label(self, place: str) -> str:
         """The band, and its arm or what is wrong with it."""
-        band, _, key = (reading.place or "").partition(":")
-        return f"{self.text(int(band))} arm {key}" if key in ARMS else super().place_text(reading)
+        band, _, key = place.partition(":")
+        return f"{self.text(int(band))} arm {key}" if key in ARMS else super().place_label(place)
 
     @property
-    def order(self) -> list[str]:
+    def walk(self) -> Sequence[str]:
         """Places in walking order: three arms of each band from the bottom, then the fourth of each."""
         missing = self.said.marked(MISSING)
         bands = [band for band in range(self.count) if band not in missing]
@@ -104,10 +104,6 @@ class FoamCase(Tower[HeatTowerInputs]):
     def measured(self) -> list[Reading]:
         """Widths; what takes a band out is not among them."""
         return [row for row in self.readings if row.unit == Unit.MM.value]
-
-    def next_place(self) -> str | None:
-        """The next arm without a reading."""
-        return first_open(self.order, (row.place for row in self.measured), self.inputs.skipped)
 
     def reads(self) -> str:
         """What is read next."""
@@ -281,7 +277,7 @@ class FoamCase(Tower[HeatTowerInputs]):
     def waiting(self) -> list[TowerNextOut]:
         """The arms still asked for."""
         done = {row.place for row in self.measured}
-        wanted = [place for place in self.order[: self.asked] if place not in done]
+        wanted = [place for place in self.walk[: self.asked] if place not in done]
         return [
             TowerNextOut(band=int(place.partition(":")[0]), key=place.partition(":")[2], last=False) for place in wanted
         ]
