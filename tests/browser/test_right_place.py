@@ -90,5 +90,6 @@ def test_each_reading_lands_where_it_was_asked_for(demo: Served, open_page: Open
     expect(page.get_by_role("dialog")).to_have_count(0)
     assert rows(page)[-2:] == ["B2 0.46", "A2 0.455"]
     page.get_by_role("button", name="Take back the list of 2").click()
+    expect(page.get_by_role("region", name="Readings").locator("tbody tr")).to_have_count(4)
     expect(page.get_by_text("All entries (7)")).to_be_visible()
     assert rows(page) == ["A1 0.46", "B1 0.47", "C1 0.44", "D1 0.45"]
