@@ -88,6 +88,7 @@ def test_each_reading_lands_where_it_was_asked_for(demo: Served, open_page: Open
     ]
     page.keyboard.press("Control+Enter")
     expect(page.get_by_role("dialog")).to_have_count(0)
+    expect(page.get_by_role("region", name="Readings").locator("tbody tr")).to_have_count(6)
     assert rows(page)[-2:] == ["B2 0.46", "A2 0.455"]
     page.get_by_role("button", name="Take back the list of 2").click()
     expect(page.get_by_role("region", name="Readings").locator("tbody tr")).to_have_count(4)
