@@ -146,7 +146,7 @@ def _backup(options: Namespace) -> int:
     from ubrex.server.workshop import write_backup
 
     def case() -> str:
-        rows = Desk().do(lambda work: write_backup(work, options.file, applied=applied_migrations()), None)
+        rows = Desk().do_still(lambda work: write_backup(work, options.file, applied=applied_migrations()), None)
         return f"{rows} rows are in {options.file}"
 
     return _with_workshop(options, case)

@@ -19,8 +19,17 @@ import numpy as np
 
 MM_PER_INCH: Final = 25.4
 
-ARC_STEP_MM: Final = 0.5
-"""Arcs become chords of this length at most."""
+ARC_OFF_MM: Final = 0.02
+"""Arcs become chords that leave them by this much at most: what files are judged by is ten times as coarse."""
+
+MOST_CHORDS: Final = 1_000_000
+"""Chords of all arcs of a file; further arcs are read coarsely, ``FEWEST_CHORDS`` of a circle."""
+
+MOST_OF_AN_ARC: Final = 720
+FEWEST_CHORDS: Final = 8
+
+MOST_NUMBER: Final = 1e7
+"""No place, length, speed or temperature of a machine is larger: such a word is not read."""
 
 MOST_SETTINGS: Final = 2000
 """Settings kept from remarks; more than this are noise."""
@@ -172,6 +181,7 @@ class _Reader:
         self.override = self.highest_override = 1.0
         self.pulls = array("d")
         self.pull_peak = 0.0
+        self.chords = 0
 
     def read(self, lines: Iterable[str]) -> Gcode:
         """All lines, some thousands at a time: moves in plain millimetres, by far the commonest, are read in one go."""
@@ -285,8 +295,10 @@ class _Reader:
                 try:
                     value = float(word[1:].partition("*")[0].partition("(")[0])
                 except ValueError:
-                    self.unknown["unreadable word"] += 1
-                    continue
+                    value = math.nan
+            if not abs(value) < MOST_NUMBER:
+                self.unknown["unreadable word"] += 1
+                continue
             if letter == "E":
                 value *= scale
                 feed = value - self.e if self.absolute_e else value
@@ -444,7 +456,7 @@ class _Reader:
                 sweep -= 2 * math.pi
             elif not clockwise and sweep <= 1e-9:
                 sweep += 2 * math.pi
-            chords = max(1, min(2000, math.ceil(abs(sweep) * radius / ARC_STEP_MM)))
+            chords = self._chords(radius, abs(sweep))
             for step in range(1, chords):
                 angle = begin + sweep * step / chords
                 at["X"] = centre[0] + radius * math.cos(angle)
@@ -454,10 +466,19 @@ class _Reader:
         at.update(end)
         self._append(number, feed / chords)
 
+    def _chords(self, radius: float, sweep: float) -> int:
+        """Chords of an arc of this radius [mm] and angle [rad]: as many as its roundness needs, while there are any left."""
+        widest = 2 * math.acos(max(0.0, 1 - ARC_OFF_MM / max(radius, ARC_OFF_MM)))
+        if self.chords > MOST_CHORDS:
+            widest = 2 * math.pi / FEWEST_CHORDS
+        chords = max(1, min(MOST_OF_AN_ARC, math.ceil(sweep / widest)))
+        self.chords += chords
+        return chords
+
 
 _NUMBERS: Final = re.compile(r"[\d.:_\-]+")
 _MOVES: Final = frozenset({"G0", "G1"})
-_RUN: Final = re.compile(r"(?>G[01](?> [XYZEF]-?(?>[0-9]++\.?[0-9]*+|\.[0-9]++))++\r?\n)++")
+_RUN: Final = re.compile(r"(?>G[01](?> [XYZEF]-?(?>[0-9]{1,7}+\.?[0-9]*+|\.[0-9]++))++\r?\n)++")
 _ALL_BUT_LETTERS: Final = b"0123456789.- \r"
 _LETTERS_AWAY: Final = bytes.maketrans(b"GXYZEF", b"      ")
 _COMMAND: Final = re.compile(r"[GMTgmt]\d{1,4}(?:\.\d+)?")
@@ -475,7 +496,8 @@ def _held(said: Any, before: float) -> Any:
 def _values(words: list[str]) -> dict[str, float]:
     """Letters with their numbers, however they are spaced; a checksum is left out."""
     text = " ".join(words[1:]).partition("*")[0]
-    return {letter.upper(): float(number) for letter, number in _LETTERED.findall(text)}
+    read = {letter.upper(): float(number) for letter, number in _LETTERED.findall(text)}
+    return {letter: number for letter, number in read.items() if abs(number) < MOST_NUMBER}
 
 
 def _centre(

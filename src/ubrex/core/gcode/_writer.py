@@ -23,6 +23,16 @@ PRIME_LENGTH_MM: Final = 60.0
 PRIME_FROM_EDGE_MM: Final = 3.0
 LIFT_MM: Final = 10.0
 
+NOT_IN_A_BLOCK: Final = frozenset({"M303", "M306", "M502", "M997"})
+"""Commands that heat to a number of their own, or forget what the machine keeps."""
+
+SAYING: Final = frozenset({"M117", "M118"})
+"""Commands with a text behind them."""
+
+_REMARK: Final = re.compile(r";.*|\([^)]*\)")
+_FIRST: Final = re.compile(r"\s*(?:N\d+\s*)?([GMT])\s*0*(\d+)", re.I)
+_FURTHER: Final = re.compile(r"(?<![A-Z0-9.])[GM]\s*\d", re.I)
+
 _PLACEHOLDER: Final = re.compile(r"\{([^{}]*)\}")
 
 
@@ -242,9 +252,22 @@ def fill_block(block: Sequence[str], heat: Heat, limits: MachineLimits) -> list[
     lines = [line for line in lines if line]
     if any(not line.isprintable() for line in lines):
         raise RefusedFile(Breach.BLOCK, "a block of this machine holds characters that no machine reads")
+    for line in lines:
+        _check_command(line)
     found = read_gcode(lines)
     _check_block(found, limits)
     return lines
+
+
+def _check_command(line: str) -> None:
+    """Refuse what heats or forgets by itself, and a second command on a line: neither is held against the limits."""
+    code = _REMARK.sub("", line)
+    first = _FIRST.match(code)
+    name = "" if first is None else f"{first[1].upper()}{first[2]}"
+    if first is not None and name not in SAYING and _FURTHER.search(code, first.end()):
+        raise RefusedFile(Breach.BLOCK, f"a block of this machine has a second command on a line: {code.strip()[:40]}")
+    if name in NOT_IN_A_BLOCK:
+        raise RefusedFile(Breach.BLOCK, f"a block of this machine must not hold {name}: it heats or forgets by itself")
 
 
 def _check_block(found: Gcode, limits: MachineLimits) -> None:

@@ -13,6 +13,7 @@ from fastapi import FastAPI
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, Response
 from fastapi.routing import APIRoute
+from peewee import DataError, IntegrityError
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.staticfiles import StaticFiles
@@ -21,7 +22,16 @@ from starlette.types import Scope
 from ubrex import __version__
 from ubrex.core.errors import UbrexError
 from ubrex.server.api.guard import LOOPBACK_NAMES, Guard
-from ubrex.server.api.problems import DATABASE_DOWN, on_database_down, on_error, on_http, on_malformed
+from ubrex.server.api.problems import (
+    DATABASE_DOWN,
+    on_added_at_once,
+    on_database_down,
+    on_error,
+    on_failure,
+    on_http,
+    on_malformed,
+    on_unkeepable,
+)
 from ubrex.server.api.routes import router
 from ubrex.server.desk import Desk, Gate, forget_old, utc_now
 
@@ -81,6 +91,9 @@ def create_app(settings: AppSettings) -> FastAPI:
     app.add_exception_handler(HTTPException, on_http)
     for kind in DATABASE_DOWN:
         app.add_exception_handler(kind, on_database_down)
+    app.add_exception_handler(DataError, on_unkeepable)
+    app.add_exception_handler(IntegrityError, on_added_at_once)
+    app.add_exception_handler(Exception, on_failure)
     app.add_middleware(Guard, hosts=settings.hosts)
     if settings.web is not None:
         app.mount(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
 from typing import Annotated, Any, Concatenate, ParamSpec, TypeVar
@@ -13,6 +13,7 @@ from fastapi import Depends, Header, Request
 from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 
+from ubrex.server.api.guard import MOST_DIGITS, is_json
 from ubrex.server.desk import Desk, FieldProblem, Gate, NotSignedIn, Refused, Work, is_signed_in, once
 
 P = ParamSpec("P")
@@ -53,20 +54,22 @@ async def signed_in_caller(
     request: Request, desk: DeskOf, gate: GateOf, ubrex_person: Annotated[int | None, Header()] = None
 ) -> Caller:
     """The caller, signed in where that is needed; what is sent can be kept."""
+    if gate.passphrase_hash is not None:
+        token = request.cookies.get(COOKIE, "")
+        if not await run_in_threadpool(desk.do, is_signed_in, None, token, gate.passphrase_hash):
+            raise NotSignedIn("Sign in with the passphrase of this workshop.")
     await _refuse_nul(request)
-    token = request.cookies.get(COOKIE, "")
-    if gate.needed and not await run_in_threadpool(desk.do, is_signed_in, None, token):
-        raise NotSignedIn("Sign in with the passphrase of this workshop.")
     return Caller(desk, ubrex_person)
 
 
 async def _refuse_nul(request: Request) -> None:
     """Refuse the one character that no text in the database can hold; it comes in by pasting, and nobody sees it."""
     holding = next((name for name, text in request.query_params.items() if "\0" in text), None)
-    if request.headers.get("content-type", "").startswith("application/json"):
+    if is_json(request.headers.get("content-type", "")):
         body = await request.body()
-        if b"\\u0000" in body:
-            with suppress(ValueError):
+        # Other encodings of JSON than UTF-8 have a zero byte in every second place.
+        if b"\\u0000" in body or b"\0" in body[:4]:
+            with suppress(ValueError, RecursionError):
                 holding = _holding_nul(json.loads(body), "text")
     if holding is not None:
         said = "This text holds a character that cannot be kept (NUL), most likely from pasting. Type it instead."
@@ -75,17 +78,19 @@ async def _refuse_nul(request: Request) -> None:
 
 def _holding_nul(value: Any, name: str) -> str | None:
     """Name of the first field whose text holds a NUL; ``name``: of what ``value`` stands in."""
-    parts: Iterable[tuple[str, Any]] = ()
-    match value:
-        case str() if "\0" in value:
-            return name
-        case dict() if any("\0" in key for key in value):
-            return name
-        case dict():
-            parts = value.items()
-        case list():
-            parts = [(name, one) for one in value]
-    return next((found for key, one in parts if (found := _holding_nul(one, key)) is not None), None)
+    waiting = [(name, value)]
+    while waiting:
+        name, value = waiting.pop()
+        match value:
+            case str() if "\0" in value:
+                return name
+            case dict() if any("\0" in key for key in value):
+                return name
+            case dict():
+                waiting.extend(value.items())
+            case list():
+                waiting.extend((name, one) for one in value)
+    return None
 
 
 CallerOf = Annotated[Caller, Depends(signed_in_caller)]
@@ -135,7 +140,7 @@ BytesOf = Annotated[bytes, Depends(_bytes)]
 async def version_seen(if_match: Annotated[str | None, Header()] = None) -> int:
     """Version in ``If-Match``; an edit says which version it was made from."""
     digits = (if_match or "").strip('"')
-    if not digits.isdecimal():
+    if not digits.isdecimal() or len(digits) > MOST_DIGITS:
         raise Refused(FieldProblem("If-Match", "missing", 'Send If-Match with the version you saw, like "3".'))
     return int(digits)
 

@@ -10,7 +10,7 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.exceptions import HTTPException
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from ubrex.server.api.problems import problem
+from ubrex.server.api.problems import HEADERS, problem
 
 LARGEST_BODY: Final = 1_000_000
 LARGEST_BACKUP: Final = 256_000_000
@@ -19,22 +19,14 @@ LARGEST_PICTURE: Final = 64_000_000
 FILE_PATHS: Final = ("/file-checks", "/file-comparisons")
 PHOTO_PATH: Final = "/photos"
 BACKUP_PATH: Final = "/api/v1/backup"
+COMPARISON_PATH: Final = "/file-comparisons"
+LARGEST_COMPARED: Final = LARGEST_FILE
 """Bytes a request may carry; of a picture more than is kept, so that the answer can say how large it was."""
 
-SAFE_METHODS: Final = frozenset({"GET", "HEAD", "OPTIONS"})
+MOST_DIGITS: Final = 12
+"""Of a length or a version that a header names: far more than anything has."""
 
-HEADERS: Final = {
-    "Content-Security-Policy": (
-        "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; "
-        "connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
-    ),
-    "X-Content-Type-Options": "nosniff",
-    "X-Frame-Options": "DENY",
-    "Referrer-Policy": "no-referrer",
-    "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
-    "Cross-Origin-Resource-Policy": "same-origin",
-}
-"""Sent with every answer: nothing from elsewhere is ever loaded."""
+SAFE_METHODS: Final = frozenset({"GET", "HEAD", "OPTIONS"})
 
 TRUSTED_HEADERS: Final = {"Cross-Origin-Opener-Policy": "same-origin"}
 """Sent where browsers heed it: by HTTPS or on loopback. On a phone's plain HTTP they only complain about it."""
@@ -70,6 +62,8 @@ class Guard:
             most = LARGEST_FILE
         if scope["path"].endswith(PHOTO_PATH):
             most = LARGEST_PICTURE
+        if is_json(headers.get("content-type", "")):
+            most = min(most, LARGEST_COMPARED if scope["path"].endswith(COMPARISON_PATH) else LARGEST_BODY)
         refused = self._refusal(scope["method"], headers, most)
         if refused is not None:
             await problem(*refused)(scope, receive, send)
@@ -80,10 +74,11 @@ class Guard:
         host = headers.get("host", "")
         if host_name(host) not in self.hosts:
             return 421, "unknown_host", "This Ubrex does not go by that name. Start it with --allow-host NAME."
-        if int(headers.get("content-length") or 0) > most:
+        length = headers.get("content-length") or "0"
+        if not length.isdecimal() or len(length) > MOST_DIGITS or int(length) > most:
             return 413, "too_large", "That is more than Ubrex takes at once."
         origin = headers.get("origin")
-        foreign = origin is not None and urlsplit(origin).netloc != host
+        foreign = origin is not None and _place(origin) != host
         if method not in SAFE_METHODS and (foreign or headers.get("sec-fetch-site") == "cross-site"):
             return 403, "foreign_origin", "This request comes from another site."
         return None
@@ -91,7 +86,24 @@ class Guard:
 
 def host_name(host: str) -> str:
     """Name in a Host header, lower case, without its port; brackets of IPv6 dropped."""
-    return (urlsplit(f"//{host}").hostname or "").lower()
+    try:
+        return (urlsplit(f"//{host}").hostname or "").lower()
+    except ValueError:
+        return ""
+
+
+def _place(origin: str) -> str:
+    """Host and port of an origin; empty for what is none."""
+    try:
+        return urlsplit(origin).netloc
+    except ValueError:
+        return ""
+
+
+def is_json(content_type: str) -> bool:
+    """Whether a body of this type is read as JSON."""
+    kind = content_type.partition(";")[0].strip().lower()
+    return kind == "application/json" or kind.endswith("+json")
 
 
 def _limited(receive: Receive, most: int) -> Receive:

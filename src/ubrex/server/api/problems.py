@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from http import HTTPStatus
 from typing import Final
 
+import psycopg
 from fastapi import Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
@@ -18,6 +19,8 @@ from ubrex.core.gcode import RefusedFile
 from ubrex.server.calibrations import UnusableInput
 from ubrex.server.desk import Clash, FieldProblem, KeyReused, Missing, NotSignedIn, Outdated, Refused, TooManyTries
 from ubrex.server.views.workshop import FieldProblemOut, ProblemOut
+from ubrex.server.words.desk import ADDED_AT_ONCE, CANNOT_BE_KEPT, DISK_FULL, FAILED
+from ubrex.server.words.desk import DATABASE_DOWN as DATABASE_DOWN_SAID
 from ubrex.server.workshop import UnusableBackup
 
 STATUS: Final[Mapping[type[core.UbrexError], int]] = {
@@ -35,6 +38,19 @@ STATUS: Final[Mapping[type[core.UbrexError], int]] = {
     RefusedFile: 422,
 }
 """HTTP status of each error; a test holds it complete."""
+
+HEADERS: Final = {
+    "Content-Security-Policy": (
+        "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; "
+        "connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+    ),
+    "X-Content-Type-Options": "nosniff",
+    "X-Frame-Options": "DENY",
+    "Referrer-Policy": "no-referrer",
+    "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
+    "Cross-Origin-Resource-Policy": "same-origin",
+}
+"""Sent with every answer: nothing from elsewhere is ever loaded."""
 
 HTTP_CODES: Final = {404: "missing", 405: "wrong_method", 413: "too_large"}
 """Codes for what the framework refuses by itself."""
@@ -71,7 +87,7 @@ async def on_malformed(_: Request, error: Exception) -> JSONResponse:
         FieldProblemOut(
             field=".".join(str(part) for part in row["loc"][1:]),
             code=row["type"],
-            message=row["msg"],
+            message=row["msg"].removeprefix("Value error, "),
             suggested=None,
             confirmable=False,
         )
@@ -86,11 +102,29 @@ async def on_http(_: Request, error: Exception) -> JSONResponse:
     return problem(error.status_code, HTTP_CODES.get(error.status_code, "http"), str(error.detail))
 
 
-async def on_database_down(_: Request, __: Exception) -> JSONResponse:
-    """The database does not answer."""
-    return problem(
-        503, "database_down", "The database does not answer. Readings wait in the browser and are sent again."
-    )
+async def on_database_down(_: Request, error: Exception) -> JSONResponse:
+    """The database does not answer, or has no room."""
+    if isinstance(error.__cause__ or error.__context__, psycopg.errors.DiskFull):
+        return problem(507, "disk_full", DISK_FULL)
+    return problem(503, "database_down", DATABASE_DOWN_SAID)
+
+
+async def on_unkeepable(_: Request, __: Exception) -> JSONResponse:
+    """A value of a kind or size that no column holds, and that no form asked about before."""
+    return problem(422, "cannot_be_kept", CANNOT_BE_KEPT)
+
+
+async def on_added_at_once(_: Request, __: Exception) -> JSONResponse:
+    """The same thing added twice in one moment: the database lets one in."""
+    return problem(409, "added_at_once", ADDED_AT_ONCE)
+
+
+async def on_failure(_: Request, __: Exception) -> JSONResponse:
+    """A fault of ours; the log has it."""
+    answer = problem(500, "failed", FAILED)
+    # This one is made outside of what adds them to all other answers.
+    answer.headers.update(HEADERS)
+    return answer
 
 
 def _field(row: FieldProblem) -> FieldProblemOut:

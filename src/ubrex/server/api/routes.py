@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Annotated, Any, Final
 
 from fastapi import APIRouter, Query, Request, Response
@@ -15,7 +14,7 @@ from ubrex.server import bench, printing, profile, runs, workshop
 from ubrex.server import desk as _desk
 from ubrex.server.api.caller import COOKIE, BytesOf, CallerOf, DeskOf, GateOf, OnceOf, VersionOf, signed_in_caller
 from ubrex.server.store.database import database, unit_of_work
-from ubrex.server.views.base import ChangeKind, StepKind
+from ubrex.server.views.base import ChangeKind, Moment, StepKind
 from ubrex.server.views.bench import (
     BenchOut,
     ChangeIn,
@@ -135,7 +134,7 @@ def sign_in(body: SessionIn, request: Request, response: Response, desk: DeskOf,
     gate.check(body.passphrase, client=client, now=desk.clock())
     response.set_cookie(
         COOKIE,
-        desk.do(_desk.sign_in, None),
+        desk.do(_desk.sign_in, None, gate.passphrase_hash),
         max_age=int(_desk.SIGNED_IN_FOR.total_seconds()),
         httponly=True,
         samesite="strict",
@@ -147,7 +146,7 @@ def sign_in(body: SessionIn, request: Request, response: Response, desk: DeskOf,
 @router.delete("/session")
 def sign_out(request: Request, response: Response, desk: DeskOf, gate: GateOf) -> SessionOut:
     """Sign out."""
-    desk.do(_desk.sign_out, None, request.cookies.get(COOKIE, ""))
+    desk.do(_desk.sign_out, None, request.cookies.get(COOKIE, ""), gate.passphrase_hash)
     response.delete_cookie(COOKIE)
     return SessionOut(needed=gate.needed, signed_in=not gate.needed)
 
@@ -327,9 +326,7 @@ def list_change_kinds(setup_id: int, caller: CallerOf) -> list[ChangeKindOut]:
 
 
 @router.get("/setups/{setup_id}/change-preview")
-def preview_change(
-    setup_id: int, kind: ChangeKind, caller: CallerOf, happened_at: datetime | None = None
-) -> PreviewOut:
+def preview_change(setup_id: int, kind: ChangeKind, caller: CallerOf, happened_at: Moment | None = None) -> PreviewOut:
     """What logging a change will make of each setup that shares the part."""
     return caller.do(profile.preview_change, setup_id, kind, happened_at)
 
@@ -416,7 +413,7 @@ def show_preflight(setup_id: int, caller: CallerOf) -> PreflightOut:
 def download_backup(caller: CallerOf) -> Response:
     """The whole workshop in one file."""
     return Response(
-        caller.do(workshop.backup_bytes),
+        caller.desk.do_still(workshop.backup_bytes, caller.person_id),
         media_type="application/zip",
         headers={"Content-Disposition": 'attachment; filename="workshop.zip"'},
     )

@@ -75,23 +75,24 @@ class Gate:
             self._failures.pop(client, None)
 
 
-def sign_in(work: Work) -> str:
-    """Token for a browser that gave the passphrase."""
+def sign_in(work: Work, passphrase_hash: str | None) -> str:
+    """Token for a browser that gave the passphrase; it holds as long as the passphrase does."""
     SignedIn.delete().where(SignedIn.expires_at < work.now).execute()
     token = secrets.token_urlsafe(32)
-    SignedIn.create(token_hash=_hash(token), created_at=work.now, expires_at=work.now + SIGNED_IN_FOR)
+    SignedIn.create(token_hash=_hash(token, passphrase_hash), created_at=work.now, expires_at=work.now + SIGNED_IN_FOR)
     return token
 
 
-def is_signed_in(work: Work, token: str) -> bool:
-    """Whether a token is one that was given out and has not expired."""
-    return bool(SignedIn.select().where(SignedIn.token_hash == _hash(token), SignedIn.expires_at > work.now).exists())
+def is_signed_in(work: Work, token: str, passphrase_hash: str | None) -> bool:
+    """Whether a token was given out for this passphrase and has not expired."""
+    known = SignedIn.token_hash == _hash(token, passphrase_hash)
+    return bool(SignedIn.select().where(known, SignedIn.expires_at > work.now).exists())
 
 
-def sign_out(_work: Work, token: str) -> None:
+def sign_out(_work: Work, token: str, passphrase_hash: str | None) -> None:
     """Forget a token."""
-    SignedIn.delete().where(SignedIn.token_hash == _hash(token)).execute()
+    SignedIn.delete().where(SignedIn.token_hash == _hash(token, passphrase_hash)).execute()
 
 
-def _hash(token: str) -> str:
-    return hashlib.sha256(token.encode()).hexdigest()
+def _hash(token: str, passphrase_hash: str | None) -> str:
+    return hashlib.sha256(f"{passphrase_hash or ''} {token}".encode()).hexdigest()

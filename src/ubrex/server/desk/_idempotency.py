@@ -6,6 +6,7 @@ from collections.abc import Callable
 from datetime import timedelta
 from typing import Final, TypeVar
 
+from peewee import fn
 from pydantic import BaseModel, ValidationError
 
 from ubrex.server.desk._errors import Clash, KeyReused
@@ -46,11 +47,15 @@ def once(work: Work, key: str, request_hash: str, answer: type[OutModel], case: 
         except ValidationError as error:
             raise Clash(DONE_BEFORE, code="done_before") from error
     result = case(work)
+    work.wrote(work.now)
     _ANSWER.run(result.model_dump_json(), key)
     return result
 
 
 def forget_old(work: Work) -> int:
-    """Drop answers nobody can still ask for; how many."""
+    """Drop answers nobody can still ask for; how many. Remembers when the newest was given, for the desk's clock."""
+    newest = Idempotency.select(fn.MAX(Idempotency.at)).scalar()
+    if newest is not None:
+        work.wrote(newest)
     count: int = Idempotency.delete().where(Idempotency.at < work.now - KEPT).execute()
     return count

@@ -29,7 +29,7 @@ from ubrex.server.profile import (
     alone_said,
     diameter_of,
     judged_change,
-    lock_toolhead,
+    lock_values,
     numbers_of,
     read_value,
     refuse_findings,
@@ -250,7 +250,7 @@ def take_file_values(work: Work, setup_id: int, form: FileValuesIn) -> SetupOut:
     """Take values from a file, as *read from a file*; what each setting means is remembered for its program."""
     person = work.person()
     setup = usable_setup(setup_id)
-    lock_toolhead(setup.toolhead_id)
+    lock_values()
     fields, now = TypedFields(), tuned_of(setup)
     at, numbers = {}, {}
     for row in form.values:

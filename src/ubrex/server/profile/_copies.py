@@ -19,7 +19,7 @@ from ubrex.server.desk import FieldProblem, Refused, Work
 from ubrex.server.profile._exports import FORMAT, VERSION, values_of
 from ubrex.server.profile._parts import judged_change
 from ubrex.server.profile._tuned import tuned_of
-from ubrex.server.profile._values import FLOWS, NewValue, diameter_of, lock_toolhead, write_values
+from ubrex.server.profile._values import FLOWS, NewValue, diameter_of, lock_values, write_values
 from ubrex.server.store.facts import ValueRow, fetch_newest
 from ubrex.server.store.records import Setup
 from ubrex.server.views.profiles import CopyIn, ImportIn, ImportLineOut, ImportPreviewOut, ProfileFile, ProfileValue
@@ -130,7 +130,7 @@ def _of_other_parts(setup: Setup, file: ProfileFile) -> set[Kind]:
 def _copy(
     work: Work, setup: Setup, given: list[ProfileValue], foreign: Collection[Kind], *, came: str, note: str
 ) -> SetupOut:
-    lock_toolhead(setup.toolhead_id)
+    lock_values()
     lines = compared_lines(setup, given, judged_in(setup, given, foreign))
     actions = {line.kind: line.action for line in lines}
     said = note.strip()

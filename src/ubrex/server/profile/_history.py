@@ -16,7 +16,7 @@ from ubrex.server.profile._copies import compared_lines, judged_in, refuse_unask
 from ubrex.server.profile._evidence import evidence_of, row_of, row_out, select_values, value_out
 from ubrex.server.profile._exports import about_said, portable
 from ubrex.server.profile._tuned import tuned_of
-from ubrex.server.profile._values import NewValue, lock_toolhead, write_values
+from ubrex.server.profile._values import NewValue, lock_values, write_values
 from ubrex.server.store.facts import ValueRow, fetch_changes
 from ubrex.server.store.records import Machine, Person, Print, Revision, RevisionValue, Setup, TunedValue
 from ubrex.server.views.profiles import (
@@ -143,7 +143,7 @@ def edit_note(work: Work, setup_id: int, number: int, version: int, form: NoteIn
 def restore_revision(work: Work, setup_id: int, newest_seen: int, form: RestoreIn) -> HistoryOut:
     """Go back to an earlier revision: what differs from now, and may still be set, is written anew, as the newest."""
     setup = usable_setup(setup_id)
-    lock_toolhead(setup.toolhead_id)
+    lock_values()
     newest = max((row.number for row in _revisions(setup_id)), default=0)
     if newest != newest_seen:
         raise Outdated(words.written_since_said(newest))

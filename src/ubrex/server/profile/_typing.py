@@ -13,7 +13,7 @@ from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.desk import Clash, FieldProblem, Refused, TypedFields, Work, find
 from ubrex.server.profile._parts import judged_change, limit_on, refuse_findings, usual_on, usual_said_on
 from ubrex.server.profile._tuned import Tuned, dangers_of, tuned_of
-from ubrex.server.profile._values import NewValue, lock_toolhead, write_values
+from ubrex.server.profile._values import NewValue, lock_values, write_values
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.records import Hotend, Machine, SafetyCheck, Setup, TunedValue, TypedIn
 from ubrex.server.views.forms import FieldOut
@@ -85,7 +85,7 @@ def type_values(work: Work, setup_id: int, form: TypedValuesIn) -> SetupOut:
     """
     work.person()
     setup = usable_setup(setup_id)
-    lock_toolhead(setup.toolhead_id)
+    lock_values()
     fields = TypedFields()
     typed = {name: text for name, text in form.values.items() if text.strip()}
     heat = {name: typed.pop(name) for name in (Kind.HEAT_BIAS.value, TRUE_HEAT) if name in typed}

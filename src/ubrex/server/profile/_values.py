@@ -21,6 +21,9 @@ from ubrex.server.store.records import Revision, RevisionValue, Run, Setup, Surf
 from ubrex.server.words.values import diameter_said, rescaled_said
 from ubrex.server.workshop import get_setup, owners, scope_keys, select_setups
 
+VALUES_LOCK: Final = 0x0B4F
+"""Key of the advisory lock that lets one write of values happen at a time."""
+
 
 def _newest(kind: str, toolhead_id: int) -> Any:
     return (
@@ -82,31 +85,31 @@ def write_values(
     """Write values of a setup, what follows from them, and a revision for every setup they are true for.
 
     ``from_number``: the revision of this very setup that is gone back to. ``stay``: kinds that are right beside the new
-    values as they are, so that new e-steps do not rescale them. The caller holds the toolhead.
+    values as they are, so that new e-steps do not rescale them. The caller holds the values (``lock_values``).
     """
     before, thick = newest_esteps(setup.toolhead_id), _diameter(setup)
-    for value in new:
-        _create(work, setup, value)
+    written = {_create(work, setup, value).id for value in new}
     after, thin = newest_esteps(setup.toolhead_id), _diameter(setup)
     touched = {setup.id: setup} | {
         row.id: row for value in new for row in _sharing(setup, KINDS[value.kind].belongs) if row.removed_at is None
     }
     if before is not None and after is not None and before.id != after.id and before.unit == after.unit:
-        ratio = 1 / feed_ratio(before.number, after.number, Unit(after.unit))
+        ratio, done = 1 / feed_ratio(before.number, after.number, Unit(after.unit)), set(written)
         for row in touched.values():
             kinds = _moving(row, setup, stay)
-            _rescale_flow(work, row, kinds, ratio, lambda flow: rescaled_said(flow, before.number, after.number))
-    if thick != thin:
-        for row in touched.values():
-            kinds = _moving(row, setup, stay)
-            _rescale_flow(
-                work, row, kinds, 1 / diameter_ratio(thick, thin), lambda flow: diameter_said(flow, thick, thin)
+            done |= _rescale_flow(
+                work, row, kinds, ratio, done, lambda flow: rescaled_said(flow, before.number, after.number)
             )
+    if thick != thin:
+        ratio, done = 1 / diameter_ratio(thick, thin), set(written)
+        for row in touched.values():
+            kinds = _moving(row, setup, stay)
+            done |= _rescale_flow(work, row, kinds, ratio, done, lambda flow: diameter_said(flow, thick, thin))
     for row in touched.values():
         _write_revision(work, row, cause=cause, note=note, from_number=from_number if row.id == setup.id else None)
 
 
-def _create(work: Work, setup: Setup, value: NewValue) -> None:
+def _create(work: Work, setup: Setup, value: NewValue) -> TunedValue:
     own = owners(value.kind, setup)
     replaced = (
         TunedValue.select(TunedValue.id)
@@ -116,7 +119,7 @@ def _create(work: Work, setup: Setup, value: NewValue) -> None:
         .order_by(TunedValue.id.desc())
         .first()
     )
-    TunedValue.create(
+    created: TunedValue = TunedValue.create(
         kind=value.kind.value,
         number=value.number,
         unit=value.unit.value,
@@ -133,6 +136,7 @@ def _create(work: Work, setup: Setup, value: NewValue) -> None:
         at=work.now,
         **own,
     )
+    return created
 
 
 def _sharing(setup: Setup, belongs: frozenset[Belongs]) -> list[Setup]:
@@ -168,13 +172,19 @@ def _moving(setup: Setup, written: Setup, stay: Collection[Kind]) -> list[Kind]:
     return [kind for kind in FLOWS if kind not in stay or owners(kind, setup) != owners(kind, written)]
 
 
-def _rescale_flow(work: Work, setup: Setup, kinds: Sequence[Kind], ratio: float, note: Callable[[float], str]) -> None:
-    """Give a setup the flow that feeds as much as before: otherwise one error is corrected twice."""
+def _rescale_flow(
+    work: Work, setup: Setup, kinds: Sequence[Kind], ratio: float, done: Collection[int], note: Callable[[float], str]
+) -> set[int]:
+    """Give a setup the flow that feeds as much as before: otherwise one error is corrected twice.
+
+    ``done``: values that were written beside, or have been moved for a setup that shares them. Returns what was written.
+    """
+    written: set[int] = set()
     if ratio == 1:
-        return
+        return written
     for kind in kinds:
         flow = newest_value(kind, setup)
-        if flow is None or flow.at >= work.now:
+        if flow is None or flow.id in done:
             continue
         shown_here = Origin(flow.origin) in SHOWN_HERE
         value = NewValue(
@@ -187,7 +197,8 @@ def _rescale_flow(work: Work, setup: Setup, kinds: Sequence[Kind], ratio: float,
             carried_from_id=flow.id,
             note=note(flow.number),
         )
-        _create(work, setup, value)
+        written.add(_create(work, setup, value).id)
+    return written
 
 
 def newest_heat(setup: Setup) -> TunedValue | None:
@@ -289,9 +300,11 @@ def other_stack(setup: Setup) -> OtherStack | None:
     return OtherStack(value.surface.name, value.number, value.surface.stack_mm - surface.stack_mm)
 
 
-def lock_toolhead(toolhead_id: int) -> None:
-    """Let one decision on a toolhead happen at a time."""
-    Toolhead.select().where(Toolhead.id == toolhead_id).for_update().get()
+def lock_values() -> None:
+    """Let one write of values happen at a time: a value is shared by setups of several machines, and what follows from one
+    is read before it is written.
+    """
+    database.execute_sql("SELECT pg_advisory_xact_lock(%s)", (VALUES_LOCK,))
 
 
 def recorded_setting(_work: Work, setup_id: int) -> str:

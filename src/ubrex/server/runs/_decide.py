@@ -10,7 +10,7 @@ from ubrex.core.chain import KINDS
 from ubrex.core.judge import Severity
 from ubrex.server.calibrations import Case
 from ubrex.server.desk import Clash, FieldProblem, Refused, TypedFields, Work
-from ubrex.server.profile import NewValue, judged_change, lock_toolhead, refuse_findings, tuned_of, write_values
+from ubrex.server.profile import NewValue, judged_change, lock_values, refuse_findings, tuned_of, write_values
 from ubrex.server.runs._records import check_version, load_case, open_run, refuse_overtaken, save
 from ubrex.server.runs._view import show_run
 from ubrex.server.store.records import Decision, Run
@@ -24,7 +24,7 @@ def decide(work: Work, run_id: int, version: int, form: DecisionIn) -> RunOut:
     """Apply what a run proposes, or keep what is set: decision, value and revisions in one transaction."""
     person = work.person()
     run = open_run(run_id)
-    lock_toolhead(run.setup.toolhead_id)
+    lock_values()
     case = load_case(run, work)
     refuse_overtaken(case)
     check_version(run, version)

@@ -18,7 +18,7 @@ from ubrex.server.profile import (
     Tuned,
     dry_rows,
     dryness_of,
-    lock_toolhead,
+    lock_values,
     numbers_of,
     refuse_danger,
     standing_of,
@@ -202,7 +202,7 @@ def start_run(work: Work, form: RunStartIn) -> RunOut:
         raise Missing(words.no_method(form.method), method=form.method)
     if way.heats:
         refuse_danger(setup)
-    lock_toolhead(setup.toolhead_id)
+    lock_values()
     instrument = _instrument(way, form)
     filled = _filled(work, tuned_of(setup), form, instrument)
     if way.tools and ToolKind(instrument.kind) not in way.tools:
@@ -235,7 +235,7 @@ def start_reprint(work: Work, run_id: int) -> RunOut:
     before = get_run(run_id)
     setup = usable_setup(before.setup_id)
     refuse_danger(setup)
-    lock_toolhead(setup.toolhead_id)
+    lock_values()
     again = load_case(before, work).again()
     if again is None:
         raise Clash(words.NOTHING_TO_VERIFY, code="nothing_to_verify")

@@ -164,7 +164,13 @@ class Cluster:
         while time.monotonic() < until and self._server is not None and self._server.poll() is None:
             try:
                 self._connect("postgres").close()
-            except psycopg.OperationalError:
+            except psycopg.OperationalError as error:
+                if "password authentication failed" in str(error):
+                    self._end()
+                    raise CannotRun(
+                        f"The database in {self.folder.path} does not know this Ubrex: secrets.json was lost or changed. "
+                        "Put it back from a copy of the folder, or restore a backup into a new one."
+                    ) from error
                 time.sleep(0.05)
             else:
                 return True

@@ -11,7 +11,7 @@ from typing import IO
 
 from ubrex.server.desk import Work, utc_now
 from ubrex.server.runtime.cluster import APP, OWNER, Cluster
-from ubrex.server.runtime.folder import Folder
+from ubrex.server.runtime.folder import CannotRun, Folder
 from ubrex.server.store import database as store
 from ubrex.server.workshop import write_backup
 
@@ -63,11 +63,17 @@ def prepare(owner_url: str, role: str | None, backups: Path, say: Say) -> None:
     """Migrate what is at ``owner_url`` and leave the records bound to it; an older workshop is backed up first."""
     pool = store.connect_to(owner_url)
     with store.database.connection_context():
+        if store.unknown_migrations():
+            raise CannotRun(
+                "This workshop was opened by a newer Ubrex before: this one would read it wrong. Start the newer one, or "
+                "put a backup from before into an empty workshop."
+            )
         pending = store.pending_migrations()
         if pending and not store.is_new():
             now = utc_now()
             file = backups / f"before-{pending[-1]}-{now:%Y%m%dT%H%M%SZ}.zip"
-            write_backup(Work(now), file, applied=store.applied_migrations())
+            with store.one_picture():
+                write_backup(Work(now), file, applied=store.applied_migrations())
             say(f"this workshop comes from an older Ubrex; a backup of it is in {file}")
         store.migrate()
         if role is not None:

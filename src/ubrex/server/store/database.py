@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager
+from datetime import UTC, datetime
 from pathlib import Path
-from typing import Final
+from typing import Any, Final
 
+import psycopg
 from peewee import DatabaseProxy
 from playhouse.migrations import Runner
 from playhouse.pool import PooledPostgresqlDatabase
+from psycopg.abc import Buffer
+from psycopg.types.datetime import TimestamptzLoader
 
 POOL_SIZE: Final = 60
 """Connections at most; above the 40 threads that serve requests, so that a request never waits for itself."""
@@ -31,6 +35,21 @@ CHANGING: Final = (
 )  # fmt: skip
 """Tables whose rows describe what is there now; all others are records of what happened."""
 
+
+class _InReach(TimestamptzLoader):
+    """Times beyond what Python's calendar holds are its first or last day: a row with one can still be read and saved."""
+
+    def load(self, data: Buffer) -> datetime:
+        """The time."""
+        try:
+            return super().load(data)
+        except psycopg.DataError:
+            first = bytes(data).endswith(b"BC") or bytes(data).startswith(b"-")
+            return (datetime.min if first else datetime.max).replace(tzinfo=UTC)
+
+
+psycopg.adapters.register_loader("timestamptz", _InReach)
+
 database = DatabaseProxy()
 """What the records are bound to; ``connect_to`` fills it."""
 
@@ -51,10 +70,18 @@ def connect_to(url: str) -> PooledPostgresqlDatabase:
 
 
 @contextmanager
-def unit_of_work() -> Iterator[None]:
-    """One connection and one transaction, opened and closed in the thread that uses them."""
-    with database.connection_context(), database.atomic():
+def unit_of_work(*, still: bool = False) -> Iterator[None]:
+    """One connection and one transaction, opened and closed in the thread that uses them.
+
+    ``still``: it sees the database as it was when it began, whatever others write meanwhile.
+    """
+    with database.connection_context(), one_picture() if still else database.atomic():
         yield
+
+
+def one_picture() -> AbstractContextManager[Any]:
+    """A transaction that sees one state of the database from beginning to end; the caller holds a connection."""
+    return database.atomic("REPEATABLE READ")
 
 
 def seen() -> str | None:
@@ -73,6 +100,12 @@ def pending_migrations() -> list[str]:
     """Names of the migrations that have not run here; the caller holds a connection."""
     runner = Runner(database.obj, str(MIGRATIONS))
     return [row.name for row in runner.status() if row.path is not None and not row.applied]
+
+
+def unknown_migrations() -> list[str]:
+    """Names of migrations that ran here and that this version does not have; the caller holds a connection."""
+    runner = Runner(database.obj, str(MIGRATIONS))
+    return [row.name for row in runner.status() if row.path is None]
 
 
 def applied_migrations() -> list[str]:

@@ -2,16 +2,28 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, TypeAlias
+from datetime import UTC, datetime
+from typing import Annotated, Final, Literal, TypeAlias
 
-from pydantic import BaseModel, ConfigDict, StringConstraints
+from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, StringConstraints
 
 from ubrex.core.chain import Change, Step
+from ubrex.server.words.desk import NO_SUCH_TIME
+
+
+def kept(text: str) -> str:
+    """Text without what nobody can see and no machine may be sent; lines stay lines."""
+    return "".join(char for char in text if char in "\n\t" or char.isprintable())
+
+
+def _on_one_line(text: str) -> str:
+    return " ".join(kept(text).split())
+
 
 Typed = Annotated[str, StringConstraints(max_length=40)]
 """A number as it was typed; read and judged by the services, so that the answer can name the field."""
 
-Name = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
+Name = Annotated[str, AfterValidator(_on_one_line), StringConstraints(max_length=80)]
 
 ChangeKind: TypeAlias = Change
 """A row of the matrix, as an address names it."""
@@ -21,7 +33,21 @@ StepKind: TypeAlias = Step
 
 RunState = Literal["open", "decided", "left"]
 
-Note = Annotated[str, StringConstraints(max_length=2000)]
+Note = Annotated[str, AfterValidator(kept), StringConstraints(max_length=2000)]
+
+EARLIEST: Final = datetime(2000, 1, 1, tzinfo=UTC)
+LATEST: Final = datetime(2100, 1, 1, tzinfo=UTC)
+"""No print, reading or change lies outside: what does comes from a wrong clock."""
+
+
+def _in_time(moment: datetime) -> datetime:
+    if not EARLIEST <= moment < LATEST:
+        raise ValueError(NO_SUCH_TIME)
+    return moment
+
+
+Moment = Annotated[AwareDatetime, AfterValidator(_in_time)]
+"""When something happened: with its offset, in this century."""
 
 
 class Schema(BaseModel):

@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Literal
 
 from ubrex.core.chain import Change, Danger, Kind, NextReason, Part, Purpose, Standing, Step
-from ubrex.server.views.base import CautionOut, InstructionOut, Note, Schema
+from ubrex.server.views.base import CautionOut, InstructionOut, Moment, Note, Schema
 from ubrex.server.views.forms import FieldOut
 from ubrex.server.views.runs import RunLineOut
 from ubrex.server.views.values import StripOut, ValueOut
@@ -43,7 +43,7 @@ class StepOut(Schema):
 class ChangeIn(Schema):
     kind: Change
     note: Note = ""
-    happened_at: datetime | None = None
+    happened_at: Moment | None = None
 
 
 class ChangeKindOut(Schema):

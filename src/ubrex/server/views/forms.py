@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import StringConstraints
+from pydantic import AfterValidator, StringConstraints
 
-from ubrex.server.views.base import Schema
+from ubrex.server.views.base import Schema, kept
 
 FieldKind = Literal["text", "lines", "number", "choice", "check", "several", "ranges", "moment"]
 
-Answers = dict[str, Annotated[str, StringConstraints(max_length=8000)]]
+Answers = dict[str, Annotated[str, AfterValidator(kept), StringConstraints(max_length=8000)]]
 """What was typed or chosen, by the name of its field."""
 
 

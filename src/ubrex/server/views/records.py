@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from enum import StrEnum
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
 from ubrex.core.chain import Grade, Purpose, Wearing
-from ubrex.server.views.base import Note, Schema, Typed
+from ubrex.server.views.base import Moment, Note, Schema, Typed
 from ubrex.server.views.forms import FieldOut
 
 
@@ -44,7 +43,7 @@ class PrintIn(Schema):
     grams: Typed
     outcome: Literal["good", "bad", "stopped"]
     note: Note = ""
-    happened_at: datetime | None = None
+    happened_at: Moment | None = None
     as_typed: list[Literal["grams"]] = []
 
 
@@ -178,4 +177,4 @@ class SpoolEntryIn(Schema):
     number: Typed
     second: Typed = ""
     note: Note = ""
-    at: datetime | None = None
+    at: Moment | None = None

@@ -9,7 +9,17 @@ from pydantic import Field, StringConstraints
 
 from ubrex.core.chain import Purpose, SetAt, Step
 from ubrex.core.quantity import ToolKind, Verdict
-from ubrex.server.views.base import CautionOut, CellOut, InstructionOut, Note, OptionOut, RunState, Schema, Typed
+from ubrex.server.views.base import (
+    CautionOut,
+    CellOut,
+    InstructionOut,
+    Moment,
+    Note,
+    OptionOut,
+    RunState,
+    Schema,
+    Typed,
+)
 from ubrex.server.views.forms import Answers, FieldOut
 from ubrex.server.views.pieces import PieceOut, PlaceOut
 from ubrex.server.views.towers import TowerBandOut, TowerNextOut, TowerOut
@@ -46,7 +56,7 @@ class ReadingIn(Schema):
 
     typed: Typed
     place: Annotated[str, StringConstraints(max_length=20)] | None = None
-    taken_at: datetime
+    taken_at: Moment
     as_typed: Literal["unit_slip", "impossible", "far_off"] | None = None
 
 
@@ -54,7 +64,7 @@ class ReadingListIn(Schema):
     """Readings written down elsewhere, one a line; ``as_typed`` names the question they are taken in spite of."""
 
     text: Annotated[str, StringConstraints(max_length=200_000)]
-    taken_at: datetime
+    taken_at: Moment
     as_typed: Literal["unit_slip", "impossible", "far_off"] | None = None
 
 

@@ -8,7 +8,7 @@ from typing import Annotated
 from pydantic import Field, StringConstraints
 
 from ubrex.core.chain import Purpose
-from ubrex.server.views.base import Schema
+from ubrex.server.views.base import Moment, Schema
 
 
 class ScaleOut(Schema):
@@ -105,7 +105,7 @@ class RatingIn(Schema):
     band: Annotated[int, Field(ge=0, le=99)]
     key: Annotated[str, StringConstraints(min_length=1, max_length=16)]
     rating: Annotated[int, Field(ge=0, le=999)] | None
-    taken_at: datetime
+    taken_at: Moment
 
 
 class PhotoOut(Schema):

@@ -17,3 +17,9 @@ def too_large_said(name: str) -> str:
 def no_backup_said(name: str) -> str:
     """A file that is something else."""
     return f"{name} is not a backup of Ubrex, or it is damaged."
+
+
+def incomplete_said(tables: list[str]) -> str:
+    """A backup that lacks rows it had when it was written."""
+    named = ", ".join(name.replace("_", " ") for name in tables)
+    return f"This backup is not whole: rows of {named} are missing. Nothing was put back."

@@ -4,6 +4,15 @@ from __future__ import annotations
 
 from typing import Final
 
+NO_SUCH_TIME: Final = "That is no day of this century: look at the clock of this device."
+CANNOT_BE_KEPT: Final = "Something in this is larger than can be kept, or holds a character that cannot. Type it anew."
+ADDED_AT_ONCE: Final = "Somebody added just this at the same moment. It is there now."
+FAILED: Final = (
+    "Ubrex could not answer this: that is a fault of Ubrex. Nothing was changed; what you typed is still here."
+)
+DISK_FULL: Final = "The disk is full. Make room; until then nothing can be stored, and readings wait in the browser."
+DATABASE_DOWN: Final = "The database does not answer. Readings wait in the browser and are sent again."
+
 WHO_IS_IT: Final = "Say who you are first: every entry carries a name."
 KEY_REUSED: Final = "This idempotency key was used for a different request."
 DONE_BEFORE: Final = "This was done before Ubrex was updated: look whether it is there before you send it again."

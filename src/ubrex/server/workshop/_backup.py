@@ -7,7 +7,7 @@ import json
 import tempfile
 import uuid
 import zipfile
-from collections.abc import Collection
+import zlib
 from datetime import datetime
 from pathlib import Path
 from typing import Any, Final
@@ -26,8 +26,20 @@ from ubrex.server.workshop._setups import show_workshop
 FORMAT: Final = "ubrex-backup/1"
 BATCH: Final = 1000
 
-LARGEST_UNPACKED: Final = 2_000_000_000
-"""Size [bytes] past which a file is no workshop, but meant to fill a disk."""
+LARGEST_UNPACKED: Final = 1_000_000_000
+"""Size [bytes] past which a file is no workshop, but meant to fill a memory."""
+
+UNSUSPECTED: Final = 4_000_000
+"""Size [bytes] up to which nobody looks how tightly a part is packed."""
+
+TIGHTEST: Final = 60
+"""Rows of a workshop pack to a twentieth; what packs tighter than this repeats itself on purpose."""
+
+UNREADABLE: Final = (
+    OSError, EOFError, zipfile.BadZipFile, zlib.error, RuntimeError, KeyError, ValueError, TypeError, AttributeError,
+    OverflowError, PeeweeException,
+)  # fmt: skip
+"""What a file may do that is damaged, encrypted, packed in another way, nested without end, or no backup at all."""
 
 
 class UnusableBackup(UbrexError, ValueError):
@@ -41,17 +53,20 @@ def write_backup(work: Work, path: Path, *, applied: list[str]) -> int:
 
     The file appears only when it is complete.
     """
-    rows = 0
     unfinished = path.with_name(path.name + ".part")
+    # It holds names and passes for the whole workshop: for its owner's eyes.
+    unfinished.touch(mode=0o600)
+    unfinished.chmod(0o600)
     with zipfile.ZipFile(unfinished, "w", zipfile.ZIP_DEFLATED) as file:
-        head = {"format": FORMAT, "migrations": applied, "written_at": work.now.isoformat()}
-        file.writestr("backup.json", json.dumps(head, indent=1))
+        counted: dict[str, int] = {}
         for table in existing_tables():
             found = list(table.select(*_existing_fields(table)).order_by(table._meta.primary_key).dicts())
-            rows += len(found)
+            counted[table._meta.table_name] = len(found)
             file.writestr(f"{table._meta.table_name}.json", json.dumps(found, default=_plain, indent=0))
+        head = {"format": FORMAT, "migrations": applied, "written_at": work.now.isoformat(), "rows": counted}
+        file.writestr("backup.json", json.dumps(head, indent=1))
     unfinished.replace(path)
-    return rows
+    return sum(counted.values())
 
 
 def backup_bytes(work: Work) -> bytes:
@@ -97,29 +112,41 @@ def read_backup(_work: Work, path: Path, *, applied: list[str]) -> int:
         raise UnusableBackup(words.NOT_EMPTY)
     try:
         with zipfile.ZipFile(path) as file:
-            if sum(part.file_size for part in file.infolist()) > LARGEST_UNPACKED:
+            if _is_blown_up(file):
                 raise UnusableBackup(words.too_large_said(path.name))
             head = json.loads(file.read("backup.json"))
-            _check(head, applied)
-            return sum(_restore_table(table, file, head["migrations"]) for table in WORKSHOP_TABLES)
-    except (OSError, zipfile.BadZipFile, KeyError, ValueError, TypeError, AttributeError, PeeweeException) as error:
+            _check(head, applied, file)
+            return sum(_restore_table(table, file, head) for table in WORKSHOP_TABLES)
+    except UNREADABLE as error:
         if isinstance(error, UnusableBackup):
             raise
         raise UnusableBackup(words.no_backup_said(path.name)) from error
 
 
-def _check(head: dict[str, Any], applied: list[str]) -> None:
+def _is_blown_up(file: zipfile.ZipFile) -> bool:
+    """Whether what is in it would fill a memory: far more than any workshop, or packed as no rows ever are."""
+    parts = file.infolist()
+    packed = any(part.file_size > UNSUSPECTED and part.file_size > TIGHTEST * part.compress_size for part in parts)
+    return packed or sum(part.file_size for part in parts) > LARGEST_UNPACKED
+
+
+def _check(head: dict[str, Any], applied: list[str], file: zipfile.ZipFile) -> None:
     if head.get("format") != FORMAT:
         raise UnusableBackup(words.UNREADABLE)
     if set(head["migrations"]) - set(applied):
         raise UnusableBackup(words.NEWER)
+    missing = [name for name, count in head.get("rows", {}).items() if count and f"{name}.json" not in file.namelist()]
+    if missing:
+        raise UnusableBackup(words.incomplete_said(missing))
 
 
-def _restore_table(table: type[Record], file: zipfile.ZipFile, made_by: Collection[str]) -> int:
+def _restore_table(table: type[Record], file: zipfile.ZipFile, head: dict[str, Any]) -> int:
     name = f"{table._meta.table_name}.json"
     if name not in file.namelist():
         return 0
-    older = [upgraded(table._meta.table_name, row, made_by) for row in json.loads(file.read(name))]
+    older = [upgraded(table._meta.table_name, row, head["migrations"]) for row in json.loads(file.read(name))]
+    if len(older) < head.get("rows", {}).get(table._meta.table_name, 0):
+        raise UnusableBackup(words.incomplete_said([table._meta.table_name]))
     rows = [{key: _typed(table, key, value) for key, value in row.items()} for row in older]
     for start in range(0, len(rows), BATCH):
         table.insert_many(rows[start : start + BATCH]).execute()

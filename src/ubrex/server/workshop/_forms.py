@@ -390,11 +390,17 @@ LABEL_HIGH_C: Final = 450.0
 def read_form(form: Form, typed: Mapping[str, str], fields: TypedFields, *, prefix: str = "") -> dict[str, Any]:
     """What a form says, by the name of its fields; problems are noted in ``fields``, their names after ``prefix``."""
     own = TypedFields()
-    found = {row.name: _read_field(row, typed.get(row.name, "").strip(), own) for row in form.fields}
+    found = {row.name: _read_field(row, _typed_in(row, typed), own) for row in form.fields}
     if form.judge is not None and not own.any:
         form.judge(found, own)
     fields.take(own, prefix)
     return found
+
+
+def _typed_in(row: FormField, typed: Mapping[str, str]) -> str:
+    """What stands in a field; only a field of lines has line ends: a name with one would end a remark in a file."""
+    text = typed.get(row.name, "")
+    return text.strip() if row.kind == "lines" else " ".join(text.split())
 
 
 def form_values(form: Form, record: Record | None) -> dict[str, str]:
