@@ -16,6 +16,9 @@ from ubrex.core.errors import UbrexError
 from ubrex.server.runtime.folder import Folder, default_folder
 from ubrex.server.workshop import show_workshop
 
+HALF_LOADED: Final = "sample-half-loaded"
+"""File in the folder of a sample workshop whose loading was broken off: it is loaded anew."""
+
 
 def main() -> None:
     """Run the command of this process's arguments and leave with its exit code."""
@@ -43,11 +46,12 @@ def _serve(options: Namespace) -> int:
     try:
         asked = f"./ubrex passphrase{' --demo' if options.command == 'demo' else ''}"
         passphrase_hash = serve.require_passphrase(options.host, folder.passphrase_hash(), command=asked)
-        if options.command == "demo" and options.reset:
+        half = folder.path / HALF_LOADED
+        if options.command == "demo" and (options.reset or half.exists()):
             _reset(folder.path)
         with open_workshop(folder, say) as workshop:
             if options.command == "demo":
-                _load_demo()
+                _load_demo(half)
             with serve.listen(options.host, options.port, say) as listening:
                 serve.run(
                     workshop,
@@ -69,13 +73,16 @@ def _serve(options: Namespace) -> int:
     return 0
 
 
-def _load_demo() -> None:
+def _load_demo(half: Path) -> None:
+    """Load the sample workshop into an empty one; the file ``half`` is there for as long as not all of it is."""
     from ubrex.demo import load_demo
     from ubrex.server.desk import Desk, utc_now
 
     if Desk().do(show_workshop, None).empty:
         say("loading the sample workshop")
+        half.touch()
         load_demo(utc_now())
+    half.unlink(missing_ok=True)
 
 
 def _reset(path: Path) -> None:
@@ -93,7 +100,7 @@ def _reset(path: Path) -> None:
     with folder.hold():
         say("putting the sample workshop back as it was first")
         Cluster(folder).stop_left_behind()
-        for name in ("postgres", "postgres.new", "secrets.json"):
+        for name in ("postgres", "postgres.new", "secrets.json", HALF_LOADED):
             target = path / name
             shutil.rmtree(target) if target.is_dir() else target.unlink(missing_ok=True)
 

@@ -206,6 +206,10 @@ def test_a_file_beyond_a_limit_is_not_written(change: Any, limit: Any, breach: B
         (("M190 S{nozzle_c}",), Breach.BED_HEAT),
         (("M104 S{tempratur}",), Breach.BLOCK),
         (("G1 X5\x1b[2J",), Breach.BLOCK),
+        (("M303 E0 S300",), Breach.BLOCK),
+        (("n5 m0303 s300 (tune)",), Breach.BLOCK),
+        (("G28 M104 S300",), Breach.BLOCK),
+        (("G28M104S300",), Breach.BLOCK),
     ],
 )
 def test_an_owners_block_is_held_to_the_same_limits(block: tuple[str, ...], breach: Breach) -> None:
@@ -215,8 +219,10 @@ def test_an_owners_block_is_held_to_the_same_limits(block: tuple[str, ...], brea
     with pytest.raises(RefusedFile) as refused:
         write_gcode(given_job, limits=LIMITS, dialect=Dialect(start=block))
     assert refused.value.breach is breach
-    text = write_gcode(given_job, limits=LIMITS, dialect=Dialect(start=("G1 Z5 F600", "M104 S{nozzle_c}")))
-    assert "M104 S210\n" in text
+    text = write_gcode(
+        given_job, limits=LIMITS, dialect=Dialect(start=("G1 Z5 F600", "M117 G1 M2", "M104 T0 S{nozzle_c}"))
+    )
+    assert "M104 T0 S210\n" in text
 
 
 def test_the_head_of_a_file_stays_in_its_remarks() -> None:

@@ -31,7 +31,7 @@ SAYING: Final = frozenset({"M117", "M118"})
 
 _REMARK: Final = re.compile(r";.*|\([^)]*\)")
 _FIRST: Final = re.compile(r"\s*(?:N\d+\s*)?([GMT])\s*0*(\d+)", re.I)
-_FURTHER: Final = re.compile(r"(?<![A-Z0-9.])[GM]\s*\d", re.I)
+_FURTHER: Final = re.compile(r"(?<![A-Z])[GM]\s*\d", re.I)
 
 _PLACEHOLDER: Final = re.compile(r"\{([^{}]*)\}")
 

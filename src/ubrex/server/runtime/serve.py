@@ -5,8 +5,10 @@ from __future__ import annotations
 import gc
 import ipaddress
 import os
+import resource
 import signal
 import socket
+from asyncio import Transport
 from collections.abc import Callable, Iterable
 from contextlib import suppress
 from pathlib import Path
@@ -15,6 +17,7 @@ from typing import Final
 
 import segno
 import uvicorn
+from uvicorn.protocols.http.h11_impl import H11Protocol
 
 from ubrex.server.api.app import AppSettings, create_app
 from ubrex.server.api.guard import LOOPBACK_NAMES
@@ -22,6 +25,9 @@ from ubrex.server.runtime.folder import CannotRun
 from ubrex.server.runtime.workshop import OpenWorkshop, Say
 
 PORTS_TRIED: Final = 20
+SILENT_S: Final = 20.0
+"""How long [s] a new connection may say nothing; a browser that keeps one in store opens another."""
+
 WEB: Final = Path(__file__).resolve().parents[4] / "web" / "dist"
 
 
@@ -99,6 +105,25 @@ def listen(host: str, port: int, say: Say) -> socket.socket:
     raise CannotRun(f"No port from {port} on is free. Choose another with --port.")
 
 
+class Prompt(H11Protocol):
+    """A connection that has asked for nothing after a while is closed: a thousand silent ones would be all there are."""
+
+    def connection_made(self, transport: Transport) -> None:  # type: ignore[override]
+        """Begin to wait for the first request."""
+        super().connection_made(transport)
+        self.loop.call_later(SILENT_S, self._close_if_silent)
+
+    def _close_if_silent(self) -> None:
+        if self.cycle is None and not self.transport.is_closing():
+            self.transport.close()
+
+
+def allow_connections() -> None:
+    """Let as many connections be open as this system lets a process have."""
+    _, most = resource.getrlimit(resource.RLIMIT_NOFILE)
+    resource.setrlimit(resource.RLIMIT_NOFILE, (most, most))
+
+
 def settle_memory() -> None:
     """Leave what is loaded for good out of every later sweep for garbage: one of it all holds an answer up for 100 ms."""
     gc.collect()
@@ -122,8 +147,10 @@ def run(
     shown = [f"http://{f'[{address}]' if ':' in address else address}:{port}" for address in addresses]
     workshop.announce(shown[0])
     config = uvicorn.Config(
-        app, log_level="warning", access_log=False, server_header=False, timeout_graceful_shutdown=5
-    )
+        app, http=Prompt, log_level="warning", access_log=False, server_header=False, timeout_graceful_shutdown=5,
+        proxy_headers=False,
+    )  # fmt: skip
+    allow_connections()
     settle_memory()
     _say_addresses(shown, beyond=not is_loopback(host), say=say)
     uvicorn.Server(config).run(sockets=[listening])
