@@ -146,7 +146,9 @@ def test_what_is_written_later_is_later_whatever_the_clock_says(ines: Person) ->
     ines.post(f"/setups/{ines.setup_id}/values/{value['id']}/read-backs", {"typed": value["setting"]})
     ines.clock.wait(hours=-3)
     assert ines.post(f"/setups/{ines.setup_id}/changes", {"kind": "extruder"}).status_code == 201
-    assert ines.get(f"/setups/{ines.setup_id}/bench")["steps"][1]["standing"] == "stale"
+    bench = ines.get(f"/setups/{ines.setup_id}/bench")
+    assert bench["steps"][1]["standing"] == "stale"
+    assert "stands 3 h before its newest entry" in bench["minds"][0]
 
 
 def test_a_name_cannot_end_the_line_it_stands_on(ines: Person) -> None:

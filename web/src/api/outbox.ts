@@ -24,6 +24,11 @@ export type Parcel = {
   refusal: { reason: string; code: string; confirmable: boolean; suggested: string | null } | null;
 };
 
+function isParcel(value: unknown): value is Parcel {
+  const { key, runId, typed } = (value ?? {}) as Partial<Parcel>;
+  return typeof key === "string" && typeof runId === "number" && typeof typed === "string";
+}
+
 /** Whether a reading is shown as waiting to be sent. */
 export function isWaiting(parcel: Parcel): boolean {
   return parcel.refusal === null && !parcel.withdrawn;
@@ -165,7 +170,15 @@ export class Outbox {
   private read(): Parcel[] {
     const kept = readStored(this.place);
     if (kept === null) return [...this.memory];
-    return JSON.parse(kept) as Parcel[];
+    try {
+      const parcels: unknown = JSON.parse(kept);
+      if (Array.isArray(parcels)) return parcels.filter(isParcel);
+    } catch {
+      // Falls through: what cannot be read is put beside, so that somebody may still find a number in it.
+    }
+    store(`${this.place}.unreadable`, kept);
+    store(this.place, null);
+    return [];
   }
 
   /** Where storage is switched off, the queue lives as long as the page. */

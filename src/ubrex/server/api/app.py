@@ -7,7 +7,7 @@ from contextlib import asynccontextmanager
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
-from typing import Final
+from typing import Any, Final
 
 from anyio import to_thread
 from fastapi import FastAPI
@@ -25,6 +25,7 @@ from ubrex.core.errors import UbrexError
 from ubrex.server.api.guard import LOOPBACK_NAMES, Guard
 from ubrex.server.api.problems import (
     DATABASE_DOWN,
+    PROBLEM,
     on_added_at_once,
     on_database_down,
     on_error,
@@ -105,7 +106,24 @@ def create_app(settings: AppSettings) -> FastAPI:
         app.mount(
             "/", GZipMiddleware(WebFiles(directory=settings.web, html=True), compresslevel=COMPRESSION), name="web"
         )
+    _say_problems(app)
     return app
+
+
+def _say_problems(app: FastAPI) -> None:
+    """Let the contract name problems by their own media type, which the framework knows no place for."""
+    made = app.openapi
+
+    def said() -> dict[str, Any]:
+        contract = made()
+        for methods in contract["paths"].values():
+            for operation in methods.values():
+                content = operation["responses"]["default"]["content"]
+                if "application/json" in content:
+                    content[PROBLEM] = content.pop("application/json")
+        return contract
+
+    app.openapi = said  # type: ignore[method-assign]
 
 
 def _operation_id(route: APIRoute) -> str:

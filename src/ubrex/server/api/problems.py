@@ -39,6 +39,8 @@ STATUS: Final[Mapping[type[core.UbrexError], int]] = {
 }
 """HTTP status of each error; a test holds it complete."""
 
+PROBLEM: Final = "application/problem+json"
+
 HEADERS: Final = {
     "Content-Security-Policy": (
         "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; "
@@ -69,7 +71,7 @@ def problem(status: int, code: str, detail: str, fields: list[FieldProblemOut] |
         code=code,
         fields=fields or [],
     )
-    return JSONResponse(body.model_dump(), status_code=status, media_type="application/problem+json")
+    return JSONResponse(body.model_dump(), status_code=status, media_type=PROBLEM)
 
 
 async def on_error(_: Request, error: Exception) -> JSONResponse:

@@ -79,6 +79,7 @@ from ubrex.server.views.bench import (
 )
 from ubrex.server.views.values import StripOut, ValueOut
 from ubrex.server.words.changes import touched
+from ubrex.server.words.desk import clock_said
 from ubrex.server.words.history import revision_cause
 from ubrex.server.words.judgement import limit_said
 from ubrex.server.words.machine import Keeping, how_to_read, how_to_set
@@ -214,7 +215,7 @@ def _minds(found: Standings, margin: MarginRows, work: Work) -> list[str]:
         ),
         *dry_findings(found.setup, margin.dry, work.now),
     ]
-    return said_of(gravest_first(findings))
+    return [*clock_said(work.behind), *said_of(gravest_first(findings))]
 
 
 def _read_backs(show: Shown) -> list[BenchReadBackOut]:

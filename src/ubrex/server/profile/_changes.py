@@ -11,6 +11,7 @@ from peewee import JOIN
 from ubrex.core.chain import EFFECTS, PART_OF, Change, Done, Part
 from ubrex.server.desk import Clash, FieldProblem, Refused, Work, find
 from ubrex.server.profile._standing import DAY_S, standings_of
+from ubrex.server.profile._values import lock_values
 from ubrex.server.store.facts import ChangeRow
 from ubrex.server.store.prepared import Insert, Prepared
 from ubrex.server.store.records import LoggedChange, Person, Setup, Withdrawal
@@ -108,6 +109,8 @@ def preview_change(work: Work, setup_id: int, kind: Change, happened_at: datetim
 def log_change(work: Work, setup_id: int, form: ChangeIn) -> ChangeOut:
     """Log what was done to a part of a setup, also after the fact."""
     person = work.person()
+    # Two who log the same work at once: the second is told that it is there.
+    lock_values()
     setup = usable_setup(setup_id)
     _judge_kind(setup, form.kind)
     happened_at = form.happened_at or work.now

@@ -47,6 +47,19 @@ def file_of(work: Work, run_id: int, key: str = "piece") -> Written:
     return Written(file_name(run, file), file.media, content)
 
 
+def refuse_unwritable(case: Case[Any]) -> None:
+    """Refuse a run whose piece could be drawn but whose file must not be written.
+
+    Raises
+    ------
+    Clash
+        If it is not within the limits of its machine.
+    """
+    for file in case.files():
+        if file.drawn:
+            _written(case, file.key)
+
+
 def layers_of(work: Work, run_id: int) -> FileViewOut:
     """The file of a run, drawn layer by layer."""
     case = load_case(get_run(run_id), work)

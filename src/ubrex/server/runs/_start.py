@@ -24,6 +24,7 @@ from ubrex.server.profile import (
     standing_of,
     tuned_of,
 )
+from ubrex.server.runs._files import refuse_unwritable
 from ubrex.server.runs._rate import eyes
 from ubrex.server.runs._records import get_run, load_case, open_run_of
 from ubrex.server.runs._view import show_run
@@ -251,4 +252,5 @@ def _create(work: Work, run: Run, begun: Begun, person_id: int) -> RunOut:
     run.fed_at = begun.made_at
     run.person_id, run.started_at = person_id, work.now
     run.save(force_insert=True)
+    refuse_unwritable(load_case(run, work))
     return show_run(work, run.id)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from typing import Final
 
 NO_SUCH_TIME: Final = "That is no day of this century: look at the clock of this device."
@@ -28,3 +29,19 @@ def too_short_said(least: int) -> str:
 def not_there_said(what: str, key: int) -> str:
     """A record that is not there."""
     return f"There is no {what} {key} in this workshop."
+
+
+CLOCK_OFF: Final = timedelta(minutes=2)
+"""By how much a clock may stand before the newest entry until it is spoken of: clocks are set a little back every day."""
+
+
+def clock_said(behind: timedelta) -> list[str]:
+    """The clock of the machine Ubrex runs on, where it stands before the newest entry."""
+    if behind < CLOCK_OFF:
+        return []
+    hours = behind.total_seconds() / 3600
+    far = f"{hours:.0f} h" if hours >= 1.5 else f"{behind.total_seconds() / 60:.0f} min"
+    return [
+        f"the clock of this Ubrex stands {far} before its newest entry. What is written now counts as written after that "
+        "one; set the clock right."
+    ]
