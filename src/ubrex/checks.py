@@ -47,7 +47,7 @@ def run_checks(pytest_args: list[str], *, slow: bool) -> int:
     if code or not slow:
         return code
     print("== simulations", flush=True)
-    return _pytest("-m", "slow", "--capture=no", *(pytest_args or ["tests/core"]))
+    return _pytest("-m", "slow", "--capture=no", *(pytest_args or ["tests/core", "tests/server/test_killed.py"]))
 
 
 def _pytest(*arguments: str) -> int:
