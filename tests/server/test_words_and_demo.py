@@ -46,7 +46,7 @@ def test_every_reason_has_a_title_and_a_sentence(reason: Reason | EStepsReason, 
 @pytest.mark.parametrize("reason", NextReason)
 def test_every_reason_for_a_next_step_has_a_sentence(reason: NextReason) -> None:
     """The bench always says why."""
-    said = standing.next_said(reason, setup="Heron", days=200, measured_at=datetime(2026, 5, 1), touched="Measure.")
+    said = standing.next_said(reason, step=Step.FLOW, days=200, measured_at=datetime(2026, 5, 1), touched="Measure.")
     assert said.endswith(".")
 
 

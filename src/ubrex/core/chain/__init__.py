@@ -14,7 +14,7 @@ from ubrex.core.chain._changes import (
     temperature_change,
 )
 from ubrex.core.chain._evidence import Held, confirms, machine_holds
-from ubrex.core.chain._kinds import KINDS, MAIN_KIND, Belongs, Heats, Kind, SetAt, ValueKind
+from ubrex.core.chain._kinds import DISPLAY_OFF_C, KINDS, MAIN_KIND, Belongs, Heats, Kind, SetAt, ValueKind
 from ubrex.core.chain._next import (
     CARRIES,
     SETTLED,
@@ -51,6 +51,7 @@ __all__ = [
     "BASES",
     "CARRIES",
     "COSTS",
+    "DISPLAY_OFF_C",
     "EFFECTS",
     "FOLLOWS",
     "KINDS",

@@ -108,6 +108,9 @@ _HEAT_WHY: Final = "filament prints at 150 to 450 °C"
 _BED_WHY: Final = "beds hold 0 to 150 °C"
 _SIZE_WHY: Final = "a size that is more than 2 mm off is another fault"
 
+DISPLAY_OFF_C: Final = 10.0
+"""How far [°C] a display may be off that nobody has checked: 95 % half-width of taking it as true (rules2.md L)."""
+
 KINDS: Final[Mapping[Kind, ValueKind]] = {
     Kind.LINE_WIDTH: ValueKind(
         step=Step.FLOW, name="Line width", unit=Unit.MM, places=2, low=0.1, high=3,

@@ -9,6 +9,7 @@ from typing import Final
 
 from ubrex.core.chain import (
     COSTS,
+    DISPLAY_OFF_C,
     KINDS,
     ROWS,
     Cost,
@@ -65,6 +66,7 @@ from ubrex.server.store.facts import MarginRows, fetch_margin
 from ubrex.server.store.records import Note
 from ubrex.server.views.base import InstructionOut
 from ubrex.server.views.bench import (
+    AssumeOut,
     BenchOut,
     BenchReadBackOut,
     DangerOut,
@@ -89,6 +91,7 @@ from ubrex.server.words.standing import (
     NOTHING_WRITTEN,
     ROW_NAMES,
     STEP_NAMES,
+    assume_said,
     before_said,
     level_said,
     next_said,
@@ -97,6 +100,7 @@ from ubrex.server.words.standing import (
     standing_cause,
     standing_word,
 )
+from ubrex.server.words.values import AS_SHOWN
 from ubrex.server.workshop import get_setup, setup_out, usable_setup
 
 RECENT: Final = 5
@@ -287,15 +291,14 @@ def _next(found: Standings, chosen: Next, work: Work) -> NextOut:
 def _reason(
     reason: NextReason, step: Step | None, facts: StepFacts | None, found: Standings, work: Work, before: Step | None
 ) -> str:
-    head = found.setup.toolhead
     asks = ""
     if facts is not None and step is not None and facts.effect is not None and facts.causes:
         asks = " ".join(dict.fromkeys(touched(step, facts.effect, one.change) for one in facts.causes))
     if facts is not None and facts.other_form:
-        asks = other_form_said(head.machine.name)
+        asks = other_form_said(found.setup.toolhead.machine.name)
     said = next_said(
         reason,
-        setup=f"{head.machine.name} with its {head.hotend.name}",
+        step=step,
         days=0.0 if facts is None else days_since(work, facts.shown_at_s),
         measured_at=None
         if facts is None or facts.shown_at_s is None
@@ -368,7 +371,15 @@ def _row(show: Shown, number: int, steps: tuple[Step, ...]) -> StepOut:
         type_first=is_next and asked_for is not main and asked_for not in SHARES_A_RUN,
         care=_care(main, show),
         open_run_id=shown.run_open,
+        assume=_assume(main, found),
     )
+
+
+def _assume(main: Step, found: Standings) -> AssumeOut | None:
+    """A display that nobody can check is taken as true, so that the chain goes on."""
+    if main is not Step.HEAT or Kind.HEAT_BIAS in found.values:
+        return None
+    return AssumeOut(label=assume_said(DISPLAY_OFF_C), values={Kind.HEAT_BIAS.value: AS_SHOWN})
 
 
 def _level(found: Standings, work: Work) -> str:

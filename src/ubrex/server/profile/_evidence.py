@@ -22,7 +22,7 @@ from ubrex.server.store.records import Decision, Instrument, Machine, Person, Re
 from ubrex.server.views.values import ProvenanceOut, ReadBackOut, ValueOut
 from ubrex.server.words.machine import LOST, NOT_READ_BACK, READ_WHEN_MEASURED, Keeping, read_back_said
 from ubrex.server.words.numbers import age, plus_minus, to_its_place, unit_text
-from ubrex.server.words.values import before_proof_too, heat_said, origin_said
+from ubrex.server.words.values import AS_SHOWN, before_proof_too, heat_said, origin_said
 from ubrex.server.workshop import places_of
 
 
@@ -191,6 +191,15 @@ def row_out(value: ValueRow, machine: Machine, work: Work, found: Evidence | Non
     )
 
 
+def _text(value: ValueRow, text: str) -> str:
+    """A number as it is shown: a heat check by what the display shows and what is there."""
+    if value.kind != Kind.HEAT_BIAS.value:
+        return text
+    if value.beside is not None:
+        return heat_said(value.beside, value.number)
+    return AS_SHOWN if value.number == 0 and value.half_width_95 is not None else text
+
+
 @lru_cache(maxsize=1024)
 def _view(
     value: ValueRow, places: int, how_old: str, typed: tuple[str, ...] = (), read_back: ReadBackOut = _NOTHING_TO_SAY
@@ -207,7 +216,7 @@ def _view(
         unit=value.unit,
         unit_text="" if heat else unit_text(value.unit),
         half_width_95=value.half_width_95,
-        text=heat_said(value.beside or 0.0, value.number) if heat else text,
+        text=_text(value, text),
         half_width_text="" if value.half_width_95 is None else plus_minus(value.half_width_95),
         setting=decimal_text(value.number, places),
         person=value.person,

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Final
 
-from ubrex.core.chain import KINDS, Grade, Kind, Origin, Step
+from ubrex.core.chain import DISPLAY_OFF_C, KINDS, Grade, Kind, Origin, Step
 from ubrex.core.judge import Code, Finding, Whose
 from ubrex.core.materials import Limit, family
 from ubrex.core.quantity import Unit, decimal_text
@@ -29,6 +29,7 @@ from ubrex.server.words.judgement import limit_said
 from ubrex.server.words.numbers import plain, unit_text
 from ubrex.server.words.setups import LINER_NAMES
 from ubrex.server.words.standing import DANGERS, ROW_NAMES
+from ubrex.server.words.values import AS_SHOWN
 from ubrex.server.workshop import bounds_of, get_setup, owners, places_of, setup_out, unit_of, usable_setup
 
 _TYPED_WITH: Final[Mapping[Step, tuple[Step, ...]]] = {
@@ -167,6 +168,15 @@ CHECKED_C: Final = (100.0, 450.0)
 
 def _read_heat(now: Tuned, typed: Mapping[str, str], form: TypedValuesIn, fields: TypedFields) -> NewValue | None:
     """A heat check: what the display shows, and what is really there; what was left alone of it stays as it is."""
+    if typed.get(Kind.HEAT_BIAS.value) == AS_SHOWN:
+        return NewValue(
+            kind=Kind.HEAT_BIAS,
+            number=0.0,
+            half_width_95=DISPLAY_OFF_C,
+            unit=Unit.CELSIUS,
+            origin=Origin.TYPED,
+            note=form.note.strip() or words.TAKEN_AS_TRUE,
+        )
     held = {field.name: field.value for field in _fields(now, Kind.HEAT_BIAS)}
     low, high = CHECKED_C
     shown, true = (

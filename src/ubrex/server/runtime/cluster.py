@@ -73,8 +73,9 @@ class Cluster:
         }
         if not self.folder.cluster.exists():
             self._make()
-        self.stop_left_behind()
         for _ in range(START_TRIES):
+            # Looked for each time: one that was still starting when its Ubrex was killed shows only now.
+            self.stop_left_behind()
             self._port = _free_port()
             self._server = self._launch()
             if self._answers():

@@ -13,6 +13,13 @@ from ubrex.server.views.values import StripOut, ValueOut
 from ubrex.server.views.workshop import SetupOut
 
 
+class AssumeOut(Schema):
+    """What can be taken without measuring it, by one key: the words on its button, and what is written down."""
+
+    label: str
+    values: dict[str, str]
+
+
 class StepOut(Schema):
     """One of the nine rows of the chain. ``can_run``: it is measured here; otherwise it takes typed values.
 
@@ -38,6 +45,7 @@ class StepOut(Schema):
     type_first: bool
     care: list[str]
     open_run_id: int | None
+    assume: AssumeOut | None
 
 
 class ChangeIn(Schema):

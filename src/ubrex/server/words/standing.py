@@ -28,6 +28,22 @@ STEP_NAMES: Final[dict[str, str]] = {
 ROW_NAMES: Final[dict[str, str]] = STEP_NAMES | {Step.Z_OFFSET: "Level and Z-offset"}
 """Names of the nine rows, by the step whose value they show."""
 
+CURES: Final[dict[str, str]] = {
+    Step.HEAT: "The melt may be 10 °C from what the display shows, and every temperature here is read off it.",
+    Step.E_STEPS: "An extruder that feeds more or less than it is told makes every line too fat or too thin.",
+    Step.LEVEL: "One corner of a part sticks and the other does not.",
+    Step.Z_OFFSET: "Too high, and lines lie loose side by side; too low, and they are squeezed into ridges.",
+    Step.TEMPERATURE: "Too hot strings and sags; too cold splits between layers.",
+    Step.FLOW: "Walls come out too fat or too thin, tops rough or open, and joints do not fit.",
+    Step.PRESSURE: "Corners bulge, and the line behind them is thin.",
+    Step.RETRACTION: "Strings between parts, or gaps where a line begins.",
+    Step.SEAM: "A blob or a gap where each wall closes.",
+    Step.SIZE: "Holes come out tight and outsides large, the same way on every part.",
+    Step.TOP_SPEED: "Faster than the hotend melts, lines starve and layers split.",
+    Step.BED: "Corners lift, or the part does not come off.",
+}
+"""What goes wrong in a print while a step is not right: why anybody would measure it."""
+
 DANGERS: Final = {
     Danger.RUNAWAY_UNKNOWN: (
         "Nobody has said whether this machine stops heating when its sensor fails. "
@@ -125,7 +141,7 @@ def standing_cause(
     return unread or f"measured {ago(days)}"
 
 
-def next_said(reason: NextReason, *, setup: str, days: float, measured_at: datetime | None, touched: str) -> str:
+def next_said(reason: NextReason, *, step: Step | None, days: float, measured_at: datetime | None, touched: str) -> str:
     """Why the step is next, or that nothing is due; ``touched``: what a change asks for, where one does."""
     match reason:
         case NextReason.DANGER:
@@ -133,7 +149,7 @@ def next_said(reason: NextReason, *, setup: str, days: float, measured_at: datet
         case NextReason.RUN_OPEN:
             return "A run is open. Go on where it was: the readings already taken count."
         case NextReason.NEVER_MEASURED:
-            return f"Nothing measured on {setup} yet. Every number after this one rests on it."
+            return CURES.get(step or "", "")
         case NextReason.ONLY_ASSUMED:
             return "The value was never measured here. What follows would rest on a guess."
         case NextReason.OUT:
@@ -149,6 +165,11 @@ def next_said(reason: NextReason, *, setup: str, days: float, measured_at: datet
             return "What is left waits until the filament is dry."
         case NextReason.NOTHING_DUE:
             return "Nothing to measure now. What was never measured takes a typed value, and stays assumed."
+
+
+def assume_said(off_c: float) -> str:
+    """A display that is taken as true."""
+    return f"No probe: take the display as true, ±{NBSP}{off_c:.0f}{NBSP}°C"
 
 
 def before_said(step: Step) -> str:

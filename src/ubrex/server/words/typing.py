@@ -6,6 +6,8 @@ from typing import Final
 
 from ubrex.server.words.numbers import plain
 
+TAKEN_AS_TRUE: Final = "The display is taken as true: there is no probe here."
+
 SHOWS: Final = "The display shows"
 REALLY: Final = "Really there, by the probe"
 SHOWS_WHAT: Final = "What it shows"

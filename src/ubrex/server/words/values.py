@@ -29,6 +29,10 @@ def origin_said(origin: Origin, *, person: str, run_id: int | None, method: str)
     }[origin]
 
 
+AS_SHOWN: Final = "as shown"
+"""A heat check that nobody could make: what the display shows is taken as true."""
+
+
 def heat_said(shown_c: float, bias_c: float) -> str:
     """A heat check as a person says it: what is shown, and what is true. Never a signed number."""
     true_c = shown_c - bias_c
