@@ -96,10 +96,15 @@ class Bench:
 
 
 def started(folder: Path) -> Served:
-    """The command, ready."""
-    served = run("start", "--data", str(folder), "--port", str(PORT))
-    served.wait_until_ready()
-    return served
+    """The command, ready; killed while it starts, it says so in a sentence and is started again, as a person would."""
+    for _ in range(20):
+        served = run("start", "--data", str(folder), "--port", str(PORT))
+        while served.process.poll() is None and not any("http://" in line for line in served.said):
+            time.sleep(0.02)
+        if served.process.poll() is None:
+            return served
+        assert not any("Traceback" in line for line in served.said), served.said
+    raise AssertionError(served.said)
 
 
 def victim(bench: Bench, chance: random.Random) -> int:

@@ -1561,6 +1561,18 @@ export interface components {
             purpose: components["schemas"]["Purpose"];
         };
         /**
+         * AssumeOut
+         * @description What can be taken without measuring it, by one key: the words on its button, and what is written down.
+         */
+        AssumeOut: {
+            /** Label */
+            label: string;
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+        };
+        /**
          * BeforeOut
          * @description A card that comes before the numbers: mechanics, filament. ``good``: nothing is to be done.
          */
@@ -1612,6 +1624,7 @@ export interface components {
          * @description A value that its machine may not hold: what is on record, what it says, how to read it, how to write it back.
          */
         BenchReadBackOut: {
+            step: components["schemas"]["Step"];
             value: components["schemas"]["ValueOut"];
             /** Machine Says */
             machine_says: string;
@@ -3623,6 +3636,7 @@ export interface components {
             care: string[];
             /** Open Run Id */
             open_run_id: number | null;
+            assume: components["schemas"]["AssumeOut"] | null;
         };
         /** StrikeIn */
         StrikeIn: {

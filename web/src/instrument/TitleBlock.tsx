@@ -44,12 +44,12 @@ function Cells({ cells, className }: { cells: Cell[]; className: string }) {
         <div
           key={cell.label}
           className={`relative min-w-0 border-r border-rule px-3 py-1 last:border-r-0 desk:px-6 desk:py-1.5
-          ${cell.wide ? "basis-full desk:flex-[1.6] desk:basis-0" : "flex-1 basis-0"}`}
+          ${cell.wide ? "basis-full desk:flex-[2_1_auto]" : "flex-1 basis-0 desk:flex-auto"}`}
         >
           <div className="truncate text-small text-ink-2">{cell.label}</div>
-          <div className="truncate text-reason leading-7 font-[650] desk:text-cell">{cell.value}</div>
+          <div className="text-reason leading-7 font-[650] desk:text-cell desk:leading-6">{cell.value}</div>
           {cell.detail && (
-            <div className="hidden truncate text-small text-ink-2 desk:block">{cell.detail}</div>
+            <div className="hidden text-small leading-4 text-ink-2 desk:block">{cell.detail}</div>
           )}
           {cell.keyHint && (
             <span className="absolute top-2 right-2">

@@ -146,11 +146,20 @@ export function rangeOf(strip: Strip, size: StripSize, width: number, grown?: Ra
   const lo = Math.min(need.lo, grown?.lo ?? need.lo);
   const hi = Math.max(need.hi, grown?.hi ?? need.hi);
   const measures = measuresFor(size, width);
-  const major = majorStep(hi - lo, width - measures.padLeft - measures.padRight, measures.figureSize);
-  return {
-    lo: roundTo(Math.floor(lo / major + 1e-9) * major),
-    hi: roundTo(Math.ceil(hi / major - 1e-9) * major),
-  };
+  // Rounded out to its ticks it is wider, and wider ticks may be due: again, until it ends at ticks that stay.
+  for (let range = { lo, hi }; ; ) {
+    const major = majorStep(
+      range.hi - range.lo,
+      width - measures.padLeft - measures.padRight,
+      measures.figureSize,
+    );
+    const out = {
+      lo: roundTo(Math.floor(lo / major + 1e-9) * major),
+      hi: roundTo(Math.ceil(hi / major - 1e-9) * major),
+    };
+    if (out.lo >= range.lo && out.hi <= range.hi) return out;
+    range = out;
+  }
 }
 
 export type Tick = { x: number; length: number; major: boolean };

@@ -1,4 +1,4 @@
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 import { KeyHint } from "../instrument/KeyHint";
 import { KeyList } from "./KeyList";
@@ -18,6 +18,8 @@ export const TABS = [
 
 type Props = {
   tab: (typeof TABS)[number]["name"];
+  /** What the screen is called in the browser's own lists, where its tab does not say it. */
+  name?: string;
   aside?: string;
   title?: ReactNode;
   keys: KeyAction[];
@@ -26,7 +28,7 @@ type Props = {
 };
 
 /** The frame of every screen: head with tabs, title block, body, and the foot with the keys that act here. */
-export function Page({ tab, aside, title, keys, back, children }: Props) {
+export function Page({ tab, name = tab, aside, title, keys, back, children }: Props) {
   const navigate = useNavigate();
   const here = useLocation().pathname;
   const [sheet, setSheet] = useState<"keys" | "tabs" | null>(null);
@@ -49,8 +51,20 @@ export function Page({ tab, aside, title, keys, back, children }: Props) {
     { key: "M", label: "tabs", run: () => setTabNumbers((shown) => !shown) },
     ...(away ? [{ key: "Escape", label: "back", run: () => navigate(away) }] : []),
   ]);
+  useEffect(() => {
+    document.title = [name, aside, "Ubrex"].filter(Boolean).join(" | ");
+  }, [name, aside]);
   return (
     <div className="flex h-dvh flex-col">
+      <button
+        type="button"
+        className="absolute -top-20 left-3 z-20 bg-press px-4 py-2 text-on-press focus:top-1"
+        onClick={() =>
+          document.querySelector<HTMLElement>("#content a, #content button, #content input")?.focus()
+        }
+      >
+        To the content
+      </button>
       <header className="flex h-11.5 shrink-0 items-end gap-2 border-b-2 border-ink bg-ground px-3 desk:gap-10 desk:px-6">
         <Wordmark onPress={() => setSheet("tabs")} />
         <nav aria-label="Main" className="hidden gap-1 desk:flex">
@@ -76,7 +90,9 @@ export function Page({ tab, aside, title, keys, back, children }: Props) {
         <HeadRight aside={aside} />
       </header>
       {title && <section aria-label="What is on this screen">{title}</section>}
-      <main className="flex min-h-0 flex-1 flex-col overflow-y-auto bg-sheet">{children}</main>
+      <main id="content" className="flex min-h-0 flex-1 flex-col overflow-y-auto bg-sheet">
+        {children}
+      </main>
       <Foot keys={keys} onKeys={() => setSheet("keys")} />
       {sheet === "keys" && <KeyList keys={keys} onClose={() => setSheet(null)} />}
       {sheet === "tabs" && <TabSheet onClose={() => setSheet(null)} onKeys={() => setSheet("keys")} />}
@@ -103,6 +119,7 @@ function Wordmark({ onPress }: { onPress: () => void }) {
         className="flex min-h-11 cursor-pointer items-center gap-2 desk:hidden"
       >
         {drawn}
+        <span className="text-body text-ink-2">Menu</span>
       </button>
       <Link to="/" aria-label="Ubrex, to the bench" className="hidden h-11.5 items-center gap-2.5 desk:flex">
         {drawn}

@@ -234,6 +234,7 @@ def _read_backs(show: Shown) -> list[BenchReadBackOut]:
         keeping = Keeping(show.machine.keeps_setting)
         rows.append(
             BenchReadBackOut(
+                step=KINDS[kind].step,
                 value=shown.model_copy(update={"read_back": state}),
                 machine_says="" if said is None or state.state != "differs" else said.typed,
                 how=how_to_read(keeping),

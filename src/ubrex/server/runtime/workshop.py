@@ -9,6 +9,9 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import IO
 
+import psycopg
+from peewee import PeeweeException
+
 from ubrex.server.desk import Work, utc_now
 from ubrex.server.runtime.cluster import APP, OWNER, Cluster
 from ubrex.server.runtime.folder import CannotRun, Folder
@@ -48,8 +51,14 @@ def open_workshop(folder: Folder, say: Say) -> Iterator[OpenWorkshop]:
         cluster = Cluster(folder)
         try:
             say("starting the database on loopback")
-            cluster.start()
-            prepare(cluster.url(OWNER), APP, folder.path, say)
+            try:
+                cluster.start()
+                prepare(cluster.url(OWNER), APP, folder.path, say)
+            except (psycopg.Error, PeeweeException) as error:
+                raise CannotRun(
+                    "The database went away, or refused, while the workshop was being opened; nothing in it was changed. "
+                    f"Start Ubrex again. It said: {str(error).strip()}"
+                ) from error
             store.connect_to(cluster.url(APP))
             cluster.keep_running(say)
             yield OpenWorkshop(folder, lock, cluster.url(APP))

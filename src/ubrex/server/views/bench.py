@@ -182,6 +182,7 @@ class WaitingOut(Schema):
 class BenchReadBackOut(Schema):
     """A value that its machine may not hold: what is on record, what it says, how to read it, how to write it back."""
 
+    step: Step
     value: ValueOut
     machine_says: str
     how: str

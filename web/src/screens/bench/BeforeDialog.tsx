@@ -34,7 +34,7 @@ export function BeforeDialog({ bench, card, onClose }: Props) {
           <p className="text-care font-semibold text-stale">
             Unplug before anything is unscrewed. A loose machine: tune nothing yet.
           </p>
-          <Field label="What was found, if anything" value={note} onChange={setNote} />
+          <Field label="What was found, if anything" value={note} onChange={setNote} autoFocus />
           <FormFoot label="All sound" pending={sound.isPending} error={sound.error} onClose={onClose} />
         </form>
       ) : (

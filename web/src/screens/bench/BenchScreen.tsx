@@ -1,12 +1,13 @@
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
-import type { Schemas } from "../../api/client";
+import { answer, api, type Schemas, writeHeaders } from "../../api/client";
 import { type Pickable, useBench, useRoom } from "../../api/queries";
 import { store } from "../../api/storage";
 import { KeyHint } from "../../instrument/KeyHint";
 import { TitleBlock } from "../../instrument/TitleBlock";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
+import { useWrite } from "../../shell/useWrite";
 import { Chain } from "./Chain";
 import {
   BeforeDialog,
@@ -50,6 +51,15 @@ export function BenchScreen({ first }: { first: number }) {
   const start = row?.open_run_id ? `/runs/${row.open_run_id}` : `/setups/${setupId}/measure/${row?.step}`;
   const gone = bench.data?.setup.removed ?? false;
   const unread = bench.data?.read_backs[0];
+  const assume = useWrite(({ values }: Schemas["AssumeOut"]) =>
+    answer(
+      api.POST("/api/v1/setups/{setup_id}/values", {
+        params: { path: { setup_id: setupId }, header: writeHeaders() },
+        body: { origin: "typed", note: "", values },
+      }),
+    ),
+  );
+  const ownUnread = bench.data?.read_backs.find((one) => one.step === row?.step);
   const type = (step: Step) => setAsking({ what: "type", step });
   const move = (by: number) => {
     const at = rows.findIndex((one) => one.step === open);
@@ -58,6 +68,7 @@ export function BenchScreen({ first }: { first: number }) {
   };
   const enter = () => {
     if (held) setAsking({ what: "safety" });
+    else if (ownUnread && row?.unverified) setAsking({ what: "read-back", row: ownUnread });
     else if (row?.can_run && !row.type_first) navigate(start);
     else if (row) type(row.step);
   };
@@ -67,7 +78,11 @@ export function BenchScreen({ first }: { first: number }) {
       : [
           { key: "ArrowUp", label: "", run: () => move(-1), quiet: true },
           { key: "ArrowDown", label: "choose a row", run: () => move(1) },
-          { key: "Enter", label: held ? "safety card" : row?.open_run_id ? "go on" : "start", run: enter },
+          {
+            key: "Enter",
+            label: held ? "safety card" : row?.open_run_id ? "go on" : "go on with the row",
+            run: enter,
+          },
           { key: "T", label: "type it in", run: () => row && type(row.step) },
           { key: "S", label: "safety card", run: () => setAsking({ what: "safety" }), quiet: true },
           { key: "P", label: "log a print", run: () => setAsking({ what: "print" }) },
@@ -75,6 +90,15 @@ export function BenchScreen({ first }: { first: number }) {
           { key: "O", label: "check a file", run: () => navigate(`/setups/${setupId}/file-check`) },
           { key: "C", label: "log a change", run: () => setAsking({ what: "change" }) },
           { key: "N", label: "note", run: () => setAsking({ what: "note" }) },
+          ...(row?.assume
+            ? [
+                {
+                  key: "D",
+                  label: "take the display as true",
+                  run: () => row.assume && assume.mutate(row.assume),
+                },
+              ]
+            : []),
           ...(unread
             ? [{ key: "B", label: "read back", run: () => setAsking({ what: "read-back", row: unread }) }]
             : []),
@@ -117,7 +141,8 @@ export function BenchScreen({ first }: { first: number }) {
       {bench.data && (
         <div className="flex min-h-0 flex-1 flex-col wide:flex-row">
           {!gone && <Tonight bench={bench.data} />}
-          <div className="min-w-0 flex-1 wide:overflow-y-auto">
+          {/* On a phone what is next comes first. */}
+          <div className="order-first min-w-0 flex-1 desk:order-none wide:overflow-y-auto">
             <Next
               bench={bench.data}
               onSafety={() => setAsking({ what: "safety" })}
@@ -134,6 +159,8 @@ export function BenchScreen({ first }: { first: number }) {
                 open={held ? opened : open}
                 onOpen={setOpened}
                 onType={type}
+                onAssume={assume.mutate}
+                onReadBack={ownUnread && (() => setAsking({ what: "read-back", row: ownUnread }))}
                 to={start}
               />
             )}

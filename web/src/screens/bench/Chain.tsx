@@ -12,11 +12,13 @@ type Props = {
   open: string | null;
   onOpen: (step: Row["step"]) => void;
   onType: (step: Row["step"]) => void;
+  onAssume: (what: Schemas["AssumeOut"]) => void;
+  onReadBack: (() => void) | undefined;
   to: string;
 };
 
 /** The nine rows. Runs of fresh rows above the open one fold into a line. */
-export function Chain({ bench, open, onOpen, onType, to }: Props) {
+export function Chain({ bench, open, onOpen, onType, onAssume, onReadBack, to }: Props) {
   const [unfolded, setUnfolded] = useState(false);
   const openAt = bench.steps.findIndex((row) => row.step === open);
   const foldable = bench.steps.slice(0, Math.max(openAt - 1, 0)).findIndex((row) => row.standing !== "fresh");
@@ -44,7 +46,7 @@ export function Chain({ bench, open, onOpen, onType, to }: Props) {
       {shown.map((row) => (
         <li key={row.step}>
           {row.step === open ? (
-            <OpenStep step={row} to={to} onType={onType} />
+            <OpenStep step={row} to={to} onType={onType} onAssume={onAssume} onReadBack={onReadBack} />
           ) : (
             <ClosedRow row={row} onOpen={onOpen} />
           )}
@@ -79,7 +81,7 @@ function ClosedRow({ row, onOpen }: { row: Row; onOpen: Props["onOpen"] }) {
         )}
         {!row.value && <span className="text-ink-2">–</span>}
       </span>
-      <span className="min-w-0 basis-full pl-7 text-body leading-5 desk:line-clamp-2 desk:flex-1 desk:basis-0 desk:pl-0">
+      <span className="min-w-0 basis-full pl-7 text-body leading-5 desk:flex-1 desk:basis-0 desk:pl-0">
         <strong className={WORD_COLOUR[row.standing]}>{row.standing_word}</strong>
         {row.cause && <span className="text-ink-2">, {row.cause}</span>}
       </span>

@@ -10,10 +10,14 @@ type Props = {
   step: Schemas["StepOut"];
   to: string;
   onType: (step: Schemas["StepOut"]["step"]) => void;
+  onAssume: (what: Schemas["AssumeOut"]) => void;
+  onReadBack: (() => void) | undefined;
 };
 
 /** The one open row of the chain: what is known, why it is next, what it takes, and the way in. */
-export function OpenStep({ step, to, onType }: Props) {
+export function OpenStep({ step, to, onType, onAssume, onReadBack }: Props) {
+  const { assume } = step;
+  const unread = step.unverified ? onReadBack : undefined;
   const measured = step.can_run && !step.type_first;
   const believed = ["fresh", "ageing", "check"].includes(step.standing);
   return (
@@ -59,18 +63,28 @@ export function OpenStep({ step, to, onType }: Props) {
       </div>
       {step.value && <Provenance value={step.value} />}
       <div className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1">
+        {unread && (
+          <button type="button" className="button button-main" onClick={unread}>
+            Read it back <KeyHint onBlue>Enter</KeyHint>
+          </button>
+        )}
         {step.can_run && (
-          <Link to={to} className={`button ${step.type_first ? "" : "button-main"}`}>
-            {startWord(step)} {!step.type_first && <KeyHint onBlue>Enter</KeyHint>}
+          <Link to={to} className={`button ${measured && !unread ? "button-main" : ""}`}>
+            {startWord(step)} {measured && !unread && <KeyHint onBlue>Enter</KeyHint>}
           </Link>
         )}
         <button
           type="button"
-          className={`button ${measured ? "" : "button-main"}`}
+          className={`button ${measured || unread ? "" : "button-main"}`}
           onClick={() => onType(step.step)}
         >
-          Type it in <KeyHint onBlue={!measured}>{measured ? "T" : "Enter"}</KeyHint>
+          Type it in <KeyHint onBlue={!measured && !unread}>{measured || unread ? "T" : "Enter"}</KeyHint>
         </button>
+        {assume && (
+          <button type="button" className="button" onClick={() => onAssume(assume)}>
+            {assume.label} <KeyHint>D</KeyHint>
+          </button>
+        )}
         <p className="min-w-0 flex-1 basis-48 text-care leading-tight">
           {step.care.length > 0 && (
             <>
@@ -89,7 +103,8 @@ export function OpenStep({ step, to, onType }: Props) {
 /** What the way into a run is called: going on, the next step, or doing it although something else is due first. */
 function startWord(step: Schemas["StepOut"]): string {
   if (step.open_run_id) return `Go on with run ${step.open_run_id}`;
-  return step.is_next
+  if (step.value && ["fresh", "ageing", "check"].includes(step.standing)) return "Measure again";
+  return step.is_next || step.rests_on === ""
     ? `Start ${step.name.charAt(0).toLowerCase()}${step.name.slice(1)} run`
     : "Do it anyway";
 }

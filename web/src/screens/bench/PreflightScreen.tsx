@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useParams } from "react-router";
 import { usePreflight } from "../../api/queries";
+import { readStored, store } from "../../api/storage";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
 
@@ -8,14 +9,19 @@ import { Trouble, Waiting } from "../../shell/Trouble";
 export function PreflightScreen() {
   const setupId = Number(useParams().setupId);
   const card = usePreflight(setupId);
-  const [ticked, setTicked] = useState<readonly string[]>([]);
-  const toggle = (lead: string) =>
-    setTicked(ticked.includes(lead) ? ticked.filter((one) => one !== lead) : [...ticked, lead]);
+  const place = `ubrex.preflight.${setupId}`;
+  const [ticked, setTicked] = useState<readonly string[]>(() => kept(place));
+  const toggle = (lead: string) => {
+    const next = ticked.includes(lead) ? ticked.filter((one) => one !== lead) : [...ticked, lead];
+    setTicked(next);
+    store(place, JSON.stringify({ at: Date.now(), ticked: next }));
+  };
   const rows = card.data?.ticks ?? [];
-  const left = rows.length - ticked.length;
+  const left = rows.filter((row) => !ticked.includes(row.lead)).length;
   return (
     <Page
       tab="Bench"
+      name="Before the print"
       keys={[
         { key: "P", label: "print the card", run: () => window.print() },
         ...rows.map((row, index) => ({
@@ -30,7 +36,7 @@ export function PreflightScreen() {
       {card.isPending && <Waiting />}
       {card.isError && <Trouble error={card.error} onAgain={() => card.refetch()} />}
       {card.data && (
-        <article aria-label="Before the print" className="paper paper-a6 max-w-200 px-3 py-3 desk:px-6">
+        <article aria-label="Before the print" className="paper paper-a6 max-w-300 px-3 py-3 desk:px-6">
           <h1 className="text-cell">Before the print</h1>
           <p className="mb-2 border-b-2 border-ink pb-1 text-body">{card.data.setup.title}</p>
           {(card.data?.holds ?? []).map((row) => (
@@ -41,7 +47,7 @@ export function PreflightScreen() {
               {row}
             </p>
           ))}
-          <ol>
+          <ol className="desk:grid desk:grid-cols-2 desk:gap-x-8 print:block">
             {rows.map((row, index) => (
               <li key={row.lead} className="border-b border-rule">
                 <label className="flex min-h-12 items-start gap-3 py-2 print:min-h-0 print:py-0.5">
@@ -77,4 +83,16 @@ export function PreflightScreen() {
       )}
     </Page>
   );
+}
+
+const EVENING_MS = 12 * 3600 * 1000;
+
+/** What was ticked this evening: a reload, or a call in between, does not begin the card anew. */
+function kept(place: string): readonly string[] {
+  try {
+    const { at, ticked } = JSON.parse(readStored(place) ?? "") as { at: number; ticked: string[] };
+    return Date.now() - at < EVENING_MS ? ticked : [];
+  } catch {
+    return [];
+  }
 }

@@ -26,16 +26,11 @@ export function RemoveDialog({ setup, onDone, onClose }: Props) {
         </p>
       )}
       <div className="flex gap-3">
-        <button
-          type="button"
-          autoFocus
-          className="button button-main"
-          onClick={() => remove.mutate(undefined)}
-        >
+        <button type="button" className="button button-main" onClick={() => remove.mutate(undefined)}>
           Take out of use
         </button>
-        <button type="button" className="button" onClick={onClose}>
-          Cancel
+        <button type="button" autoFocus className="button" onClick={onClose}>
+          Leave it in use
         </button>
       </div>
     </Modal>

@@ -51,6 +51,7 @@ export function SafetyDialog({ bench, onClose }: Props) {
           typed={typed}
           onTyped={setTyped}
           problemOf={(field) => problemAt(save.error, field)}
+          autoFocus
         />
         <FormFoot label="I went through it" pending={save.isPending} error={save.error} onClose={onClose} />
       </form>

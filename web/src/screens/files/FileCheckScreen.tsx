@@ -71,7 +71,7 @@ export function FileCheckScreen() {
     ...(taken ? [{ key: "B", label: "beside a second file", run: () => second.current?.click() }] : []),
   ];
   return (
-    <Page tab="Bench" keys={keys} back="/" aside={setup.data?.title}>
+    <Page tab="Bench" name="File check" keys={keys} back="/" aside={setup.data?.title}>
       {/* biome-ignore lint/a11y/noStaticElementInteractions: dropping is a second way; the button is the first. */}
       <div
         className="min-h-0 flex-1 overflow-y-auto px-3 py-4 desk:px-6"

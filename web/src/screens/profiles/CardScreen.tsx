@@ -15,6 +15,7 @@ export function CardScreen() {
   return (
     <Page
       tab="Profiles"
+      name="Card"
       keys={[
         { key: "P", label: "print", run: () => window.print() },
         { key: "H", label: "history", run: () => navigate("/profiles") },

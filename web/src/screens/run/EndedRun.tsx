@@ -31,6 +31,7 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
   return (
     <Page
       tab="Runs"
+      name={`${run.name}, run ${run.id}`}
       aside={run.setup.title}
       back="/"
       title={<RunTitle run={run} />}

@@ -12,7 +12,7 @@ export function LayersScreen() {
   const method = useMethod(runId);
   const layers = useLayers(runId);
   return (
-    <Page tab="Runs" keys={[]} back={`/runs/${runId}`} aside={run.data?.setup.title}>
+    <Page tab="Runs" name="Layers" keys={[]} back={`/runs/${runId}`} aside={run.data?.setup.title}>
       <div className="min-h-0 flex-1 overflow-y-auto px-3 py-4 desk:px-6">
         <div className="mb-3 flex flex-wrap items-baseline gap-x-6">
           <h1 className="text-verdict">What will be printed</h1>

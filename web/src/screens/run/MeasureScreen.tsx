@@ -90,7 +90,8 @@ function MeasureForm({ start }: { start: Start }) {
   return (
     <Page
       tab="Runs"
-      keys={[]}
+      name={`New run: ${start.name}`}
+      keys={[{ key: "Enter", label: "start", run: () => form.current?.requestSubmit() }]}
       back="/"
       title={
         <TitleBlock

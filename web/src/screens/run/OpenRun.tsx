@@ -123,6 +123,7 @@ export function OpenRun({ run, onEarly }: Props) {
   return (
     <Page
       tab="Runs"
+      name={`${run.name}, run ${run.id}`}
       keys={keysOf(actions, doers)}
       aside={run.setup.title}
       back="/"

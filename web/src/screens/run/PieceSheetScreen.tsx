@@ -15,7 +15,12 @@ export function PieceSheetScreen() {
   const several = new Set(spots.map((spot) => spot.group)).size > 1;
   const rated = run.data?.body.kind === "rated" && run.data.entry === null ? run.data.body.tower : null;
   return (
-    <Page tab="Runs" keys={[{ key: "P", label: "print", run: () => window.print() }]} back="/runs">
+    <Page
+      tab="Runs"
+      name="Run sheet"
+      keys={[{ key: "P", label: "print", run: () => window.print() }]}
+      back="/runs"
+    >
       {run.isPending && <Waiting />}
       {run.isError && <Trouble error={run.error} onAgain={() => run.refetch()} />}
       {run.data && method.data && piece && (

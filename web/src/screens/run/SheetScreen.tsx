@@ -13,7 +13,7 @@ export function SheetScreen() {
   const start = useStart(Number(setupId), step as Schemas["Step"]);
   const method = start.data?.methods.find((row) => row.method === start.data.method);
   return (
-    <Page tab="Bench" keys={[{ key: "P", label: "print", run: () => window.print() }]}>
+    <Page tab="Bench" name="Run sheet" keys={[{ key: "P", label: "print", run: () => window.print() }]}>
       {start.isPending && <Waiting />}
       {start.isError && <Trouble error={start.error} onAgain={() => start.refetch()} />}
       {start.data && method && <Sheet start={start.data} method={method} />}

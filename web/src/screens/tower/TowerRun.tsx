@@ -99,6 +99,7 @@ export function TowerRun({ run, tower }: Props) {
   return (
     <Page
       tab="Runs"
+      name={`${run.name}, run ${run.id}`}
       keys={keys}
       aside={run.setup.title}
       back="/"
