@@ -5,6 +5,7 @@ import { type Pickable, useBench, useRoom } from "../../api/queries";
 import { store } from "../../api/storage";
 import { KeyHint } from "../../instrument/KeyHint";
 import { TitleBlock } from "../../instrument/TitleBlock";
+import { Modal } from "../../shell/Modal";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
@@ -28,7 +29,7 @@ import { useSetupOnBench } from "./useSetupOnBench";
 
 type Step = Schemas["StepOut"]["step"];
 type Asking =
-  | { what: "setup" | "change" | "safety" | "room" | "remove" | "print" | "note" }
+  | { what: "setup" | "change" | "safety" | "room" | "remove" | "print" | "note" | "parts" }
   | { what: "type"; step: Step }
   | { what: "before"; card: Schemas["BeforeOut"] }
   | { what: "read-back"; row: Schemas["BenchReadBackOut"] }
@@ -66,12 +67,22 @@ export function BenchScreen({ first }: { first: number }) {
     const next = rows[Math.min(Math.max(at + by, 0), rows.length - 1)];
     if (next) setOpened(next.step);
   };
+  const measured = row?.can_run && !row.type_first;
   const enter = () => {
     if (held) setAsking({ what: "safety" });
     else if (ownUnread && row?.unverified) setAsking({ what: "read-back", row: ownUnread });
-    else if (row?.can_run && !row.type_first) navigate(start);
+    else if (measured) navigate(start);
     else if (row) type(row.step);
   };
+  const enterWord = held
+    ? "safety card"
+    : ownUnread && row?.unverified
+      ? "read back"
+      : row?.open_run_id
+        ? "go on"
+        : measured
+          ? "start"
+          : "type it in";
   const keys = [
     ...(gone
       ? []
@@ -80,7 +91,7 @@ export function BenchScreen({ first }: { first: number }) {
           { key: "ArrowDown", label: "choose a row", run: () => move(1) },
           {
             key: "Enter",
-            label: held ? "safety card" : row?.open_run_id ? "go on" : "go on with the row",
+            label: enterWord,
             run: enter,
           },
           { key: "T", label: "type it in", run: () => row && type(row.step) },
@@ -126,7 +137,7 @@ export function BenchScreen({ first }: { first: number }) {
             setup={bench.data.setup}
             onPick={(part) => setAsking({ what: "pick", part })}
             onRoom={() => setAsking({ what: "room" })}
-            onFind={() => setAsking({ what: "setup" })}
+            onParts={() => setAsking({ what: "parts" })}
           />
         )
       }
@@ -184,6 +195,15 @@ export function BenchScreen({ first }: { first: number }) {
       {asking?.what === "safety" && bench.data && <SafetyDialog bench={bench.data} onClose={close} />}
       {asking?.what === "read-back" && <ReadBackDialog setupId={setupId} row={asking.row} onClose={close} />}
       {asking?.what === "print" && <PrintDialog setupId={setupId} onClose={close} />}
+      {asking?.what === "parts" && bench.data && (
+        <PartsSheet
+          setup={bench.data.setup}
+          onPick={(part) => setAsking({ what: "pick", part })}
+          onRoom={() => setAsking({ what: "room" })}
+          onFind={() => setAsking({ what: "setup" })}
+          onClose={close}
+        />
+      )}
       {asking?.what === "room" && <RoomDialog onClose={close} />}
       {asking?.what === "remove" && bench.data && (
         <RemoveDialog
@@ -272,14 +292,47 @@ function Next({ bench, onSafety, onBefore }: NextProps) {
   );
 }
 
-type BlockProps = {
+type PartsProps = {
   setup: Schemas["SetupOut"];
   onPick: (part: Pickable) => void;
   onRoom: () => void;
   onFind: () => void;
+  onClose: () => void;
 };
 
-function SetupBlock({ setup, onPick, onRoom, onFind }: BlockProps) {
+/** The six cells of the title block as a phone shows them: what is on the bench, each to be changed. */
+function PartsSheet({ setup, onPick, onRoom, onFind, onClose }: PartsProps) {
+  const room = useRoom();
+  const rows: readonly (readonly [label: string, value: string, go: () => void])[] = [
+    ["Machine", setup.machine, () => onPick("machine")],
+    ["Nozzle", setup.nozzle, () => onPick("nozzle")],
+    ["Surface", setup.surface, () => onPick("surface")],
+    ["Filament", setup.filament, () => onPick("filament")],
+    ["Tuned for", setup.purpose_name, () => onPick("purpose")],
+    ["Room", room.data?.temperature ? `${room.data.temperature} °C` : "not read", onRoom],
+  ];
+  return (
+    <Modal title="On the bench" onClose={onClose}>
+      {rows.map(([label, value, go]) => (
+        <button key={label} type="button" className="button mb-2 w-full justify-between" onClick={go}>
+          <span className="text-body text-ink-2">{label}</span> {value}
+        </button>
+      ))}
+      <button type="button" className="button button-main w-full" onClick={onFind}>
+        Another setup
+      </button>
+    </Modal>
+  );
+}
+
+type BlockProps = {
+  setup: Schemas["SetupOut"];
+  onPick: (part: Pickable) => void;
+  onRoom: () => void;
+  onParts: () => void;
+};
+
+function SetupBlock({ setup, onPick, onRoom, onParts }: BlockProps) {
   const room = useRoom();
   const cell = (label: string, value: string, detail: string, part: Pickable) => ({
     label,
@@ -291,7 +344,7 @@ function SetupBlock({ setup, onPick, onRoom, onFind }: BlockProps) {
   return (
     <TitleBlock
       folded={setup.title}
-      onFolded={onFind}
+      onFolded={onParts}
       cells={[
         cell("Machine", setup.machine, `${setup.hotend}, ${setup.hotend_detail}`, "machine"),
         cell("Nozzle", setup.nozzle, "bore in mm, material", "nozzle"),
