@@ -76,3 +76,60 @@ def test_a_spool_gets_lighter_by_what_is_printed_from_it(ines: Person) -> None:
     assert told() == ("about 0 g left of 1000 g, 900 g printed since", "About 950 g")
     log_print(ines, grams="80", happened_at=before_it)
     assert told() == ("about 0 g left of 1000 g, 900 g printed since", "About 950 g"), "not known from which of them"
+
+
+def prints(ines: Person) -> list[Any]:
+    """Prints of the setup, as they are listed."""
+    found: list[Any] = ines.get(f"/setups/{ines.setup_id}/prints")["prints"]
+    return found
+
+
+def test_what_was_printed_can_be_read_and_taken_back(ines: Person) -> None:
+    """Name, time, filament, note; an entry made by mistake counts for nothing anywhere, and stays to be read."""
+    log_print(ines, what="owl head", hours="3:12", grams="40", note="stand wobbles", looks="bad")
+    log_print(ines, what="lantern", hours="90h05", grams="5200")
+    newest, first = prints(ines)
+    assert (first["what"], first["said"], first["note"]) == ("owl head", "works, looks bad", "stand wobbles")
+    assert first["took"].replace("\N{NO-BREAK SPACE}", " ") == "3 h 12, 40 g"
+    assert [row["part"] for row in due(ines)] == ["nozzle"]
+    back = ines.post(f"/prints/{newest['id']}/withdrawal")
+    assert back.status_code == 201
+    assert [row["withdrawn"] for row in back.json()["prints"]] == [True, False]
+    assert due(ines) == []
+    again = ines.post(f"/prints/{newest['id']}/withdrawal")
+    assert (again.status_code, again.json()["code"]) == (409, "withdrawn_already")
+
+
+def test_one_stopped_early_asks_for_nothing_else(ines: Person) -> None:
+    """No hours, no grams, not even a name; what is said of it is kept."""
+    assert log_print(ines, what="", hours="", grams="", outcome="stopped").status_code == 201
+    assert log_print(ines, what="mask", hours="25 min", grams="", outcome="stopped").status_code == 201
+    assert [(row["what"], row["said"]) for row in prints(ines)] == [
+        ("mask", "stopped early"),
+        ("not named", "stopped early"),
+    ]
+    assert prints(ines)[0]["took"].replace("\N{NO-BREAK SPACE}", " ") == "25 min"
+    assert log_print(ines, what="mask", hours="", grams="").status_code == 422
+    assert log_print(ines, hours="3:99").status_code == 422
+
+
+def test_anything_is_found_by_any_words_of_it(ines: Person) -> None:
+    """Setups, runs, prints, notes, changes, spools: each with where it is looked at."""
+    ines.measured("98.4")
+    log_print(ines, what="elbow joint", note="snapped at the rim")
+    ines.post(f"/setups/{ines.setup_id}/notes", {"text": "The owl nods 100 % of the time."})
+    ines.post(f"/setups/{ines.setup_id}/changes", {"kind": "gear_tension", "note": "two turns"})
+    add(ines, "spool", 1, name="14")
+
+    def found(text: str) -> list[tuple[str, str, str]]:
+        rows = ines.client.get("/api/v1/found", params={"text": text}).json()
+        return [(row["what"], row["title"], row["to"]) for row in rows]
+
+    assert found("heron pla")[0][0] == "Setup"
+    assert found("run e-steps ines") == [("Run", "Run 1, E-steps", "/runs/1")]
+    assert found("RIM elbow") == [("Print", "elbow joint: snapped at the rim", f"/setups/{ines.setup_id}/prints")]
+    assert [row[0] for row in found("owl 100 %")] == ["Note"]
+    assert found("%_%") == []
+    assert [row[0] for row in found("gear turns")] == ["Change"]
+    assert ("Spool", "Spool 14", "/filaments") in found("spool 14")
+    assert found("puffin") == found("") == []

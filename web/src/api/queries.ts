@@ -29,6 +29,8 @@ export const keys = {
   preview: (id: number, kind: string, when: string) => ["ubrex", "preview", id, kind, when] as const,
   changeKinds: (id: number) => ["ubrex", "change-kinds", id] as const,
   photos: (id: number) => ["ubrex", "photos", id] as const,
+  prints: (id: number) => ["ubrex", "prints", id] as const,
+  found: (text: string) => ["ubrex", "found", text] as const,
   runs: ["ubrex", "runs"] as const,
   method: (id: number) => ["ubrex", "method", id] as const,
   run: (id: number, early: boolean) => ["ubrex", "run", id, early] as const,
@@ -231,6 +233,25 @@ export function useTypedForm(id: number, step: Schemas["Step"]) {
       answer(
         api.GET("/api/v1/setups/{setup_id}/values/{step}", { params: { path: { setup_id: id, step } } }),
       ),
+  });
+}
+
+/** Real prints of a setup. */
+export function usePrints(id: number) {
+  return useQuery({
+    queryKey: keys.prints(id),
+    queryFn: () =>
+      answer(api.GET("/api/v1/setups/{setup_id}/prints", { params: { path: { setup_id: id } } })),
+  });
+}
+
+/** What is found by some words; nothing is asked for until there are two letters. */
+export function useFound(text: string) {
+  return useQuery({
+    queryKey: keys.found(text),
+    queryFn: () => answer(api.GET("/api/v1/found", { params: { query: { text } } })),
+    enabled: text.trim().length > 1,
+    placeholderData: (before) => before,
   });
 }
 

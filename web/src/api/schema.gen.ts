@@ -679,13 +679,57 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * List Prints
+         * @description Real prints of a setup, as they were logged.
+         */
+        get: operations["list_prints"];
         put?: never;
         /**
          * Log Print
          * @description Write down a real print and how it came out.
          */
         post: operations["log_print"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/prints/{print_id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw Print
+         * @description Take a print back that was logged by mistake.
+         */
+        post: operations["withdraw_print"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find All
+         * @description Setups, runs, prints, notes, changes and spools by any words of them.
+         */
+        get: operations["find_all"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2234,6 +2278,24 @@ export interface components {
             fields: components["schemas"]["FieldOut"][];
         };
         /**
+         * FoundOut
+         * @description Something that was found by a word: what it is, what it is called, and where it is looked at.
+         *
+         *     ``setup_id``: what is put on the bench for it; None where that makes no difference.
+         */
+        FoundOut: {
+            /** What */
+            what: string;
+            /** Title */
+            title: string;
+            /** Detail */
+            detail: string;
+            /** To */
+            to: string;
+            /** Setup Id */
+            setup_id: number | null;
+        };
+        /**
          * GoodForOut
          * @description Whether a setup is good enough for a kind of part, and what is missing.
          */
@@ -2833,20 +2895,30 @@ export interface components {
         };
         /**
          * PrintIn
-         * @description A real print and how it came out; ``as_typed``: what was asked about and is right as it stands.
+         * @description A real print: whether it works, and how it looks, where somebody said so; one stopped early asks for nothing else.
+         *
+         *     ``as_typed``: what was asked about and is right as it stands.
          */
         PrintIn: {
             /** What */
             what: string;
-            /** Hours */
+            /**
+             * Hours
+             * @default
+             */
             hours: string;
-            /** Grams */
+            /**
+             * Grams
+             * @default
+             */
             grams: string;
             /**
              * Outcome
              * @enum {string}
              */
             outcome: "good" | "bad" | "stopped";
+            /** Looks */
+            looks?: ("good" | "bad") | null;
             /**
              * Note
              * @default
@@ -2859,6 +2931,46 @@ export interface components {
              * @default []
              */
             as_typed: "grams"[];
+        };
+        /**
+         * PrintOut
+         * @description A print as it was logged. ``said``: how it came out; ``took``: time and filament, as far as they were said.
+         */
+        PrintOut: {
+            /** Id */
+            id: number;
+            /** What */
+            what: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "good" | "bad" | "stopped";
+            /** Said */
+            said: string;
+            /** Took */
+            took: string;
+            /** Note */
+            note: string;
+            /** Spool */
+            spool: string;
+            /** Revision */
+            revision: number | null;
+            /** Person */
+            person: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Withdrawn */
+            withdrawn: boolean;
+        };
+        /** PrintsOut */
+        PrintsOut: {
+            setup: components["schemas"]["SetupOut"];
+            /** Prints */
+            prints: components["schemas"]["PrintOut"][];
         };
         /**
          * ProblemOut
@@ -5379,6 +5491,39 @@ export interface operations {
             };
         };
     };
+    list_prints: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     log_print: {
         parameters: {
             query?: never;
@@ -5404,6 +5549,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CountersOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    withdraw_print: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                print_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    find_all: {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundOut"][];
                 };
             };
             /** @description Problem (RFC 9457) */

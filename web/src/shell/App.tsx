@@ -21,6 +21,7 @@ const RunsScreen = later(async () => (await import("../screens/runs/RunsScreen")
 const ProfilesScreen = later(async () => (await import("../screens/profiles/ProfilesScreen")).ProfilesScreen);
 const CardScreen = later(async () => (await import("../screens/profiles/CardScreen")).CardScreen);
 const PreflightScreen = later(async () => (await import("../screens/bench/PreflightScreen")).PreflightScreen);
+const PrintsScreen = later(async () => (await import("../screens/bench/PrintsScreen")).PrintsScreen);
 const MachinesScreen = later(async () => (await import("../screens/machines/MachinesScreen")).MachinesScreen);
 const FilamentsScreen = later(
   async () => (await import("../screens/filaments/FilamentsScreen")).FilamentsScreen,
@@ -81,6 +82,7 @@ function Workshop() {
             <Route path="/setups/:setupId/run-sheet/:step" element={<SheetScreen />} />
             <Route path="/setups/:setupId/card" element={<CardScreen />} />
             <Route path="/setups/:setupId/pre-flight" element={<PreflightScreen />} />
+            <Route path="/setups/:setupId/prints" element={<PrintsScreen />} />
             <Route path="/filaments" element={<FilamentsScreen />} />
             <Route path="/machines" element={<MachinesScreen />} />
             <Route path="*" element={<Lost />} />

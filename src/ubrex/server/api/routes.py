@@ -44,12 +44,14 @@ from ubrex.server.views.records import (
     FilamentOut,
     FilamentsOut,
     FormOut,
+    FoundOut,
     LimitIn,
     LimitOut,
     MachineOut,
     PartOut,
     PickOut,
     PrintIn,
+    PrintsOut,
     RecordIn,
     RecordKind,
     SpoolEntryIn,
@@ -365,6 +367,24 @@ def tick_value(value_id: int, body: TickIn, once: OnceOf) -> TickIn:
 def log_print(setup_id: int, body: PrintIn, once: OnceOf) -> CountersOut:
     """Write down a real print and how it came out."""
     return once.do(CountersOut, workshop.log_print, setup_id, body)
+
+
+@router.get("/setups/{setup_id}/prints")
+def list_prints(setup_id: int, caller: CallerOf) -> PrintsOut:
+    """Real prints of a setup, as they were logged."""
+    return caller.do(workshop.list_prints, setup_id)
+
+
+@router.post("/prints/{print_id}/withdrawal", status_code=201)
+def withdraw_print(print_id: int, once: OnceOf) -> PrintsOut:
+    """Take a print back that was logged by mistake."""
+    return once.do(PrintsOut, workshop.withdraw_print, print_id)
+
+
+@router.get("/found")
+def find_all(caller: CallerOf, text: Annotated[str, Query(max_length=80)] = "") -> list[FoundOut]:
+    """Setups, runs, prints, notes, changes and spools by any words of them."""
+    return caller.do(workshop.find_all, text)
 
 
 @router.get("/setups/{setup_id}/exports/{shape}")

@@ -170,7 +170,8 @@ def room_said() -> str:
 
 def verified_said(setup: Setup) -> str:
     """What was printed on a setup and came out well, the last of each name; empty where nothing was."""
-    rows = Print.select(Print.what).where(Print.setup == setup.id, Print.outcome == "good").order_by(Print.id.desc())
+    good = (Print.setup == setup.id, Print.outcome == "good", Print.standing())
+    rows = Print.select(Print.what).where(*good).order_by(Print.id.desc())
     return ", ".join(list(dict.fromkeys(row.what for row in rows.limit(20)))[:4])
 
 

@@ -54,7 +54,9 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
             raise Missing(words.no_revision_said(number), number=number)
     machine = setup.toolhead.machine
     newest = max(numbers, default=0)
-    outcomes = _outcomes(rows, Print.select(Print.happened_at, Print.outcome).where(Print.setup == setup_id))
+    outcomes = _outcomes(
+        rows, Print.select(Print.happened_at, Print.outcome).where(Print.setup == setup_id, Print.standing())
+    )
     going_back = [] if left is None or left == newest else _going_back(setup, left)
     return HistoryOut(
         setup=setup_out(setup),

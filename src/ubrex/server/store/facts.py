@@ -159,7 +159,8 @@ SELECT
     SELECT machine_id, nozzle_id, surface_id, abrasive,
         json_agg(date_part('epoch', happened_at) ORDER BY happened_at DESC) AS at_s,
         json_agg(hours ORDER BY happened_at DESC) AS hours, json_agg(grams ORDER BY happened_at DESC) AS grams
-    FROM print WHERE machine_id = ANY(%(machines)s) AND happened_at > now() - interval '1 day'
+    FROM print WHERE machine_id = ANY(%(machines)s) AND id NOT IN (SELECT print_id FROM print_off)
+        AND happened_at > now() - interval '1 day'
         * greatest({WEAR_DAYS}, (SELECT max(days) FROM ageing_limit))
     GROUP BY machine_id, nozzle_id, surface_id, abrasive) alike),
 (SELECT json_agg(json_build_array(step, days)) FROM ageing_limit),
@@ -256,7 +257,8 @@ WITH reset AS (
     SELECT c.kind, max(c.happened_at) AS at FROM change c LEFT JOIN withdrawal w ON w.change_id = c.id
     WHERE w.change_id IS NULL AND (c.machine_id = %(machine)s OR c.nozzle_id = %(nozzle)s OR c.surface_id = %(surface)s)
     GROUP BY c.kind),
-printed AS (SELECT happened_at, hours, grams, nozzle_id, surface_id, abrasive FROM print WHERE machine_id = %(machine)s)
+printed AS (SELECT happened_at, hours, grams, nozzle_id, surface_id, abrasive FROM print
+    WHERE machine_id = %(machine)s AND id NOT IN (SELECT print_id FROM print_off))
 SELECT part, CASE measure
     WHEN 'plain' THEN (SELECT sum(grams) FROM printed WHERE NOT abrasive AND nozzle_id = %(nozzle)s AND happened_at > since)
     WHEN 'abrasive' THEN (SELECT sum(grams) FROM printed WHERE abrasive AND nozzle_id = %(nozzle)s AND happened_at > since)
@@ -290,7 +292,8 @@ FROM spool s
 LEFT JOIN LATERAL (SELECT number, at FROM spool_entry WHERE spool_id = s.id AND kind = 'weighed'
     ORDER BY at DESC, id DESC LIMIT 1) w ON true
 LEFT JOIN LATERAL (SELECT sum(grams) AS grams FROM print
-    WHERE spool_id = s.id AND happened_at > coalesce(w.at, '-infinity')) p ON true
+    WHERE spool_id = s.id AND id NOT IN (SELECT print_id FROM print_off)
+        AND happened_at > coalesce(w.at, '-infinity')) p ON true
 WHERE s.id = ANY(%(spools)s)
 """
 
@@ -365,7 +368,8 @@ SELECT
     FROM (SELECT * FROM spool_entry WHERE spool_id = %(spool)s AND kind IN ('wet_test', 'dried')
         ORDER BY at DESC, id DESC LIMIT %(most)s) e),
 (SELECT json_agg(one.outcome = 'good' ORDER BY one.happened_at DESC) FROM (
-    SELECT outcome, happened_at FROM print WHERE setup_id = %(setup)s ORDER BY happened_at DESC LIMIT %(most)s) one),
+    SELECT outcome, happened_at FROM print WHERE setup_id = %(setup)s
+        AND id NOT IN (SELECT print_id FROM print_off) ORDER BY happened_at DESC LIMIT %(most)s) one),
 (SELECT json_agg(date_part('epoch', c.happened_at)) FROM change c
     WHERE c.machine_id = ANY(%(machines)s) AND c.kind = 'blockage' AND c.id NOT IN (SELECT change_id FROM withdrawal)),
 (SELECT json_build_array(draught, humidity_pct) FROM room_reading ORDER BY id DESC LIMIT 1),

@@ -495,11 +495,31 @@ class Print(Record):
     hours = DoubleField()
     grams = DoubleField()
     outcome = TextField()
+    looks = TextField(null=True)
     note = TextField(default="")
     happened_at = DateTimeTZField()
     person = ForeignKeyField(Person)
     person_id: int
     logged_at = DateTimeTZField()
+
+    @classmethod
+    def standing(cls) -> Any:
+        """Prints that nobody took back, as a condition of a query."""
+        return cls.id.not_in(PrintOff.select(PrintOff.print))
+
+
+class PrintOff(Record):
+    """A print that was logged by mistake: it counts for nothing and stays on record."""
+
+    id = None
+    print = ForeignKeyField(Print, primary_key=True)
+    print_id: int
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "print_off"
 
 
 class AgeingLimit(Record):
@@ -636,6 +656,7 @@ WORKSHOP_TABLES: tuple[type[Record], ...] = (
     Withdrawal,
     TypedIn,
     Print,
+    PrintOff,
     AgeingLimit,
     PartLimit,
     SafetyCheck,

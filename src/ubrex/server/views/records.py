@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from enum import StrEnum
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
 from ubrex.core.chain import Grade, Purpose, Wearing
-from ubrex.server.views.base import Moment, Note, Schema, Typed
+from ubrex.server.views.base import Moment, Name, Note, Schema, Typed
 from ubrex.server.views.forms import FieldOut
+from ubrex.server.views.workshop import SetupOut
 
 
 class AssemblyIn(Schema):
@@ -36,15 +38,53 @@ class PickOut(Schema):
 
 
 class PrintIn(Schema):
-    """A real print and how it came out; ``as_typed``: what was asked about and is right as it stands."""
+    """A real print: whether it works, and how it looks, where somebody said so; one stopped early asks for nothing else.
 
-    what: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
-    hours: Typed
-    grams: Typed
+    ``as_typed``: what was asked about and is right as it stands.
+    """
+
+    what: Name
+    hours: Typed = ""
+    grams: Typed = ""
     outcome: Literal["good", "bad", "stopped"]
+    looks: Literal["good", "bad"] | None = None
     note: Note = ""
     happened_at: Moment | None = None
     as_typed: list[Literal["grams"]] = []
+
+
+class PrintOut(Schema):
+    """A print as it was logged. ``said``: how it came out; ``took``: time and filament, as far as they were said."""
+
+    id: int
+    what: str
+    outcome: Literal["good", "bad", "stopped"]
+    said: str
+    took: str
+    note: str
+    spool: str
+    revision: int | None
+    person: str
+    happened_at: datetime
+    withdrawn: bool
+
+
+class PrintsOut(Schema):
+    setup: SetupOut
+    prints: list[PrintOut]
+
+
+class FoundOut(Schema):
+    """Something that was found by a word: what it is, what it is called, and where it is looked at.
+
+    ``setup_id``: what is put on the bench for it; None where that makes no difference.
+    """
+
+    what: str
+    title: str
+    detail: str
+    to: str
+    setup_id: int | None
 
 
 class CounterOut(Schema):

@@ -5,8 +5,14 @@ from __future__ import annotations
 from typing import Final
 
 from ubrex.core.chain import Wearing
+from ubrex.server.words.numbers import NBSP, plain
 
 AGEING_WHY: Final = "look again after 1 to 3650 days"
+WHAT: Final = "What was printed"
+TIME: Final = "The time"
+FILAMENT: Final = "The filament"
+UNNAMED: Final = "not named"
+PRINT_BACK_ALREADY: Final = "This print was taken back already."
 HOURS_WHY: Final = "prints take up to 1000 h"
 GRAMS_WHY: Final = "spools hold up to 20 kg"
 LIMIT_WHY: Final = "nothing lasts a million of anything"
@@ -40,3 +46,16 @@ ADVICE: Final = {
 def print_asked_said(what: str) -> str:
     """A print that cannot be true, which is taken all the same if somebody says so."""
     return f"{what} Was a point slipped? If it is right, log it again."
+
+
+def came_out_said(outcome: str, looks: str | None) -> str:
+    """How a print came out: whether it works, and how it looks."""
+    works = {"good": "works", "bad": "does not work", "stopped": "stopped early"}[outcome]
+    return works if looks is None else f"{works}, looks {looks}"
+
+
+def took_said(hours: float, grams: float) -> str:
+    """Time and filament of a print, as far as somebody said."""
+    minutes = round(60 * hours)
+    time = f"{minutes // 60}{NBSP}h {minutes % 60:02d}" if minutes >= 60 else f"{minutes}{NBSP}min"
+    return ", ".join(part for part, said in ((time, hours), (f"{plain(round(grams, 1))}{NBSP}g", grams)) if said)

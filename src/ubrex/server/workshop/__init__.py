@@ -2,6 +2,7 @@
 
 from ubrex.server.workshop._assembly import Pickable, assemble_setup, list_picks
 from ubrex.server.workshop._backup import UnusableBackup, backup_bytes, read_backup, restore_bytes, write_backup
+from ubrex.server.workshop._find import find_all
 from ubrex.server.workshop._forms import safety_fields, screw_places
 from ubrex.server.workshop._instruments import (
     add_instrument,
@@ -48,7 +49,15 @@ from ubrex.server.workshop._setups import (
     unit_of_setting,
     usable_setup,
 )
-from ubrex.server.workshop._wear import PLATE_COUNTER, list_limits, log_print, set_limit, show_counters
+from ubrex.server.workshop._wear import (
+    PLATE_COUNTER,
+    list_limits,
+    list_prints,
+    log_print,
+    set_limit,
+    show_counters,
+    withdraw_print,
+)
 
 __all__ = [
     "PLATE_COUNTER",
@@ -67,6 +76,7 @@ __all__ = [
     "create_setup",
     "edit_record",
     "feed_said",
+    "find_all",
     "first_setup",
     "get_setup",
     "instrument_out",
@@ -75,6 +85,7 @@ __all__ = [
     "list_limits",
     "list_machines",
     "list_picks",
+    "list_prints",
     "list_schools",
     "list_setups",
     "list_tools",
@@ -108,6 +119,7 @@ __all__ = [
     "unit_of",
     "unit_of_setting",
     "usable_setup",
+    "withdraw_print",
     "write_backup",
     "zero_at",
 ]

@@ -13,6 +13,7 @@ import { Chain } from "./Chain";
 import {
   BeforeDialog,
   ChangeDialog,
+  FindDialog,
   NoteDialog,
   PickDialog,
   PrintDialog,
@@ -20,7 +21,6 @@ import {
   RemoveDialog,
   RoomDialog,
   SafetyDialog,
-  SetupPicker,
   TypeDialog,
 } from "./laterDialogs";
 import { Margin } from "./Margin";
@@ -228,12 +228,13 @@ export function BenchScreen({ first }: { first: number }) {
         />
       )}
       {asking?.what === "setup" && (
-        <SetupPicker
+        <FindDialog
           current={setupId}
           onClose={close}
-          onChosen={(id) => {
-            putOnBench(id);
+          onChosen={(found) => {
+            if (found.setup_id !== null) putOnBench(found.setup_id);
             close();
+            navigate(found.to);
           }}
         />
       )}

@@ -66,6 +66,12 @@ export function Margin({ bench, onLog, onPrint, onNote, onRemove, onReadBack }: 
             <button type="button" className="button mt-2 w-full" onClick={onPrint}>
               Log a print <KeyHint>P</KeyHint>
             </button>
+            <Link
+              className="link mt-1 flex min-h-11 items-center text-body"
+              to={`/setups/${bench.setup.id}/prints`}
+            >
+              What was printed
+            </Link>
           </>
         )}
       </section>

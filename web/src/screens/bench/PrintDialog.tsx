@@ -6,9 +6,15 @@ import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
 
 const OUTCOMES = [
-  { value: "good", text: "Good" },
-  { value: "bad", text: "Bad" },
+  { value: "good", text: "It works" },
+  { value: "bad", text: "It does not work" },
   { value: "stopped", text: "Stopped early" },
+] as const;
+
+const LOOKS = [
+  { value: "", text: "Not said" },
+  { value: "good", text: "It looks good" },
+  { value: "bad", text: "It looks bad" },
 ] as const;
 
 /** Write a real print down: counters and ageing follow, and the revision gets its mark. */
@@ -17,6 +23,7 @@ export function PrintDialog({ setupId, onClose }: { setupId: number; onClose: ()
   const [hours, setHours] = useState("");
   const [grams, setGrams] = useState("");
   const [outcome, setOutcome] = useState<Schemas["PrintIn"]["outcome"]>("good");
+  const [looks, setLooks] = useState<(typeof LOOKS)[number]["value"]>("");
   const [note, setNote] = useState("");
   const [asked, setAsked] = useState("");
   const save = useWrite(
@@ -25,7 +32,15 @@ export function PrintDialog({ setupId, onClose }: { setupId: number; onClose: ()
         api.POST("/api/v1/setups/{setup_id}/prints", {
           params: { path: { setup_id: setupId }, header: writeHeaders() },
           // What was asked about and is sent again as it was is meant so.
-          body: { what, hours, grams, outcome, note, as_typed: asked === grams ? ["grams"] : [] },
+          body: {
+            what,
+            hours,
+            grams,
+            outcome,
+            looks: looks || null,
+            note,
+            as_typed: asked === grams ? ["grams"] : [],
+          },
         }),
       ),
     onClose,
@@ -44,10 +59,25 @@ export function PrintDialog({ setupId, onClose }: { setupId: number; onClose: ()
       <form ref={form} onSubmit={submit} className="space-y-3">
         <Field label="What" value={what} onChange={setWhat} autoFocus problem={said("what")} />
         <div className="grid grid-cols-2 gap-4">
-          <Field label="Took" unit="h" decimal value={hours} onChange={setHours} problem={said("hours")} />
-          <Field label="Used" unit="g" decimal value={grams} onChange={setGrams} problem={said("grams")} />
+          <Choice label="Does it work?" value={outcome} onChange={setOutcome} options={OUTCOMES} />
+          <Choice label="How does it look?" value={looks} onChange={setLooks} options={LOOKS} />
+          <Field
+            label={outcome === "stopped" ? "Took, if you like" : "Took"}
+            unit="h"
+            hint="3.2, 3:12 or 3h12"
+            value={hours}
+            onChange={setHours}
+            problem={said("hours")}
+          />
+          <Field
+            label={outcome === "stopped" ? "Used, if you like" : "Used"}
+            unit="g"
+            decimal
+            value={grams}
+            onChange={setGrams}
+            problem={said("grams")}
+          />
         </div>
-        <Choice label="How it came out" value={outcome} onChange={setOutcome} options={OUTCOMES} />
         <Field label="Note" value={note} onChange={setNote} />
         <FormFoot label="Log it" pending={save.isPending} error={save.error} onClose={onClose} />
       </form>

@@ -3,6 +3,7 @@ import { later } from "../../shell/later";
 export const SetupPicker = later(async () => (await import("./SetupPicker")).SetupPicker);
 export const BeforeDialog = later(async () => (await import("./BeforeDialog")).BeforeDialog);
 export const ChangeDialog = later(async () => (await import("./ChangeDialog")).ChangeDialog);
+export const FindDialog = later(async () => (await import("./FindDialog")).FindDialog);
 export const NoteDialog = later(async () => (await import("./NoteDialog")).NoteDialog);
 export const PickDialog = later(async () => (await import("./PickDialog")).PickDialog);
 export const PrintDialog = later(async () => (await import("./PrintDialog")).PrintDialog);

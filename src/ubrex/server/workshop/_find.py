@@ -1,0 +1,128 @@
+"""Anything in the workshop by any words of it: setups, runs, prints, notes, changes, spools."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from datetime import datetime
+from typing import Final
+
+from ubrex.server.desk import Work
+from ubrex.server.store.database import database
+from ubrex.server.views.records import FoundOut
+from ubrex.server.words import find as words
+from ubrex.server.words.changes import CHANGES
+from ubrex.server.words.numbers import day
+from ubrex.server.words.standing import STEP_NAMES
+from ubrex.server.workshop._setups import get_setup, setup_title, setups_in_use
+
+MOST_OF_A_KIND: Final = 6
+MOST_WORDS: Final = 8
+
+_PARTS: Final = """setup s JOIN toolhead t ON t.id = s.toolhead_id JOIN machine m ON m.id = t.machine_id
+    JOIN filament f ON f.id = s.filament_id"""
+
+_RUNS: Final = f"""
+SELECT r.id, r.step, r.setup_id, p.name, r.started_at FROM run r JOIN person p ON p.id = r.person_id JOIN {_PARTS}
+    ON s.id = r.setup_id JOIN unnest(%(steps)s::text[], %(names)s::text[]) AS n(step, name) ON n.step = r.step
+WHERE concat_ws(' ', 'run', r.id, n.name, r.method, p.name, m.name, f.name) ILIKE ALL(%(words)s)
+ORDER BY r.id DESC LIMIT %(most)s
+"""  # noqa: S608 - put together from constants; what is asked for is a parameter
+
+_PRINTS: Final = f"""
+SELECT x.what, x.note, x.setup_id, p.name, x.happened_at FROM print x JOIN person p ON p.id = x.person_id JOIN {_PARTS}
+    ON s.id = x.setup_id
+WHERE concat_ws(' ', 'print', x.what, x.note, x.outcome, p.name, m.name, f.name) ILIKE ALL(%(words)s)
+ORDER BY x.id DESC LIMIT %(most)s
+"""  # noqa: S608
+
+_NOTES: Final = f"""
+SELECT n.text, n.setup_id, p.name, n.at FROM note n JOIN person p ON p.id = n.person_id JOIN {_PARTS} ON s.id = n.setup_id
+WHERE concat_ws(' ', 'note', n.text, p.name, m.name, f.name) ILIKE ALL(%(words)s) ORDER BY n.id DESC LIMIT %(most)s
+"""  # noqa: S608
+
+_CHANGES: Final = """
+SELECT c.kind, c.note, p.name, c.happened_at, (SELECT s.id FROM setup s JOIN toolhead t ON t.id = s.toolhead_id
+        WHERE s.removed_at IS NULL AND (t.machine_id = c.machine_id OR s.nozzle_id = c.nozzle_id
+            OR s.surface_id = c.surface_id OR s.filament_id = c.filament_id OR s.id = c.setup_id)
+        ORDER BY s.id LIMIT 1)
+FROM change c JOIN person p ON p.id = c.person_id
+    JOIN unnest(%(kinds)s::text[], %(said)s::text[]) AS n(kind, name) ON n.kind = c.kind
+WHERE concat_ws(' ', n.name, c.note, p.name) ILIKE ALL(%(words)s) ORDER BY c.id DESC LIMIT %(most)s
+"""
+
+_SPOOLS: Final = """
+SELECT s.name, f.name FROM spool s JOIN filament f ON f.id = s.filament_id
+WHERE concat_ws(' ', 'spool', s.name, s.stored, f.name, f.family) ILIKE ALL(%(words)s) ORDER BY s.id DESC LIMIT %(most)s
+"""
+
+
+def find_all(_work: Work, text: str) -> list[FoundOut]:
+    """Everything that holds all of these words, a few of each kind, the newest first."""
+    asked = text.split()[:MOST_WORDS]
+    if not asked:
+        return []
+    given = {
+        "words": [f"%{_literally(word)}%" for word in asked],
+        "most": MOST_OF_A_KIND,
+        "steps": list(STEP_NAMES),
+        "names": list(STEP_NAMES.values()),
+        "kinds": [kind.value for kind in CHANGES],
+        "said": [row.name for row in CHANGES.values()],
+    }
+
+    def rows(query: str) -> Sequence[tuple[object, ...]]:
+        found: Sequence[tuple[object, ...]] = database.execute_sql(query, given).fetchall()
+        return found
+
+    kinds: tuple[tuple[str, Callable[..., FoundOut]], ...] = (
+        (_RUNS, _run), (_PRINTS, _print), (_NOTES, _note), (_CHANGES, _change), (_SPOOLS, _spool),
+    )  # fmt: skip
+    return [*_setups(asked), *(made(*row) for query, made in kinds for row in rows(query))]
+
+
+def _literally(word: str) -> str:
+    """A word whose own % and _ stand for themselves."""
+    return word.replace("\\", r"\\").replace("%", r"\%").replace("_", r"\_")
+
+
+def _setups(asked: Sequence[str]) -> list[FoundOut]:
+    titles = {setup.id: setup_title(setup) for setup in setups_in_use()}
+    fitting = [(key, title) for key, title in titles.items() if all(word.lower() in title.lower() for word in asked)]
+    return [
+        FoundOut(what=words.SETUP, title=title, detail="", to="/", setup_id=key)
+        for key, title in fitting[:MOST_OF_A_KIND]
+    ]
+
+
+def _where(setup_id: int) -> str:
+    return setup_title(get_setup(setup_id))
+
+
+def _run(run_id: int, step: str, setup_id: int, person: str, at: datetime) -> FoundOut:
+    said = words.by_said(_where(setup_id), person, day(at))
+    return FoundOut(
+        what=words.RUN, title=words.run_said(run_id, STEP_NAMES[step]), detail=said, to=f"/runs/{run_id}", setup_id=None
+    )
+
+
+def _print(what: str, note: str, setup_id: int, person: str, at: datetime) -> FoundOut:
+    said = words.by_said(_where(setup_id), person, day(at))
+    title = words.with_note_said(what, note)
+    return FoundOut(what=words.PRINT, title=title, detail=said, to=f"/setups/{setup_id}/prints", setup_id=None)
+
+
+def _note(text: str, setup_id: int, person: str, at: datetime) -> FoundOut:
+    said = words.by_said(_where(setup_id), person, day(at))
+    return FoundOut(what=words.NOTE, title=text, detail=said, to="/", setup_id=setup_id)
+
+
+def _change(kind: str, note: str, person: str, at: datetime, setup_id: int | None) -> FoundOut:
+    names = {key.value: row.name for key, row in CHANGES.items()}
+    said = words.by_said("" if setup_id is None else _where(setup_id), person, day(at))
+    return FoundOut(
+        what=words.CHANGE, title=words.with_note_said(names[kind], note), detail=said, to="/profiles", setup_id=setup_id
+    )
+
+
+def _spool(name: str, filament: str) -> FoundOut:
+    return FoundOut(what=words.SPOOL, title=words.spool_said(name), detail=filament, to="/filaments", setup_id=None)

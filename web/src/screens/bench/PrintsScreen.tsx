@@ -1,0 +1,99 @@
+import { useState } from "react";
+import { useParams } from "react-router";
+import { answer, api, type Schemas, writeHeaders } from "../../api/client";
+import { usePrints } from "../../api/queries";
+import { dayAndTime } from "../../shell/dates";
+import { Page } from "../../shell/Page";
+import { Trouble, Waiting } from "../../shell/Trouble";
+import { useWrite } from "../../shell/useWrite";
+import { PrintDialog } from "./laterDialogs";
+
+/** Real prints of a setup: what, how it came out, what was noted; an entry made by mistake is taken back here. */
+export function PrintsScreen() {
+  const setupId = Number(useParams().setupId);
+  const prints = usePrints(setupId);
+  const [logging, setLogging] = useState(false);
+  const rows = prints.data?.prints ?? [];
+  return (
+    <Page
+      tab="Bench"
+      name="Prints"
+      aside={prints.data?.setup.title}
+      keys={[{ key: "P", label: "log a print", run: () => setLogging(true) }]}
+    >
+      <div className="w-full px-3 py-4 desk:px-6">
+        <div className="mb-2 flex flex-wrap items-baseline gap-x-6">
+          <h1 className="text-cell">Prints</h1>
+          <p className="text-body text-ink-2">{prints.data?.setup.title}</p>
+          <button type="button" className="button ml-auto" onClick={() => setLogging(true)}>
+            Log a print
+          </button>
+        </div>
+        {prints.isPending && <Waiting />}
+        {prints.isError && <Trouble error={prints.error} onAgain={() => prints.refetch()} />}
+        {prints.data && rows.length === 0 && (
+          <p className="border-t-2 border-ink py-3 text-reason text-ink-2">
+            Nothing logged yet. What a profile is good for shows in what was printed with it.
+          </p>
+        )}
+        {rows.length > 0 && (
+          <ul className="border-t-2 border-ink">
+            {rows.map((row) => (
+              <PrintLine key={row.id} row={row} />
+            ))}
+          </ul>
+        )}
+      </div>
+      {logging && <PrintDialog setupId={setupId} onClose={() => setLogging(false)} />}
+    </Page>
+  );
+}
+
+function PrintLine({ row }: { row: Schemas["PrintOut"] }) {
+  const back = useWrite(() =>
+    answer(
+      api.POST("/api/v1/prints/{print_id}/withdrawal", {
+        params: { path: { print_id: row.id }, header: writeHeaders() },
+      }),
+    ),
+  );
+  const what = <strong className="text-name font-[650]">{row.what}</strong>;
+  return (
+    <li className="grid items-baseline gap-x-4 border-b border-rule py-2 desk:grid-cols-[13rem_minmax(0,1fr)_11rem_18rem_6rem]">
+      <span className="text-small text-ink-2">
+        {dayAndTime(row.happened_at)}, {row.person}
+      </span>
+      <span className="min-w-0">
+        {row.withdrawn ? <s>{what}</s> : what}
+        {row.note && <span className="note block">{row.note}</span>}
+      </span>
+      <span
+        className={`text-body ${row.withdrawn ? "text-ink-2" : row.outcome === "good" ? "text-asked" : "text-out"}`}
+      >
+        {row.withdrawn ? "taken back" : row.said}
+      </span>
+      <span className="text-body text-ink-2">
+        {[row.took, row.spool && `spool ${row.spool}`, row.revision && `revision ${row.revision}`]
+          .filter(Boolean)
+          .join(", ")}
+      </span>
+      <span className="text-right">
+        {!row.withdrawn && (
+          <button
+            type="button"
+            className="link min-h-11 text-body"
+            aria-label={`Take back: ${row.what}`}
+            onClick={() => back.mutate(undefined)}
+          >
+            Take back
+          </button>
+        )}
+        {back.error && (
+          <span role="alert" className="block text-care font-semibold text-out">
+            {back.error.detail}
+          </span>
+        )}
+      </span>
+    </li>
+  );
+}
