@@ -261,10 +261,43 @@ def test_a_box_that_cannot_be_is_refused_at_its_field(
     assert codes(start(sized, "flow", "box", **typed))[field] == code
 
 
-def test_nothing_is_written_for_a_machine_whose_size_or_safety_is_not_known(ines: Person) -> None:
-    """The bench says where to enter it."""
+def test_how_large_a_machine_prints_is_asked_where_it_is_needed_and_kept_with_it(ines: Person) -> None:
+    """Three fields above the others, until somebody has said it; a look at the piece keeps nothing."""
+    (way,) = [one for one in ines.get(f"/setups/{ines.setup_id}/starts/flow")["methods"] if one["method"] == "box"]
+    size = {"width_mm": "220", "depth_mm": "220", "height_mm": "250"}
+    assert [row["name"] for row in way["fields"]][:3] == list(size)
     answer = ines.post(f"/setups/{ines.setup_id}/pieces", {"method": "box", "values": BOX})
-    assert (answer.status_code, answer.json()["code"]) == (409, "size_unknown")
+    assert codes(answer) == dict.fromkeys(size, "empty")
+    assert codes(start(ines, "flow", "box", **size | {"width_mm": "5"})) == {"width_mm": "out_of_range"}
+    looked = ines.post(f"/setups/{ines.setup_id}/pieces", {"method": "box", "values": BOX | size})
+    assert looked.status_code == 200, looked.text
+    assert codes(ines.post(f"/setups/{ines.setup_id}/pieces", {"method": "box", "values": BOX}))
+    begun = ines.post("/runs", {
+        "setup_id": ines.setup_id, "step": "flow", "method": "box", "instrument_id": 1, "values": BOX | size,
+    })  # fmt: skip
+    assert begun.status_code == 201, begun.text
+    assert ines.client.get(f"/api/v1/runs/{begun.json()['id']}/files/piece").status_code == 200
+    (way,) = [one for one in ines.get(f"/setups/{ines.setup_id}/starts/flow")["methods"] if one["method"] == "box"]
+    assert "width_mm" not in [row["name"] for row in way["fields"]]
+
+
+def test_the_tool_that_sees_most_stands_first_and_says_what_it_can_tell(sized: Person) -> None:
+    """Before anything is printed; and a checked zero is said to be worth it where it is."""
+    (way,) = [one for one in sized.get(f"/setups/{sized.setup_id}/starts/flow")["methods"] if one["method"] == "box"]
+    assert [tool["name"] for tool in way["instruments"]] == ["Micrometer", "Calliper 2"]
+    fine, coarse = (tool["sees"].replace("\N{NO-BREAK SPACE}", " ") for tool in way["instruments"])
+    told = [int(said.split("± ")[1].split(" %")[0]) for said in (fine, coarse)]
+    assert told[0] < told[1]
+    assert "With its zero checked" in coarse
+
+
+def test_e_steps_are_marked_where_the_tube_cannot_come_off(ines: Person) -> None:
+    """The usual way of a machine whose extruder sits on its hotend; what somebody did last comes before that."""
+    assert ines.get(f"/setups/{ines.setup_id}/starts/e_steps")["method"] == "open_air"
+    direct = ines.post("/setups", MACHINE | {"machine": "Kestrel", "feed_path": "direct"}).json()["id"]
+    assert ines.get(f"/setups/{direct}/starts/e_steps")["method"] == "marked"
+    ines.start()
+    assert ines.get(f"/setups/{direct}/starts/e_steps")["method"] == "open_air"
 
 
 def test_what_is_read_at_the_wrong_place_is_asked_about(sized: Person) -> None:

@@ -119,6 +119,10 @@ def _always(_setup: Setup) -> bool:
     return True
 
 
+def _nothing_said(_tuned: Tuned, _tool: Instrument, _now: datetime) -> str:
+    return ""
+
+
 def _printing(tuned: Tuned) -> list[CautionOut]:
     return printing_cautions(tuned.setup)
 
@@ -161,6 +165,10 @@ class Calibration:
         Steps by which the machine is moved while a piece prints, where it is.
     fits
         Whether it is offered on a setup.
+    suits
+        Whether it is the usual one there, of several that are offered.
+    sees
+        What a tool can tell with it, said before anything is printed.
     """
 
     method: str
@@ -183,6 +191,8 @@ class Calibration:
     drawing: str = ""
     live: LiveSteps | None = None
     fits: Callable[[Setup], bool] = field(default=_always)
+    suits: Callable[[Setup], bool] = field(default=_always)
+    sees: Callable[[Tuned, Instrument, datetime], str] = field(default=_nothing_said)
 
     @property
     def needs_surface(self) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime
 from typing import Final
 
@@ -13,7 +13,7 @@ from ubrex.core.materials import Dryness, family
 from ubrex.core.quantity import ToolKind
 from ubrex.server.calibrations import CALIBRATIONS, EDITION, Begun, Calibration, Filled
 from ubrex.server.desk import Clash, FieldProblem, Missing, Refused, TypedFields, Work, find
-from ubrex.server.printing import piece_out
+from ubrex.server.printing import number_field, piece_out
 from ubrex.server.profile import (
     Tuned,
     dry_rows,
@@ -28,7 +28,8 @@ from ubrex.server.runs._files import refuse_unwritable
 from ubrex.server.runs._rate import eyes
 from ubrex.server.runs._records import get_run, load_case, open_run_of
 from ubrex.server.runs._view import show_run
-from ubrex.server.store.records import Instrument, Run, Setup
+from ubrex.server.store.records import Instrument, Machine, Run, Setup
+from ubrex.server.views.forms import FieldOut
 from ubrex.server.views.pieces import PieceOut
 from ubrex.server.views.records import SpoolEntryIn
 from ubrex.server.views.runs import PieceIn, RunOut, RunStartIn, StartMethodOut, StartOut, WetTestIn, WetTestOut
@@ -53,14 +54,14 @@ def start_form(work: Work, setup_id: int, step: Step) -> StartOut:
     standing = standing_of(setup, work.now)
     sides, tools = sides_of(work.person_id), all_instruments(work)
     ways = _ways(step, setup)
-    methods = [_method(way, standing, tools, sides) for way in ways]
+    methods = [_method(way, standing, tools, sides, work.now) for way in ways]
     open_run = open_run_of(setup.id, step)
     return StartOut(
         setup=setup_out(setup),
         step=step,
         name=STEP_NAMES[step],
         methods=methods,
-        method=_usual_method(work, ways, methods),
+        method=_usual_method(work, setup, ways, methods),
         rests_on=rests_said(rests_on(step, standing.states)),
         wet_test=_wet_test(setup, work) if any(way.dry_first for way in ways) else None,
         schools=schools_out(tuple(dict.fromkeys(key for way in ways for key in way.schools)), sides),
@@ -68,8 +69,11 @@ def start_form(work: Work, setup_id: int, step: Step) -> StartOut:
     )
 
 
-def _method(way: Calibration, tuned: Tuned, tools: Sequence[InstrumentOut], sides: object) -> StartMethodOut:
-    usable = [tool for tool in tools if tool.kind in way.tools]
+def _method(
+    way: Calibration, tuned: Tuned, tools: Sequence[InstrumentOut], sides: object, now: datetime
+) -> StartMethodOut:
+    # What sees most comes first: it is the one that is chosen unless somebody takes another.
+    usable = sorted((tool for tool in tools if tool.kind in way.tools), key=lambda tool: tool.sees_mm)
     needs = "" if usable or not way.tools else words.needs_tool_said(" or ".join(kind.value for kind in way.tools))
     if way.piece is not None:
         cannot = [one for one in judge_parts(tuned.parts, numbers_of(tuned.values)) if one.code is Code.CANNOT_PRINT]
@@ -82,16 +86,22 @@ def _method(way: Calibration, tuned: Tuned, tools: Sequence[InstrumentOut], side
         reads=way.words.reads,
         cautions=way.cautions(tuned),
         drawing=way.drawing,
-        fields=way.offer(tuned, sides),  # type: ignore[arg-type]
-        instruments=usable,
+        fields=[
+            *(_size_fields(tuned.setup.toolhead.machine) if way.piece is not None else []),
+            *way.offer(tuned, sides),  # type: ignore[arg-type]
+        ],
+        instruments=[
+            tool.model_copy(update={"sees": way.sees(tuned, find(Instrument, tool.id, "measuring tool"), now)})
+            for tool in usable
+        ],
         instrument_kind=next(iter(way.tools), None),
         missing=needs,
         prints=way.piece is not None,
     )
 
 
-def _usual_method(work: Work, ways: Sequence[Calibration], methods: Sequence[StartMethodOut]) -> str:
-    """Of ways that make the same values the one this person took last, else the first; never one without its tool."""
+def _usual_method(work: Work, setup: Setup, ways: Sequence[Calibration], methods: Sequence[StartMethodOut]) -> str:
+    """Of ways to the same values the one this person took last, else the first that suits; never one without its tool."""
     usable = [row.method for row in methods if not row.missing] or [row.method for row in methods]
     if len({way.kinds for way in ways}) > 1:
         return usable[0]
@@ -101,7 +111,9 @@ def _usual_method(work: Work, ways: Sequence[Calibration], methods: Sequence[Sta
         .order_by(Run.id.desc())
         .first()
     )
-    return last.method if last is not None and last.method in usable else usable[0]
+    before = [] if last is None else [str(last.method)]
+    suiting = [way.method for way in ways if way.suits(setup)]
+    return next((method for method in [*before, *suiting] if method in usable), usable[0])
 
 
 def _ways(step: Step, setup: Setup) -> tuple[Calibration, ...]:
@@ -140,12 +152,42 @@ def note_wet_test(work: Work, setup_id: int, form: WetTestIn, step: Step) -> Sta
     return start_form(work, setup_id, step)
 
 
+SIZE: Final = ("width_mm", "depth_mm", "height_mm")
+"""How large a machine prints, where nobody has said so yet: asked for where it is needed, and kept with the machine."""
+
+SIZE_MM: Final = (20.0, 3000.0)
+
+
+def _size_fields(machine: Machine) -> list[FieldOut]:
+    """What has to be known of a machine before anything is drawn for it."""
+    return [
+        number_field(name, words.SIZE_FIELDS[name], "mm", "", words.SIZE_HINT if name == SIZE[0] else "")
+        for name in SIZE
+        if getattr(machine, name) is None
+    ]
+
+
+def _take_size(machine: Machine, typed: Mapping[str, str], fields: TypedFields) -> bool:
+    """Give a machine the size that was typed for it; whether there was any to give."""
+    unknown = [name for name in SIZE if getattr(machine, name) is None]
+    low, high = SIZE_MM
+    for name in unknown:
+        what = words.SIZE_FIELDS[name]
+        number = fields.number(name, typed.get(name, ""), what=what, low=low, high=high, why=words.SIZE_WHY)
+        setattr(machine, name, number)
+    return bool(unknown)
+
+
 def _filled(work: Work, tuned: Tuned, form: PieceIn, instrument: Instrument | None) -> Filled:
+    fields, machine = TypedFields(), tuned.setup.toolhead.machine
+    way = CALIBRATIONS.get(form.method)
+    if way is not None and way.piece is not None and _take_size(machine, form.values, fields):
+        fields.refuse_if_any()
     return Filled(
         tuned=tuned,
         method=form.method,
         typed=form.values,
-        fields=TypedFields(),
+        fields=fields,
         sides=sides_of(work.person_id),
         now=work.now,
         as_typed=frozenset(form.as_typed),
@@ -217,8 +259,20 @@ def start_run(work: Work, form: RunStartIn) -> RunOut:
         raise Clash(words.NOTHING_PRINTED, code="empty")
     if way.piece is not None:
         _drawn(way, filled.tuned, begun)
+    if way.piece is not None:
+        _keep_size(setup, filled.tuned.setup.toolhead.machine)
     run = Run(setup=setup, step=form.step.value, method=form.method, instrument=instrument)
     return _create(work, run, begun, person.id)
+
+
+def _keep_size(setup: Setup, typed: Machine) -> None:
+    """Keep a size that was typed to start a run with its machine."""
+    machine = setup.toolhead.machine
+    if any(getattr(machine, name) is None for name in SIZE):
+        size = {name: getattr(typed, name) for name in SIZE}
+        Machine.update(**size, version=Machine.version + 1).where(Machine.id == machine.id).execute()
+        for name, number in size.items():
+            setattr(machine, name, number)
 
 
 def _instrument(way: Calibration, form: RunStartIn) -> Instrument:

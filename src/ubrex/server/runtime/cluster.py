@@ -13,6 +13,7 @@ import socket
 import subprocess
 import time
 from collections.abc import Callable, Mapping
+from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from threading import Lock, Thread
@@ -102,6 +103,8 @@ class Cluster:
                 if self._stopping:
                     return
                 say("the database ended unasked; starting it again")
+                with suppress(CannotRun):
+                    self.stop_left_behind()
                 self._server = self._launch()
                 tries = 0 if self._answers() else tries + 1
         say("the database does not start again. Stop Ubrex and start it anew; what was stored is kept.")
@@ -196,33 +199,47 @@ class Cluster:
                 connection.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(DATABASE)))
 
     def stop_left_behind(self) -> None:
-        """Stop a server that a killed Ubrex left on this folder; drop a pid file whose process is another by now."""
+        """Stop a server that a killed Ubrex left on this folder, and wait until every process of it is gone.
+
+        A server that was killed itself leaves processes behind which may still be storing something. The file that keeps the
+        next server out until they are done is dropped only when there are none: otherwise two would write to one database.
+
+        Raises
+        ------
+        CannotRun
+            If one of them does not end.
+        """
         file = self.folder.cluster / "postmaster.pid"
         if not file.exists():
             return
         first = file.read_text().partition("\n")[0].strip()
         pid = int(first) if first.isdecimal() else 0
-        if not _serves(pid, self.folder.cluster):
-            file.unlink()
-            return
-        os.kill(pid, signal.SIGINT)
+        if pid in _working_in(self.folder.cluster):
+            os.kill(pid, signal.SIGINT)
         until = time.monotonic() + STOP_WAIT_S
-        while _serves(pid, self.folder.cluster):
+        while left := _working_in(self.folder.cluster):
             if time.monotonic() > until:
-                raise CannotRun(f"A database server (process {pid}) still uses {self.folder.path} and does not stop.")
+                raise CannotRun(
+                    f"A database server (process {left[0]}) still uses {self.folder.path} and does not stop."
+                )
             time.sleep(0.05)
+        file.unlink(missing_ok=True)
 
     def _last_words(self) -> str:
         return "\n".join(self._log.read_text(errors="replace").splitlines()[-8:])
 
 
-def _serves(pid: int, cluster: Path) -> bool:
-    """Whether a living process is a database server on ``cluster``."""
-    try:
-        state = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[0]
-        return state != "Z" and Path(f"/proc/{pid}/cwd").readlink() == cluster.resolve()
-    except OSError:
-        return False
+def _working_in(cluster: Path) -> list[int]:
+    """Living processes that work in the folder of a cluster: a server, and what a killed one left behind."""
+    found, place = [], cluster.resolve()
+    for process in Path("/proc").iterdir():
+        if process.name.isdecimal():
+            # One that ends while it is looked at, or that is somebody else's, is none of them.
+            with suppress(OSError):
+                state = (process / "stat").read_text().rpartition(")")[2].split()[0]
+                if state != "Z" and (process / "cwd").readlink() == place:
+                    found.append(int(process.name))
+    return sorted(found)
 
 
 def _as_postgres() -> dict[str, Any]:

@@ -39,6 +39,8 @@ class InstrumentOut(Schema):
     detail: str
     zero_checked: str
     closes: bool
+    sees_mm: float
+    sees: str = ""
 
 
 class ZeroIn(Schema):

@@ -46,6 +46,7 @@ def instrument_out(instrument: Instrument, work: Work) -> InstrumentOut:
             detail=words.EYES_DETAIL,
             zero_checked="",
             closes=False,
+            sees_mm=0.0,
         )
     return InstrumentOut(
         id=instrument.id,
@@ -57,6 +58,7 @@ def instrument_out(instrument: Instrument, work: Work) -> InstrumentOut:
             None if checked is None else (work.now - checked).total_seconds() / 86400, instrument.zero_off_mm
         ),
         closes=kind in CLOSES,
+        sees_mm=instrument.max_permissible_error,
     )
 
 

@@ -203,7 +203,7 @@ function MeasureForm({ start }: { start: Start }) {
                 label="Measuring tool"
                 value={String(tool.id)}
                 onChange={setInstrument}
-                hint={tool.zero_checked}
+                hint={[tool.zero_checked, tool.sees].filter(Boolean).join(". ")}
                 options={way.instruments.map((row) => ({
                   value: String(row.id),
                   text: `${row.name}, ${row.detail}`,

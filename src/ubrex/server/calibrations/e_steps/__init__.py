@@ -28,6 +28,7 @@ def _way(method: EStepsMethod) -> Calibration:
         cautions=partial(feed_cautions, method=method),
         recorded=recorded_strip,
         drawing=method.value,
+        suits=lambda setup: method is not EStepsMethod.OPEN_AIR or setup.toolhead.machine.feed_path == "bowden",
     )
 
 

@@ -22,7 +22,9 @@ MOST_DIFFERENCE_MM: Final = 5.0
 def offer(tuned: Tuned, _sides: Sides) -> list[FieldOut]:
     """What is asked before patches are printed, filled in with what the setup has."""
     filled = Offer(tuned)
-    offset, thinner, hint = filled.own(Kind.Z_OFFSET, usual=0.0), "", words.OTHER_SHEET
+    own = filled.tuned.values.get(Kind.Z_OFFSET)
+    offset: float | str = "" if own is None else own.number
+    thinner, hint = "", words.OTHER_SHEET
     known = None if Kind.Z_OFFSET in tuned.values else other_stack(tuned.setup)
     if known is not None:
         offset, thinner, hint = known.offset_mm, plain(round(known.thinner_mm, 3)), words.stacks_said(known.name)

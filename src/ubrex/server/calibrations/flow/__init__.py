@@ -8,7 +8,7 @@ from ubrex.server.calibrations._measured import JAWS
 from ubrex.server.calibrations.flow._calc import CALC, calc_flow_weighed
 from ubrex.server.calibrations.flow._inputs import box_of
 from ubrex.server.calibrations.flow._run import FlowCase
-from ubrex.server.calibrations.flow._start import offer, read
+from ubrex.server.calibrations.flow._start import offer, read, sees
 from ubrex.server.calibrations.flow._weighed import WeighedBoxCase, offer_weighed, read_weighed
 from ubrex.server.calibrations.flow._words import BOX, WEIGHED
 from ubrex.server.store.records import Setup
@@ -26,6 +26,7 @@ FLOW = Calibration(
     case=FlowCase,
     piece=box_of,
     calc=CALC,
+    sees=sees,
 )
 
 

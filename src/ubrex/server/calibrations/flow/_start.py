@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from datetime import datetime
 from typing import Literal
 
-from ubrex.core.calibrate import FLOW_TOLERANCES_PCT, diameter_ratio, feed_ratio
+from ubrex.core.bead import Bead
+from ubrex.core.calibrate import FLOW_TOLERANCES_PCT, WallSample, diameter_ratio, evaluate_flow, feed_ratio
 from ubrex.core.chain import Kind, Purpose
 from ubrex.core.gcode.pieces import WALLS
-from ubrex.core.quantity import Unit, decimal_text
+from ubrex.core.quantity import Tool, Unit, decimal_text
 from ubrex.server.calibrations._calibration import Begun, Filled, Sides
 from ubrex.server.calibrations._moments import read_moment
 from ubrex.server.calibrations.flow import _words as words
@@ -16,8 +18,10 @@ from ubrex.server.calibrations.flow._inputs import GROUPS, FlowInputs
 from ubrex.server.desk import FieldProblem, all_of
 from ubrex.server.printing import Offer, StartReader, choice_field, moment_field, number_field, printed_on
 from ubrex.server.profile import Tuned, diameter_of, old_setting_of, value_at
+from ubrex.server.store.records import Instrument
 from ubrex.server.views.forms import FieldOut, WhenOut
 from ubrex.server.words.numbers import unit_text
+from ubrex.server.workshop import zero_at
 
 FIRST_A_WALL = 1
 """Readings first asked for on each wall (rules, B)."""
@@ -51,6 +55,24 @@ def offer(tuned: Tuned, _sides: Sides) -> list[FieldOut]:
             "rescale", words.RESCALE, words.IF_CHANGED, "no", when=WhenOut(field="printed_at")
         ),
     ]  # fmt: skip
+
+
+def sees(tuned: Tuned, tool: Instrument, now: datetime) -> str:
+    """What four walls of one line tell with a tool, and what a checked zero would make of it."""
+    filled = Offer(tuned)
+    line = float(filled.line_width().value)
+    bead = Bead(width_mm=line, height_mm=float(filled.layer().value))
+
+    def half_width_pct(error_mm: float) -> float:
+        reads = Tool(resolution=tool.resolution, max_permissible_error=error_mm)
+        box = WallSample(readings=((line,),) * len(WALLS), bead=bead, tool=reads, boxes=True)
+        figures = evaluate_flow(box).figures
+        return math.inf if figures is None else figures.half_width_95_pct
+
+    known = zero_at(tool, now).get("zero_error_mm")
+    error = tool.max_permissible_error if known is None else min(tool.max_permissible_error, known)
+    checked = min(tool.max_permissible_error, tool.resolution)
+    return words.sees_said(half_width_pct(error), half_width_pct(checked) if known is None else None)
 
 
 def read(form: Filled) -> Begun | None:

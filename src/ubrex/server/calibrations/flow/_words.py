@@ -303,6 +303,14 @@ IF_CHANGED: Final = {"no": "refuse it", "yes": "rescale its flow"}
 """Choices of the start form."""
 
 
+def sees_said(half_width_pct: float, checked_pct: float | None) -> str:
+    """What a tool tells of the flow with four walls; ``checked_pct``: with its zero checked, where it is not."""
+    said = f"Four walls tell the flow to ±{NBSP}{half_width_pct:.0f}{NBSP}% with it."
+    if checked_pct is None or checked_pct > half_width_pct * 0.85:
+        return said
+    return f"{said} With its zero checked, ±{NBSP}{checked_pct:.0f}{NBSP}%: press I on the run, it takes a minute."
+
+
 def method_said(walls: str, verifies: int | None) -> str:
     """How it is measured; ``verifies``: the run whose flow is printed again."""
     lines = {"one": "walls of one line", "two": "walls of two lines", "both": "one and two lines"}[walls]
