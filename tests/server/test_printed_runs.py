@@ -277,7 +277,8 @@ def test_how_large_a_machine_prints_is_asked_where_it_is_needed_and_kept_with_it
         "setup_id": ines.setup_id, "step": "flow", "method": "box", "instrument_id": 1, "values": BOX | size,
     })  # fmt: skip
     assert begun.status_code == 201, begun.text
-    assert ines.client.get(f"/api/v1/runs/{begun.json()['id']}/files/piece").status_code == 200
+    written = ines.client.get(f"/api/v1/runs/{begun.json()['id']}/files/piece")
+    assert written.status_code == 200, written.text
     (way,) = [one for one in ines.get(f"/setups/{ines.setup_id}/starts/flow")["methods"] if one["method"] == "box"]
     assert "width_mm" not in [row["name"] for row in way["fields"]]
 

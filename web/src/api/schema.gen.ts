@@ -2436,6 +2436,13 @@ export interface components {
             zero_checked: string;
             /** Closes */
             closes: boolean;
+            /** Sees Mm */
+            sees_mm: number;
+            /**
+             * Sees
+             * @default
+             */
+            sees: string;
         };
         /**
          * Kind

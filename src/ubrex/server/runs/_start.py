@@ -247,6 +247,7 @@ def start_run(work: Work, form: RunStartIn) -> RunOut:
         refuse_danger(setup)
     lock_values()
     instrument = _instrument(way, form)
+    unsized = way.piece is not None and _size_fields(setup.toolhead.machine) != []
     filled = _filled(work, tuned_of(setup), form, instrument)
     if way.tools and ToolKind(instrument.kind) not in way.tools:
         said = words.wrong_tool_said(instrument.name)
@@ -259,20 +260,16 @@ def start_run(work: Work, form: RunStartIn) -> RunOut:
         raise Clash(words.NOTHING_PRINTED, code="empty")
     if way.piece is not None:
         _drawn(way, filled.tuned, begun)
-    if way.piece is not None:
-        _keep_size(setup, filled.tuned.setup.toolhead.machine)
+    if unsized:
+        _keep_size(filled.tuned.setup.toolhead.machine)
     run = Run(setup=setup, step=form.step.value, method=form.method, instrument=instrument)
     return _create(work, run, begun, person.id)
 
 
-def _keep_size(setup: Setup, typed: Machine) -> None:
-    """Keep a size that was typed to start a run with its machine."""
-    machine = setup.toolhead.machine
-    if any(getattr(machine, name) is None for name in SIZE):
-        size = {name: getattr(typed, name) for name in SIZE}
-        Machine.update(**size, version=Machine.version + 1).where(Machine.id == machine.id).execute()
-        for name, number in size.items():
-            setattr(machine, name, number)
+def _keep_size(machine: Machine) -> None:
+    """Keep the size of a machine that was typed to start a run on it."""
+    size = {name: getattr(machine, name) for name in SIZE}
+    Machine.update(**size, version=Machine.version + 1).where(Machine.id == machine.id).execute()
 
 
 def _instrument(way: Calibration, form: RunStartIn) -> Instrument:

@@ -34,6 +34,9 @@ export function FirstSetupScreen({ workshop }: Props) {
   );
 }
 
+/** What nobody can guess; the rest has something usual in it, or stays unknown until it is asked for. */
+const NEEDED: readonly string[] = ["machine", "filament"];
+
 type FillingProps = Props & { forms: Schemas["FirstSetupFormOut"] };
 
 function Filling({ workshop, forms }: FillingProps) {
@@ -44,6 +47,15 @@ function Filling({ workshop, forms }: FillingProps) {
   const [name, setName] = useState(workshop.people[0]?.name ?? "");
   const [problem, setProblem] = useState<Problem | null>(null);
   const form = useRefused(problem);
+  const named = grouped(forms.setup);
+  const needed = named
+    .flatMap(({ title, fields }) => fields.map((field) => ({ field, title })))
+    .filter(({ field }) => NEEDED.includes(field.name))
+    .map(({ field, title }) => ({ ...field, label: `${title}: ${field.label.toLowerCase()}` }));
+  const others = named.map(({ title, fields }) => ({
+    title,
+    fields: fields.filter((field) => !NEEDED.includes(field.name)),
+  }));
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const body = {
@@ -69,51 +81,55 @@ function Filling({ workshop, forms }: FillingProps) {
       <h1 className="text-step leading-tight">Your first setup</h1>
       <p className="mt-1 mb-4 max-w-180 text-reason text-ink-2">
         A tuned value is true for one machine with one hotend, one nozzle and one filament. Say what is on the
-        bench; all of it can be changed later.
+        bench. Three names are enough to begin; all of it can be changed later.
       </p>
+      <div className="mb-6 grid items-start gap-x-8 gap-y-3 border-b-2 border-ink pb-5 desk:grid-cols-2 wide:grid-cols-[1fr_1fr_1fr_auto]">
+        <FormFields
+          fields={needed}
+          typed={setup}
+          onTyped={setSetup}
+          problemOf={(field) => problemAt(problem, `setup.${field}`)}
+          autoFocus
+        />
+        <Field
+          label="Your name"
+          value={name}
+          onChange={setName}
+          problem={problemAt(problem, "person.name")?.message}
+          hint="Every entry carries one. No password."
+        />
+        <button type="submit" className="button button-main mt-7">
+          To the bench <KeyHint onBlue>Enter</KeyHint>
+        </button>
+        {problem && problem.fields.length !== 1 && (
+          <p role="alert" className="text-care font-semibold text-out desk:col-span-full">
+            {problem.detail}
+          </p>
+        )}
+      </div>
+      <h2 className="mb-3 text-cell">What you know already, or as it is usual</h2>
       <div className="grid gap-x-8 gap-y-6 desk:grid-cols-2 wide:grid-cols-4">
-        {grouped(forms.setup).map(({ title, fields }, index) => (
+        {others.map(({ title, fields }) => (
           <fieldset key={title} className="min-w-0 space-y-3">
-            <legend className="mb-2 text-cell font-[650]">{title}</legend>
+            <legend className="mb-2 text-name font-[650]">{title}</legend>
             <FormFields
               fields={fields}
               typed={setup}
               onTyped={setSetup}
               problemOf={(field) => problemAt(problem, `setup.${field}`)}
-              autoFocus={index === 0}
             />
           </fieldset>
         ))}
-        <div className="space-y-6">
-          <fieldset className="min-w-0 space-y-3">
-            <legend className="mb-2 text-cell font-[650]">Measuring tool</legend>
-            <FormFields
-              fields={forms.instrument}
-              typed={tool}
-              onTyped={setTool}
-              problemOf={(field) => problemAt(problem, `instrument.${field}`)}
-            />
-          </fieldset>
-          <fieldset className="min-w-0">
-            <legend className="mb-2 text-cell font-[650]">You</legend>
-            <Field
-              label="Your name"
-              value={name}
-              onChange={setName}
-              problem={problemAt(problem, "person.name")?.message}
-              hint="Every entry carries one. No password."
-            />
-          </fieldset>
-        </div>
+        <fieldset className="min-w-0 space-y-3">
+          <legend className="mb-2 text-name font-[650]">Measuring tool</legend>
+          <FormFields
+            fields={forms.instrument}
+            typed={tool}
+            onTyped={setTool}
+            problemOf={(field) => problemAt(problem, `instrument.${field}`)}
+          />
+        </fieldset>
       </div>
-      {problem && problem.fields.length !== 1 && (
-        <p role="alert" className="mt-4 text-care font-semibold text-out">
-          {problem.detail}
-        </p>
-      )}
-      <button type="submit" className="button button-main mt-6">
-        To the bench <KeyHint onBlue>Enter</KeyHint>
-      </button>
       <RestoreBackup />
     </form>
   );
