@@ -83,7 +83,9 @@ class Bench:
             made = self.send("POST", f"/runs/{number}/readings", body)
             read[asked["label"]] = typed
         result = made["result"]
-        ways = [way for way, can in (("apply", result["can_apply"]), ("keep", result["can_keep"])) if can]
+        # The walls do not answer to what is applied: flow must not wander off.
+        near = result["can_apply"] and 95 <= float(result["proposal"]) <= 105
+        ways = [way for way, can in (("apply", near), ("keep", result["can_keep"])) if can]
         action = chance.choice([*ways, "leave"])
         self.decided[number] = action
         if action == "leave":

@@ -1,6 +1,8 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { newKey, type Schemas } from "../../api/client";
 import { isWaiting, type Parcel } from "../../api/outbox";
+import { keys } from "../../api/queries";
 import { readStored, store } from "../../api/storage";
 import { useOutbox, useParcels } from "../../shell/OutboxProvider";
 import { usePerson } from "../../shell/Person";
@@ -15,6 +17,7 @@ export function useEntry(run: Schemas["RunOut"]) {
   const runId = run.id;
   const draft = `ubrex.draft.${runId}`;
   const outbox = useOutbox();
+  const queries = useQueryClient();
   const { ensure } = usePerson();
   const parcels = useParcels().filter((parcel) => parcel.runId === runId);
   const waiting = parcels.filter(isWaiting);
@@ -50,10 +53,12 @@ export function useEntry(run: Schemas["RunOut"]) {
     [outbox, runId, happen],
   );
 
-  /** The place asked for: at the moment of a key, which may come before the page is drawn again. */
+  /** The place asked for at the moment of a key, which may come before the page is drawn again: of the run as it is kept. */
   const placeNow = () => {
+    const kept = queries.getQueryData<Schemas["RunOut"]>(keys.run(runId, false));
+    const newest = kept && kept.version > run.version ? kept : run;
     const queued = outbox.all().filter((parcel) => parcel.runId === runId && isWaiting(parcel));
-    return askedNow(run.entry, queued) ?? null;
+    return askedNow(newest.entry, queued) ?? null;
   };
   const send = (sending: Sending | null) => {
     if (!sending) return;
