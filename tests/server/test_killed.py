@@ -8,6 +8,7 @@ import os
 import random
 import shutil
 import signal
+import socket
 import time
 from collections import Counter
 from dataclasses import dataclass, field
@@ -24,7 +25,11 @@ from tests.serving import Served, new_folder, run
 
 KILLS: Final = int(os.environ.get("UBREX_KILLS", "1000"))
 READY_WITHIN_S: Final = 10.0
-PORT: Final = 8460
+
+with socket.socket() as _probe:
+    _probe.bind(("127.0.0.1", 0))
+    _PORT: Final[int] = _probe.getsockname()[1]
+"""A port of its own: while it is down, no server of another test may answer for it."""
 
 
 @dataclass
@@ -100,7 +105,7 @@ class Bench:
 def started(folder: Path) -> Served:
     """The command, ready; killed while it starts, it says so in a sentence and is started again, as a person would."""
     for _ in range(20):
-        served = run("start", "--data", str(folder), "--port", str(PORT))
+        served = run("start", "--data", str(folder), "--port", str(_PORT))
         while served.process.poll() is None and not any("http://" in line for line in served.said):
             time.sleep(0.02)
         if served.process.poll() is None:
