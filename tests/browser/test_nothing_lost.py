@@ -17,7 +17,7 @@ def put_on_bench(page: Page, name: str) -> None:
     page.keyboard.press("/")
     expect(page.get_by_label("Find a setup")).to_be_focused()
     page.keyboard.type(name)
-    page.keyboard.press("ArrowDown")
+    expect(page.get_by_role("option").first).to_contain_text(re.compile(name.split()[-1], re.I))
     page.keyboard.press("Enter")
 
 

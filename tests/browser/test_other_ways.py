@@ -22,7 +22,7 @@ def be(page: Page, name: str) -> None:
 def begin_run(page: Page, method: str, current: str, **typed: str) -> None:
     """Start a run by another way from the setup on the bench: radio, machine's value, and what the way needs."""
     open_row(page)
-    page.get_by_role("link", name=re.compile("Start e-steps run|Do it anyway")).click()
+    page.get_by_role("link", name=re.compile("Start e-steps run|Do it anyway|Measure again")).click()
     page.get_by_role("radio", name=re.compile(f"^{method}")).click()
     page.get_by_label(re.compile("^The machine's .* now$")).fill(current)
     for label, text in typed.items():
@@ -158,7 +158,7 @@ def test_a_part_is_changed_by_its_key_and_the_setup_that_results_is_shown_first(
     page.keyboard.press("/")
     expect(page.get_by_label("Find a setup")).to_be_focused()
     page.keyboard.type("wren thistle")
-    expect(page.get_by_text("No setup is called that.")).to_be_visible()
+    expect(page.get_by_text("Nothing holds all of these words.")).to_be_visible()
 
 
 def test_every_tab_is_reached_by_keys_and_an_open_run_goes_on_where_it_was(demo: Served, open_page: OpenPage) -> None:

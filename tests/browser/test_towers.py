@@ -161,7 +161,7 @@ def test_foam_is_measured_band_by_band_and_a_band_is_taken_out(demo: Served, ope
         page.keyboard.type(text)
         page.keyboard.press("Enter")
         page.wait_for_timeout(250)
-    expect(page.get_by_text("0.480")).to_be_visible()
+    expect(page.get_by_text("0.480", exact=True)).to_be_visible()
     assert violations(page) == []
     asked = page.get_by_role("heading", name="Reading 5").inner_text()
     page.get_by_role("button", name="Pass it over").click()

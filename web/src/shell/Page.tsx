@@ -115,7 +115,7 @@ function Wordmark({ onPress }: { onPress: () => void }) {
       <button
         type="button"
         onClick={onPress}
-        aria-label="Ubrex: all screens"
+        aria-label="Ubrex Menu, all screens"
         className="flex min-h-11 cursor-pointer items-center gap-2 desk:hidden"
       >
         {drawn}

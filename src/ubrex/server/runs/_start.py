@@ -29,7 +29,7 @@ from ubrex.server.runs._rate import eyes
 from ubrex.server.runs._records import get_run, load_case, open_run_of
 from ubrex.server.runs._view import show_run
 from ubrex.server.store.records import Instrument, Machine, Run, Setup
-from ubrex.server.views.forms import FieldOut
+from ubrex.server.views.forms import FieldOut, WhenOut
 from ubrex.server.views.pieces import PieceOut
 from ubrex.server.views.records import SpoolEntryIn
 from ubrex.server.views.runs import PieceIn, RunOut, RunStartIn, StartMethodOut, StartOut, WetTestIn, WetTestOut
@@ -78,6 +78,7 @@ def _method(
     if way.piece is not None:
         cannot = [one for one in judge_parts(tuned.parts, numbers_of(tuned.values)) if one.code is Code.CANNOT_PRINT]
         needs = next(map(told_said, cannot), needs)
+    offered = way.offer(tuned, sides)  # type: ignore[arg-type]
     return StartMethodOut(
         method=way.method,
         name=way.words.name,
@@ -86,10 +87,7 @@ def _method(
         reads=way.words.reads,
         cautions=way.cautions(tuned),
         drawing=way.drawing,
-        fields=[
-            *(_size_fields(tuned.setup.toolhead.machine) if way.piece is not None else []),
-            *way.offer(tuned, sides),  # type: ignore[arg-type]
-        ],
+        fields=[*(_size_fields(tuned.setup.toolhead.machine, offered) if way.piece is not None else []), *offered],
         instruments=[
             tool.model_copy(update={"sees": way.sees(tuned, find(Instrument, tool.id, "measuring tool"), now)})
             for tool in usable
@@ -158,10 +156,11 @@ SIZE: Final = ("width_mm", "depth_mm", "height_mm")
 SIZE_MM: Final = (20.0, 3000.0)
 
 
-def _size_fields(machine: Machine) -> list[FieldOut]:
-    """What has to be known of a machine before anything is drawn for it."""
+def _size_fields(machine: Machine, offered: Sequence[FieldOut] = ()) -> list[FieldOut]:
+    """What has to be known of a machine before anything is drawn for it; not where the piece is sliced elsewhere."""
+    when = WhenOut(field="own", value="yes") if any(field.name == "own" for field in offered) else None
     return [
-        number_field(name, words.SIZE_FIELDS[name], "mm", "", words.SIZE_HINT if name == SIZE[0] else "")
+        number_field(name, words.SIZE_FIELDS[name], "mm", "", words.SIZE_HINT if name == SIZE[0] else "", when)
         for name in SIZE
         if getattr(machine, name) is None
     ]
@@ -181,7 +180,8 @@ def _take_size(machine: Machine, typed: Mapping[str, str], fields: TypedFields) 
 def _filled(work: Work, tuned: Tuned, form: PieceIn, instrument: Instrument | None) -> Filled:
     fields, machine = TypedFields(), tuned.setup.toolhead.machine
     way = CALIBRATIONS.get(form.method)
-    if way is not None and way.piece is not None and _take_size(machine, form.values, fields):
+    drawn = way is not None and way.piece is not None and form.values.get("own") != "no"
+    if drawn and _take_size(machine, form.values, fields):
         fields.refuse_if_any()
     return Filled(
         tuned=tuned,
@@ -247,7 +247,8 @@ def start_run(work: Work, form: RunStartIn) -> RunOut:
         refuse_danger(setup)
     lock_values()
     instrument = _instrument(way, form)
-    unsized = way.piece is not None and _size_fields(setup.toolhead.machine) != []
+    elsewhere = way.piece is None or form.values.get("own") == "no"
+    unsized = not elsewhere and _size_fields(setup.toolhead.machine) != []
     filled = _filled(work, tuned_of(setup), form, instrument)
     if way.tools and ToolKind(instrument.kind) not in way.tools:
         said = words.wrong_tool_said(instrument.name)

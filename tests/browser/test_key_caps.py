@@ -1,0 +1,51 @@
+"""Every key that a screen draws does something on it: none is a promise."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import OpenPage
+from tests.serving import Served
+
+ARROWS = {"↑": "ArrowUp", "↓": "ArrowDown", "←": "ArrowLeft", "→": "ArrowRight", "Esc": "Escape"}
+SCREENS = ("/", "/profiles", "/setups/1/pre-flight", "/setups/1/prints", "/setups/1/measure/flow", "/runs/1")
+
+
+def drawn(page: Page) -> list[str]:
+    """Caps in the foot of the screen."""
+    return [text.strip() for text in page.locator("footer kbd").all_inner_texts()]
+
+
+def settled(page: Page) -> None:
+    """Wait until the screen has what it shows, and stands still."""
+    expect(page.get_by_text("Reading …")).to_have_count(0)
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(300)
+
+
+def state(page: Page) -> tuple[str, str, str]:
+    """Where the page is, what it shows, and what has the focus."""
+    focus = "document.activeElement.outerHTML.slice(0, 200)"
+    shown = "document.body.innerHTML + [...document.querySelectorAll('input')].map(e => e.checked)"
+    return page.url, page.evaluate(shown), page.evaluate(focus)
+
+
+@pytest.mark.parametrize("screen", SCREENS)
+def test_each_key_that_is_drawn_does_something(demo: Served, open_page: OpenPage, screen: str) -> None:
+    """Pressed one by one, each on a fresh page, with nothing focused."""
+    page = open_page(f"{demo.address}{screen}")
+    settled(page)
+    caps = drawn(page)
+    assert "?" in caps
+    # A printer is not asked for; what P prints is held elsewhere.
+    page.add_init_script("window.print = () => document.body.setAttribute('data-printed', '')")
+    for cap in caps:
+        page.goto(f"{demo.address}{screen}")
+        settled(page)
+        before = state(page)
+        page.keyboard.press(ARROWS.get(cap, cap if len(cap) > 1 else cap.lower()))
+        page.wait_for_timeout(400)
+        if page.get_by_text("Who is at the bench?").is_visible():
+            continue
+        assert state(page) != before, cap
