@@ -142,6 +142,7 @@ def test_an_empty_workshop_opens_on_one_form_and_leads_to_a_first_value(own: Ser
     expect(page.get_by_label("Your name")).to_be_focused()
     expect(page.get_by_label("What you call it")).to_have_value("Wren")
     page.get_by_label("Nozzle bore").fill("0,4")
+    page.get_by_label("How filament is fed").select_option("bowden")
     page.get_by_label("If its temperature sensor fails").select_option("tested")
     page.get_by_label("Where the hotend's liner ends").select_option("lined")
     page.get_by_label("Your name").focus()

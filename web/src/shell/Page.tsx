@@ -115,7 +115,6 @@ function Wordmark({ onPress }: { onPress: () => void }) {
       <button
         type="button"
         onClick={onPress}
-        aria-label="Ubrex Menu, all screens"
         className="flex min-h-11 cursor-pointer items-center gap-2 desk:hidden"
       >
         {drawn}

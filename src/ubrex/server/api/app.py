@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import AsyncIterator, Callable
-from contextlib import asynccontextmanager
+from contextlib import asynccontextmanager, suppress
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -77,7 +77,9 @@ def create_app(settings: AppSettings) -> FastAPI:
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
-        desk.do(forget_old, None)
+        # A database that goes away just now is started again; what is old is forgotten at the next start.
+        with suppress(*DATABASE_DOWN):
+            desk.do(forget_old, None)
         to_thread.current_default_thread_limiter().total_tokens = AT_ONCE
         yield
 
