@@ -43,8 +43,10 @@ def test_each_key_that_is_drawn_does_something(demo: Served, open_page: OpenPage
     for cap in caps:
         page.goto(f"{demo.address}{screen}")
         settled(page)
+        page.evaluate("document.activeElement.blur()")
         before = state(page)
-        page.keyboard.press(ARROWS.get(cap, cap if len(cap) > 1 else cap.lower()))
+        parts = [ARROWS.get(part, part) for part in cap.split()]
+        page.keyboard.press("+".join(part if len(part) > 1 else part.lower() for part in parts))
         page.wait_for_timeout(400)
         if page.get_by_text("Who is at the bench?").is_visible():
             continue

@@ -138,6 +138,7 @@ def test_readings_without_a_network_wait_in_the_browser_and_arrive_once(demo: Se
     start = page.get_by_role("link", name=re.compile("Start e-steps run|Measure again"))
     on_bench(page, "Cinder ASA black")
     start.click()
+    page.get_by_role("radio", name=re.compile("^Open air")).click()
     page.get_by_label("The machine's mm per motor turn now").fill("4.521")
     page.keyboard.press("Enter")
     page.get_by_role("button", name="Ines").click()
