@@ -29,6 +29,7 @@ def main() -> None:
         page.keyboard.press("/")
         page.get_by_label("Find a setup").wait_for()
         page.keyboard.type("kestrel petg")
+        page.get_by_role("option", name="Tarn PETG smoke").first.wait_for()
         page.keyboard.press("Enter")
         on_bench(page, "Tarn PETG smoke")
         page.emulate_media(color_scheme="dark")

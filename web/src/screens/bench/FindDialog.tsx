@@ -37,6 +37,14 @@ export function FindDialog({ current, onChosen, onClose }: Props) {
           placeholder="any words: a machine, a filament, a part, what was noted"
           autoComplete="off"
           onChange={(event) => setText(event.target.value)}
+          onKeyDown={(event) => {
+            // Typed fast, nothing is marked yet: Enter means the first of what is left.
+            const [first] = rows;
+            if (event.key !== "Enter" || event.currentTarget.getAttribute("aria-activedescendant") || !first)
+              return;
+            event.preventDefault();
+            onChosen(first);
+          }}
         />
         <ComboboxOptions static className="mt-2 max-h-96 overflow-y-auto border-t border-rule">
           {rows.map((row, index) => (

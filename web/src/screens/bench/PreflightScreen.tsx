@@ -36,7 +36,10 @@ export function PreflightScreen() {
       {card.isPending && <Waiting />}
       {card.isError && <Trouble error={card.error} onAgain={() => card.refetch()} />}
       {card.data && (
-        <article aria-label="Before the print" className="paper paper-a6 max-w-300 px-3 py-3 desk:px-6">
+        <article
+          aria-label="Before the print"
+          className="paper paper-a6 max-w-300! px-3 print:max-w-none! py-3 desk:px-6"
+        >
           <h1 className="text-cell">Before the print</h1>
           <p className="mb-2 border-b-2 border-ink pb-1 text-body">{card.data.setup.title}</p>
           {(card.data?.holds ?? []).map((row) => (
