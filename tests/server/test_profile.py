@@ -351,3 +351,18 @@ def test_filament_in_the_dryer_waits_until_a_clock_time_and_a_note_stands_beside
     for text in ("Fan squeaks.", "It was the duct."):
         assert ines.post(notes, {"text": text}).status_code == 201
     assert [note["text"] for note in bench(ines)["notes"]] == ["It was the duct.", "Fan squeaks."]
+
+
+def test_a_display_that_nobody_can_check_is_taken_as_true_by_one_key(ines: Person) -> None:
+    """± 10 °C, assumed and said so; the chain goes on, and the key is gone."""
+
+    def heat() -> Any:
+        return ines.get(f"/setups/{ines.setup_id}/bench")["steps"][0]
+
+    offered = heat()["assume"]
+    assert "take the display as true" in offered["label"]
+    body = {"origin": "typed", "values": offered["values"]}
+    assert ines.post(f"/setups/{ines.setup_id}/values", body).status_code == 201
+    assert (heat()["standing"], heat()["value"]["text"], heat()["assume"]) == ("assumed", "as shown", None)
+    assert heat()["value"]["half_width_95"] == 10
+    assert "there is no probe here" in heat()["value"]["provenance"]["note"]
