@@ -21,6 +21,7 @@ BOX: Final = MethodWords(
         "Let it cool, take it off, cut the brim away from you.",
         "The cut corner is the seam. From there, wall A has one notch at its foot, B two, C three, D four.",
         "Close the jaws and look for 0.00; on a shim or a drill shank if you can, and say so under Other tool.",
+        "Close them only until they touch: a strong hand presses a wall in by a hundredth or two; the flow comes out high.",
         "Measure the walls in the order shown, jaw tips 2 to 3 mm below the rim, never at the foot, a corner or the seam.",
     ),
     reads="width of a wall",
