@@ -153,6 +153,12 @@ def test_what_is_written_later_is_later_whatever_the_clock_says(ines: Person) ->
 
 def test_a_name_cannot_end_the_line_it_stands_on(ines: Person) -> None:
     """Not where it is typed, not in the lines for a machine."""
+    bo = ines.post("/people", {"name": "Bo\N{NO-BREAK SPACE}of\x1b the\nshed"}).json()["name"]
+    assert bo == "Bo of the shed"
+    note = ines.post(f"/setups/{ines.setup_id}/notes", {"text": "12\N{NO-BREAK SPACE}g\x07\nand more"}).json()["notes"][
+        0
+    ]["text"]
+    assert note == "12\N{NO-BREAK SPACE}g\nand more"
     assert edit(ines, "machine", 1, name="Heron2\nM104 S299 ; ").status_code == 200
     ines.applied("98.4", "98.1", "98.6")
     text = ines.get(f"/setups/{ines.setup_id}/exports/commands")["text"]

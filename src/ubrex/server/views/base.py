@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 from typing import Annotated, Final, Literal, TypeAlias
+from unicodedata import category
 
 from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, StringConstraints
 
@@ -12,18 +13,19 @@ from ubrex.server.words.desk import NO_SUCH_TIME
 
 
 def kept(text: str) -> str:
-    """Text without what nobody can see and no machine may be sent; lines stay lines."""
-    return "".join(char for char in text if char in "\n\t" or char.isprintable())
+    """Text without what nobody can see and no machine may be sent; lines stay lines, and spaces of every width stay."""
+    return "".join(char for char in text if char in "\n\t" or char.isprintable() or category(char) == "Zs")
 
 
-def _on_one_line(text: str) -> str:
+def on_one_line(text: str) -> str:
+    """Text whose line ends and runs of spaces are single spaces."""
     return " ".join(kept(text).split())
 
 
 Typed = Annotated[str, StringConstraints(max_length=40)]
 """A number as it was typed; read and judged by the services, so that the answer can name the field."""
 
-Name = Annotated[str, AfterValidator(_on_one_line), StringConstraints(max_length=80)]
+Name = Annotated[str, AfterValidator(on_one_line), StringConstraints(max_length=80)]
 
 ChangeKind: TypeAlias = Change
 """A row of the matrix, as an address names it."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Literal, TypeAlias
 
-from pydantic import Field, StringConstraints
+from pydantic import AfterValidator, Field, StringConstraints
 
 from ubrex.core.chain import Purpose, SetAt, Step
 from ubrex.core.quantity import ToolKind, Verdict
@@ -19,6 +19,7 @@ from ubrex.server.views.base import (
     RunState,
     Schema,
     Typed,
+    on_one_line,
 )
 from ubrex.server.views.forms import Answers, FieldOut
 from ubrex.server.views.pieces import PieceOut, PlaceOut
@@ -107,7 +108,7 @@ class ReadingOut(Schema):
 
 
 class StrikeIn(Schema):
-    reason: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)]
+    reason: Annotated[str, AfterValidator(on_one_line), StringConstraints(max_length=200)]
 
 
 class SchoolOut(Schema):

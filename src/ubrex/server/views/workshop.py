@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import StringConstraints
+from pydantic import AfterValidator, StringConstraints
 
 from ubrex.core.chain import Purpose
 from ubrex.core.quantity import ToolKind
-from ubrex.server.views.base import Name, Schema, Typed
+from ubrex.server.views.base import Name, Schema, Typed, on_one_line
 from ubrex.server.views.forms import Answers, FieldOut
 
 
 class PersonIn(Schema):
-    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)]
+    name: Annotated[str, AfterValidator(on_one_line), StringConstraints(max_length=60)]
 
 
 class PersonOut(Schema):
