@@ -55,6 +55,10 @@ def open_workshop(folder: Folder, say: Say) -> Iterator[OpenWorkshop]:
                 cluster.start()
                 prepare(cluster.url(OWNER), APP, folder.path, say)
             except (psycopg.Error, PeeweeException) as error:
+                asked = error.__context__
+                if asked is not None and not isinstance(asked, Exception):
+                    # Told to stop in the middle of a question to it: the database is not at fault.
+                    raise asked from None
                 raise CannotRun(
                     "The database went away, or refused, while the workshop was being opened; nothing in it was changed. "
                     f"Start Ubrex again. It said: {str(error).strip()}"
