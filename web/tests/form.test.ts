@@ -12,6 +12,7 @@ function field(name: string, more: Partial<FormField> = {}): FormField {
     group: "",
     usual: "",
     offer: "",
+  needed: false,
     options: [],
     when: null,
     ...more,

@@ -1953,6 +1953,8 @@ export interface components {
         /**
          * FieldOut
          * @description One field. ``usual``: what the family, the label or the trade says; ``offer``: a number to begin with from there.
+         *
+         *     ``needed``: it must not be empty.
          */
         FieldOut: {
             /** Name */
@@ -1997,6 +1999,11 @@ export interface components {
              */
             options: components["schemas"]["FormOptionOut"][];
             when: components["schemas"]["WhenOut"] | null;
+            /**
+             * Needed
+             * @default false
+             */
+            needed: boolean;
         };
         /** FieldProblemOut */
         FieldProblemOut: {

@@ -140,6 +140,14 @@ class Case(ABC, Generic[Inputs]):
         """The place that is measured next; None where there are none, or all are done."""
         return self.here or next(iter(self.open_places()), None)
 
+    def reads(self) -> str:
+        """What is read next."""
+        return self.calibration.words.reads
+
+    def ahead(self) -> list[tuple[str, str]]:
+        """Places still to be read, and how each is asked for."""
+        return [(place, self.at_place(place).reads()) for place in self.open_places()]
+
     def read_at(self, place: str) -> Reading | None:
         """The reading that counts at a place; None where there is none."""
         return next((row for row in self.readings if self.place_of(row) == place), None)

@@ -226,7 +226,7 @@ class Measured(Case[Inputs]):
         place = self.next_place()
         return Entry(
             reads=self.reads(), unit=self.read_in, asked=self.asked, question=self.question, implied=self.implied,
-            place=place, ahead=[(one, self.at_place(one).reads()) for one in self.open_places()],
+            place=place, ahead=self.ahead(),
             full=bool(self.walk) and place is None, spots=self.spots,
         )  # fmt: skip
 

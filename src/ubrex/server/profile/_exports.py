@@ -15,6 +15,7 @@ from ubrex.server.desk import Work
 from ubrex.server.profile._tuned import Tuned, tuned_of
 from ubrex.server.store.facts import ValueRow, fetch_changes
 from ubrex.server.store.records import Print, RoomReading, Setup, SpoolEntry
+from ubrex.server.views.base import on_one_line
 from ubrex.server.views.profiles import ExportOut, ProfileFile, ProfileValue
 from ubrex.server.words import exports as words
 from ubrex.server.words.inventory import entry_said
@@ -107,7 +108,7 @@ def _safe(text: str) -> str:
 def _as_commands(setup: Setup, found: Tuned) -> str:
     """What the machine keeps in firmware, as lines for its start; every line says what it does. Nothing here heats."""
     machine = setup.toolhead.machine
-    lines = [words.written_said(_one_line(setup_title(setup)), _newest_day(found))]
+    lines = [words.written_said(on_one_line(setup_title(setup)), _newest_day(found))]
     esteps, offset, pressure = (found.values.get(kind) for kind in (Kind.E_STEPS, Kind.Z_OFFSET, Kind.PRESSURE))
     if machine.keeps_setting == Keeping.COMMAND_PAIR.value:
         if esteps is not None and esteps.unit == Unit.STEPS_PER_MM.value:
@@ -121,17 +122,12 @@ def _as_commands(setup: Setup, found: Tuned) -> str:
             lines.append(words.pressure_line(command_for(Kind.PRESSURE, said), said))
         lines.append(words.saved_line(SAVE))
     else:
-        lines.append(words.no_commands_line(_one_line(machine.name), Keeping(machine.keeps_setting)))
+        lines.append(words.no_commands_line(on_one_line(machine.name), Keeping(machine.keeps_setting)))
         for kind, value in ((Kind.E_STEPS, esteps), (Kind.Z_OFFSET, offset), (Kind.PRESSURE, pressure)):
             if value is not None:
                 places = places_of(kind, machine)
                 lines.append(f"; {KINDS[kind].name}: {decimal_text(value.number, places)} {unit_text(value.unit)}")
     return "\n".join(line.replace("\N{MINUS SIGN}", "-") for line in lines) + "\n"
-
-
-def _one_line(name: str) -> str:
-    """A name that stays inside its remark."""
-    return " ".join(name.split())
 
 
 def _newest_day(found: Tuned) -> str:

@@ -13,7 +13,7 @@ from ubrex.core.materials import Dryness, family
 from ubrex.core.quantity import ToolKind
 from ubrex.server.calibrations import CALIBRATIONS, EDITION, Begun, Calibration, Filled
 from ubrex.server.desk import Clash, FieldProblem, Missing, Refused, TypedFields, Work, find
-from ubrex.server.printing import number_field, piece_out
+from ubrex.server.printing import piece_out
 from ubrex.server.profile import (
     Tuned,
     dry_rows,
@@ -29,7 +29,7 @@ from ubrex.server.runs._rate import eyes
 from ubrex.server.runs._records import get_run, load_case, open_run_of
 from ubrex.server.runs._view import show_run
 from ubrex.server.store.records import Instrument, Machine, Run, Setup
-from ubrex.server.views.forms import FieldOut, WhenOut
+from ubrex.server.views.forms import WhenOut
 from ubrex.server.views.pieces import PieceOut
 from ubrex.server.views.records import SpoolEntryIn
 from ubrex.server.views.runs import PieceIn, RunOut, RunStartIn, StartMethodOut, StartOut, WetTestIn, WetTestOut
@@ -41,9 +41,12 @@ from ubrex.server.words.standing import STEP_NAMES, rests_said
 from ubrex.server.workshop import (
     add_spool_entry,
     all_instruments,
+    keep_size,
+    read_size,
     schools_out,
     setup_out,
     sides_of,
+    size_fields,
     usable_setup,
 )
 
@@ -53,8 +56,9 @@ def start_form(work: Work, setup_id: int, step: Step) -> StartOut:
     setup = usable_setup(setup_id)
     standing = standing_of(setup, work.now)
     sides, tools = sides_of(work.person_id), all_instruments(work)
+    records = {row.id: row for row in Instrument.select()}
     ways = _ways(step, setup)
-    methods = [_method(way, standing, tools, sides, work.now) for way in ways]
+    methods = [_method(way, standing, tools, records, sides, work.now) for way in ways]
     open_run = open_run_of(setup.id, step)
     return StartOut(
         setup=setup_out(setup),
@@ -70,7 +74,12 @@ def start_form(work: Work, setup_id: int, step: Step) -> StartOut:
 
 
 def _method(
-    way: Calibration, tuned: Tuned, tools: Sequence[InstrumentOut], sides: object, now: datetime
+    way: Calibration,
+    tuned: Tuned,
+    tools: Sequence[InstrumentOut],
+    records: Mapping[int, Instrument],
+    sides: object,
+    now: datetime,
 ) -> StartMethodOut:
     # What sees most comes first: it is the one that is chosen unless somebody takes another.
     usable = sorted((tool for tool in tools if tool.kind in way.tools), key=lambda tool: tool.sees_mm)
@@ -79,6 +88,9 @@ def _method(
         cannot = [one for one in judge_parts(tuned.parts, numbers_of(tuned.values)) if one.code is Code.CANNOT_PRINT]
         needs = next(map(told_said, cannot), needs)
     offered = way.offer(tuned, sides)  # type: ignore[arg-type]
+    size = size_fields(tuned.setup.toolhead.machine) if way.piece is not None else []
+    if any(field.name == "own" for field in offered):
+        size = [field.model_copy(update={"when": WhenOut(field="own", value="yes")}) for field in size]
     return StartMethodOut(
         method=way.method,
         name=way.words.name,
@@ -87,11 +99,8 @@ def _method(
         reads=way.words.reads,
         cautions=way.cautions(tuned),
         drawing=way.drawing,
-        fields=[*(_size_fields(tuned.setup.toolhead.machine, offered) if way.piece is not None else []), *offered],
-        instruments=[
-            tool.model_copy(update={"sees": way.sees(tuned, find(Instrument, tool.id, "measuring tool"), now)})
-            for tool in usable
-        ],
+        fields=[*size, *offered],
+        instruments=[tool.model_copy(update={"sees": way.sees(tuned, records[tool.id], now)}) for tool in usable],
         instrument_kind=next(iter(way.tools), None),
         missing=needs,
         prints=way.piece is not None,
@@ -150,38 +159,16 @@ def note_wet_test(work: Work, setup_id: int, form: WetTestIn, step: Step) -> Sta
     return start_form(work, setup_id, step)
 
 
-SIZE: Final = ("width_mm", "depth_mm", "height_mm")
-"""How large a machine prints, where nobody has said so yet: asked for where it is needed, and kept with the machine."""
-
-SIZE_MM: Final = (20.0, 3000.0)
-
-
-def _size_fields(machine: Machine, offered: Sequence[FieldOut] = ()) -> list[FieldOut]:
-    """What has to be known of a machine before anything is drawn for it; not where the piece is sliced elsewhere."""
-    when = WhenOut(field="own", value="yes") if any(field.name == "own" for field in offered) else None
-    return [
-        number_field(name, words.SIZE_FIELDS[name], "mm", "", words.SIZE_HINT if name == SIZE[0] else "", when)
-        for name in SIZE
-        if getattr(machine, name) is None
-    ]
-
-
-def _take_size(machine: Machine, typed: Mapping[str, str], fields: TypedFields) -> bool:
-    """Give a machine the size that was typed for it; whether there was any to give."""
-    unknown = [name for name in SIZE if getattr(machine, name) is None]
-    low, high = SIZE_MM
-    for name in unknown:
-        what = words.SIZE_FIELDS[name]
-        number = fields.number(name, typed.get(name, ""), what=what, low=low, high=high, why=words.SIZE_WHY)
-        setattr(machine, name, number)
-    return bool(unknown)
+def _asks_size(way: Calibration, machine: Machine, typed: Mapping[str, str]) -> bool:
+    """Whether something is drawn for a machine whose size nobody has said; not where the piece is sliced elsewhere."""
+    return way.piece is not None and typed.get("own") != "no" and size_fields(machine) != []
 
 
 def _filled(work: Work, tuned: Tuned, form: PieceIn, instrument: Instrument | None) -> Filled:
     fields, machine = TypedFields(), tuned.setup.toolhead.machine
     way = CALIBRATIONS.get(form.method)
-    drawn = way is not None and way.piece is not None and form.values.get("own") != "no"
-    if drawn and _take_size(machine, form.values, fields):
+    if way is not None and _asks_size(way, machine, form.values):
+        read_size(machine, form.values, fields)
         fields.refuse_if_any()
     return Filled(
         tuned=tuned,
@@ -247,8 +234,7 @@ def start_run(work: Work, form: RunStartIn) -> RunOut:
         refuse_danger(setup)
     lock_values()
     instrument = _instrument(way, form)
-    elsewhere = way.piece is None or form.values.get("own") == "no"
-    unsized = not elsewhere and _size_fields(setup.toolhead.machine) != []
+    unsized = _asks_size(way, setup.toolhead.machine, form.values)
     filled = _filled(work, tuned_of(setup), form, instrument)
     if way.tools and ToolKind(instrument.kind) not in way.tools:
         said = words.wrong_tool_said(instrument.name)
@@ -262,15 +248,9 @@ def start_run(work: Work, form: RunStartIn) -> RunOut:
     if way.piece is not None:
         _drawn(way, filled.tuned, begun)
     if unsized:
-        _keep_size(filled.tuned.setup.toolhead.machine)
+        keep_size(filled.tuned.setup.toolhead.machine)
     run = Run(setup=setup, step=form.step.value, method=form.method, instrument=instrument)
     return _create(work, run, begun, person.id)
-
-
-def _keep_size(machine: Machine) -> None:
-    """Keep the size of a machine that was typed to start a run on it."""
-    size = {name: getattr(machine, name) for name in SIZE}
-    Machine.update(**size, version=Machine.version + 1).where(Machine.id == machine.id).execute()
 
 
 def _instrument(way: Calibration, form: RunStartIn) -> Instrument:

@@ -23,7 +23,7 @@ from ubrex.server.runs._records import (
 )
 from ubrex.server.runs._view import live_out, reading_out, run_out, show_run
 from ubrex.server.store.database import database
-from ubrex.server.store.records import Instrument, Reading, Strike
+from ubrex.server.store.records import Instrument, Reading, Run, Strike
 from ubrex.server.views.runs import (
     ListPreviewOut,
     ListRowOut,
@@ -191,30 +191,30 @@ def strike_reading(work: Work, run_id: int, reading_id: int, form: StrikeIn) -> 
     """Strike a reading out, with its reason. It stays on record."""
     if not form.reason:
         raise Refused(FieldProblem("reason", "empty", words.NO_REASON))
-    return _strike(work, run_id, reading_id, form.reason, at_once=False)
+    _strike(work, open_run(run_id), reading_id, form.reason, at_once=False)
+    return show_run(work, run_id)
 
 
 def take_back(work: Work, run_id: int, form: TakeBackIn) -> RunOut:
     """Take back the readings that are named, or the last one that counts."""
-    last = next(reversed(counting(readings_of(open_run(run_id).id))), None)
-    if last is None:
-        raise Clash(words.NOTHING_TO_TAKE_BACK, code="nothing_to_take_back")
-    for reading_id in form.readings or [last.id]:
-        shown = _strike(work, run_id, reading_id, TAKEN_BACK, at_once=True)
-    return shown
-
-
-def _strike(work: Work, run_id: int, reading_id: int, reason: str, *, at_once: bool) -> RunOut:
-    person = work.person()
     run = open_run(run_id)
+    named = form.readings or [row.id for row in counting(readings_of(run.id))[-1:]]
+    if not named:
+        raise Clash(words.NOTHING_TO_TAKE_BACK, code="nothing_to_take_back")
+    for reading_id in named:
+        _strike(work, run, reading_id, TAKEN_BACK, at_once=True)
+    return show_run(work, run_id)
+
+
+def _strike(work: Work, run: Run, reading_id: int, reason: str, *, at_once: bool) -> None:
+    person = work.person()
     reading = Reading.get_or_none(Reading.id == reading_id, Reading.run == run.id)
     if reading is None:
-        raise Missing(words.no_reading(run_id, reading_id), id=reading_id)
+        raise Missing(words.no_reading(run.id, reading_id), id=reading_id)
     if Strike.select().where(Strike.reading == reading.id).exists():
         raise Clash(words.STRUCK_ALREADY, code="struck_already")
     Strike.create(reading=reading, reason=reason, at_once=at_once, person=person, at=work.now)
     save(run)
-    return show_run(work, run_id)
 
 
 def tick(work: Work, run_id: int, form: LiveStepIn) -> LiveOut:

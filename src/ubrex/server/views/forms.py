@@ -30,7 +30,10 @@ class FormOptionOut(Schema):
 
 
 class FieldOut(Schema):
-    """One field. ``usual``: what the family, the label or the trade says; ``offer``: a number to begin with from there."""
+    """One field. ``usual``: what the family, the label or the trade says; ``offer``: a number to begin with from there.
+
+    ``needed``: it must not be empty.
+    """
 
     name: str
     label: str
@@ -43,3 +46,4 @@ class FieldOut(Schema):
     offer: str = ""
     options: list[FormOptionOut] = []
     when: WhenOut | None = None
+    needed: bool = False

@@ -25,6 +25,8 @@ class Asked:
     options: Mapping[str, str] = field(default_factory=dict)
 
 
+SIZE_HINT: Final = "Nobody has said how large this machine prints. It is kept with the machine."
+
 MAY_LACK: Final = (Step.HEAT, Step.E_STEPS, Step.LEVEL, Step.Z_OFFSET, Step.FLOW, Step.PRESSURE)
 """Steps that a machine may not offer."""
 

@@ -10,13 +10,6 @@ OUTDATED: Final = "Readings have come in since this was shown. Look at the resul
 ALL_MEASURED: Final = "Every place of this piece has its reading. Strike one out to measure it again."
 NOT_MEASURED: Final = "Nothing is measured in this run: its bands are rated."
 NOT_RATED: Final = "Nothing is rated in this run."
-SIZE_FIELDS: Final = {
-    "width_mm": "Prints in width",
-    "depth_mm": "Prints in depth",
-    "height_mm": "Prints in height",
-}
-SIZE_HINT: Final = "Nobody has said how large this machine prints. It is kept with the machine."
-SIZE_WHY: Final = "machines print 20 to 3000 mm"
 NO_REASON: Final = "Say why: a slipped cut, a snag, the wrong piece."
 NOTHING_TO_TAKE_BACK: Final = "There is no reading to take back."
 NOTHING_HERE: Final = "There is nothing to take back here."

@@ -3,7 +3,7 @@
 from ubrex.server.workshop._assembly import Pickable, assemble_setup, list_picks
 from ubrex.server.workshop._backup import UnusableBackup, backup_bytes, read_backup, restore_bytes, write_backup
 from ubrex.server.workshop._find import find_all
-from ubrex.server.workshop._forms import safety_fields, screw_places
+from ubrex.server.workshop._forms import keep_size, read_size, safety_fields, screw_places, size_fields
 from ubrex.server.workshop._instruments import (
     add_instrument,
     all_instruments,
@@ -80,6 +80,7 @@ __all__ = [
     "first_setup",
     "get_setup",
     "instrument_out",
+    "keep_size",
     "length_tools",
     "list_filaments",
     "list_limits",
@@ -95,6 +96,7 @@ __all__ = [
     "places_of",
     "read_backup",
     "read_room",
+    "read_size",
     "remove_setup",
     "restore_bytes",
     "retire_record",
@@ -115,6 +117,7 @@ __all__ = [
     "show_setup",
     "show_workshop",
     "sides_of",
+    "size_fields",
     "take_side",
     "unit_of",
     "unit_of_setting",

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
 from datetime import datetime
-from typing import Final
+from typing import Any, Final
 
 from ubrex.server.desk import Work
 from ubrex.server.store.database import database
@@ -13,7 +12,7 @@ from ubrex.server.words import find as words
 from ubrex.server.words.changes import CHANGES
 from ubrex.server.words.numbers import day
 from ubrex.server.words.standing import STEP_NAMES
-from ubrex.server.workshop._setups import get_setup, setup_title, setups_in_use
+from ubrex.server.workshop._setups import select_setups, setup_title
 
 MOST_OF_A_KIND: Final = 6
 MOST_WORDS: Final = 8
@@ -41,7 +40,7 @@ WHERE concat_ws(' ', 'note', n.text, p.name, m.name, f.name) ILIKE ALL(%(words)s
 """  # noqa: S608
 
 _CHANGES: Final = """
-SELECT c.kind, c.note, p.name, c.happened_at, (SELECT s.id FROM setup s JOIN toolhead t ON t.id = s.toolhead_id
+SELECT n.name, c.note, p.name, c.happened_at, (SELECT s.id FROM setup s JOIN toolhead t ON t.id = s.toolhead_id
         WHERE s.removed_at IS NULL AND (t.machine_id = c.machine_id OR s.nozzle_id = c.nozzle_id
             OR s.surface_id = c.surface_id OR s.filament_id = c.filament_id OR s.id = c.setup_id)
         ORDER BY s.id LIMIT 1)
@@ -69,60 +68,39 @@ def find_all(_work: Work, text: str) -> list[FoundOut]:
         "kinds": [kind.value for kind in CHANGES],
         "said": [row.name for row in CHANGES.values()],
     }
+    all_setups = list(select_setups())
+    titles = {setup.id: setup_title(setup) for setup in all_setups}
 
-    def rows(query: str) -> Sequence[tuple[object, ...]]:
-        found: Sequence[tuple[object, ...]] = database.execute_sql(query, given).fetchall()
-        return found
+    def rows(query: str) -> list[Any]:
+        return list(database.execute_sql(query, given).fetchall())
 
-    kinds: tuple[tuple[str, Callable[..., FoundOut]], ...] = (
-        (_RUNS, _run), (_PRINTS, _print), (_NOTES, _note), (_CHANGES, _change), (_SPOOLS, _spool),
-    )  # fmt: skip
-    return [*_setups(asked), *(made(*row) for query, made in kinds for row in rows(query))]
+    def about(setup_id: int | None, person: str, at: datetime) -> str:
+        return words.by_said("" if setup_id is None else titles[setup_id], person, day(at))
+
+    found = [
+        FoundOut(what=words.SETUP, title=titles[setup.id], detail="", to="/", setup_id=setup.id)
+        for setup in all_setups
+        if setup.removed_at is None and all(word.lower() in titles[setup.id].lower() for word in asked)
+    ][:MOST_OF_A_KIND]
+    for run_id, step, setup_id, person, at in rows(_RUNS):
+        title, detail = words.run_said(run_id, STEP_NAMES[step]), about(setup_id, person, at)
+        found.append(FoundOut(what=words.RUN, title=title, detail=detail, to=f"/runs/{run_id}", setup_id=None))
+    for what, note, setup_id, person, at in rows(_PRINTS):
+        title, detail = words.with_note_said(what, note), about(setup_id, person, at)
+        place = f"/setups/{setup_id}/prints"
+        found.append(FoundOut(what=words.PRINT, title=title, detail=detail, to=place, setup_id=None))
+    for note, setup_id, person, at in rows(_NOTES):
+        detail = about(setup_id, person, at)
+        found.append(FoundOut(what=words.NOTE, title=note, detail=detail, to="/", setup_id=setup_id))
+    for name, note, person, at, setup_id in rows(_CHANGES):
+        title, detail = words.with_note_said(name, note), about(setup_id, person, at)
+        found.append(FoundOut(what=words.CHANGE, title=title, detail=detail, to="/profiles", setup_id=setup_id))
+    for spool, filament in rows(_SPOOLS):
+        title = words.spool_said(spool)
+        found.append(FoundOut(what=words.SPOOL, title=title, detail=filament, to="/filaments", setup_id=None))
+    return found
 
 
 def _literally(word: str) -> str:
     """A word whose own % and _ stand for themselves."""
     return word.replace("\\", r"\\").replace("%", r"\%").replace("_", r"\_")
-
-
-def _setups(asked: Sequence[str]) -> list[FoundOut]:
-    titles = {setup.id: setup_title(setup) for setup in setups_in_use()}
-    fitting = [(key, title) for key, title in titles.items() if all(word.lower() in title.lower() for word in asked)]
-    return [
-        FoundOut(what=words.SETUP, title=title, detail="", to="/", setup_id=key)
-        for key, title in fitting[:MOST_OF_A_KIND]
-    ]
-
-
-def _where(setup_id: int) -> str:
-    return setup_title(get_setup(setup_id))
-
-
-def _run(run_id: int, step: str, setup_id: int, person: str, at: datetime) -> FoundOut:
-    said = words.by_said(_where(setup_id), person, day(at))
-    return FoundOut(
-        what=words.RUN, title=words.run_said(run_id, STEP_NAMES[step]), detail=said, to=f"/runs/{run_id}", setup_id=None
-    )
-
-
-def _print(what: str, note: str, setup_id: int, person: str, at: datetime) -> FoundOut:
-    said = words.by_said(_where(setup_id), person, day(at))
-    title = words.with_note_said(what, note)
-    return FoundOut(what=words.PRINT, title=title, detail=said, to=f"/setups/{setup_id}/prints", setup_id=None)
-
-
-def _note(text: str, setup_id: int, person: str, at: datetime) -> FoundOut:
-    said = words.by_said(_where(setup_id), person, day(at))
-    return FoundOut(what=words.NOTE, title=text, detail=said, to="/", setup_id=setup_id)
-
-
-def _change(kind: str, note: str, person: str, at: datetime, setup_id: int | None) -> FoundOut:
-    names = {key.value: row.name for key, row in CHANGES.items()}
-    said = words.by_said("" if setup_id is None else _where(setup_id), person, day(at))
-    return FoundOut(
-        what=words.CHANGE, title=words.with_note_said(names[kind], note), detail=said, to="/profiles", setup_id=setup_id
-    )
-
-
-def _spool(name: str, filament: str) -> FoundOut:
-    return FoundOut(what=words.SPOOL, title=words.spool_said(name), detail=filament, to="/filaments", setup_id=None)

@@ -14,12 +14,13 @@ from ubrex.core.materials import LINED_LIMIT_C, UNSTATED_BED_C, UNSTATED_NOZZLE_
 from ubrex.core.quantity import MOST_ERROR, USUAL_STEP, ToolKind, Unit, parse_entry, usual_error
 from ubrex.server.desk import FieldProblem, TypedFields
 from ubrex.server.store.records import Entered, Filament, Hotend, Instrument, Machine, Nozzle, Record, Spool, Surface
+from ubrex.server.views.base import on_one_line
 from ubrex.server.views.forms import FieldKind, FieldOut, FormOptionOut
 from ubrex.server.views.records import RecordKind
 from ubrex.server.words import forms as words
 from ubrex.server.words.forms import USUAL_PLACES
 from ubrex.server.words.numbers import plain, unit_text
-from ubrex.server.words.record_forms import ASKED, NOUNS
+from ubrex.server.words.record_forms import ASKED, NOUNS, SIZE_HINT
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -336,6 +337,15 @@ SETUP_FORM: Final = Form(
 )  # fmt: skip
 """A setup in one go: machine, hotend, nozzle, surface and filament."""
 
+_SIZE_FORM: Final = Form(
+    fields=(
+        _of(RecordKind.MACHINE, "width_mm", needed=True, hint=SIZE_HINT),
+        _of(RecordKind.MACHINE, "depth_mm", needed=True),
+        _of(RecordKind.MACHINE, "height_mm", needed=True),
+    )
+)
+"""How large a machine prints, asked where it is needed."""
+
 _SAFETY_FORM: Final = Form(
     fields=(
         _of(RecordKind.MACHINE, "runaway", hint=""),
@@ -343,6 +353,24 @@ _SAFETY_FORM: Final = Form(
         _of(RecordKind.MACHINE, "runaway_note", name="note"),
     )
 )
+
+
+def size_fields(machine: Machine) -> list[FieldOut]:
+    """What is asked of a machine before anything is drawn for it; nothing where somebody has said how large it prints."""
+    held = {row.name: getattr(machine, row.name) for row in _SIZE_FORM.fields}
+    return fields_out(_SIZE_FORM, dict.fromkeys(held, "")) if None in held.values() else []
+
+
+def read_size(machine: Machine, typed: Mapping[str, str], fields: TypedFields) -> None:
+    """Give a machine the size that was typed for it, without keeping it; problems are noted in ``fields``."""
+    for name, number in read_form(_SIZE_FORM, typed, fields).items():
+        setattr(machine, name, number)
+
+
+def keep_size(machine: Machine) -> None:
+    """Keep the size a machine was given."""
+    size = {row.name: getattr(machine, row.name) for row in _SIZE_FORM.fields}
+    Machine.update(**size, version=Machine.version + 1).where(Machine.id == machine.id).execute()
 
 
 def safety_fields(machine: Machine, hotend: Hotend) -> list[FieldOut]:
@@ -366,6 +394,7 @@ def fields_out(form: Form, values: Mapping[str, str]) -> list[FieldOut]:
                 for value, text in row.options.items()
             ],
             value=values[row.name],
+            needed=row.needed,
         )
         for row in form.fields
     ]
@@ -400,7 +429,7 @@ def read_form(form: Form, typed: Mapping[str, str], fields: TypedFields, *, pref
 def _typed_in(row: FormField, typed: Mapping[str, str]) -> str:
     """What stands in a field; only a field of lines has line ends: a name with one would end a remark in a file."""
     text = typed.get(row.name, "")
-    return text.strip() if row.kind == "lines" else " ".join(text.split())
+    return text.strip() if row.kind == "lines" else on_one_line(text)
 
 
 def form_values(form: Form, record: Record | None) -> dict[str, str]:

@@ -34,8 +34,10 @@ export function FirstSetupScreen({ workshop }: Props) {
   );
 }
 
-/** What nobody can guess; the rest has something usual in it, or stays unknown until it is asked for. */
-const NEEDED: readonly string[] = ["machine", "filament"];
+/** What has to be said and nobody can guess; the rest has something usual in it, or stays unknown until it is asked for. */
+function isAsked({ needed, value }: FormField): boolean {
+  return needed && value === "";
+}
 
 type FillingProps = Props & { forms: Schemas["FirstSetupFormOut"] };
 
@@ -50,11 +52,11 @@ function Filling({ workshop, forms }: FillingProps) {
   const named = grouped(forms.setup);
   const needed = named
     .flatMap(({ title, fields }) => fields.map((field) => ({ field, title })))
-    .filter(({ field }) => NEEDED.includes(field.name))
+    .filter(({ field }) => isAsked(field))
     .map(({ field, title }) => ({ ...field, label: `${title}: ${field.label.toLowerCase()}` }));
   const others = named.map(({ title, fields }) => ({
     title,
-    fields: fields.filter((field) => !NEEDED.includes(field.name)),
+    fields: fields.filter((field) => !isAsked(field)),
   }));
   const submit = async (event: FormEvent) => {
     event.preventDefault();

@@ -74,7 +74,7 @@ class FoamCase(Tower[HeatTowerInputs]):
         place = self.next_place()
         return Entry(
             reads=self.reads(), unit=Unit.MM, asked=self.asked, question=self.question, implied="0.", place=place,
-            ahead=[(one, self.at_place(one).reads()) for one in self.open_places()], full=place is None, spots=self._spots,
+            ahead=self.ahead(), full=place is None, spots=self._spots,
         )  # fmt: skip
 
     @property
