@@ -22,8 +22,9 @@ from ubrex.server.api.app import AppSettings, create_app
 from ubrex.server.desk import Desk, hash_passphrase
 from ubrex.server.profile import type_values
 from ubrex.server.runtime.cluster import APP, DATABASE, OWNER, Cluster
-from ubrex.server.runtime.folder import CannotRun
-from ubrex.server.runtime.workshop import prepare
+from ubrex.server.runtime.folder import CannotRun, Folder
+from ubrex.server.runtime.serve import Stopped
+from ubrex.server.runtime.workshop import open_workshop, prepare
 from ubrex.server.store import database as store
 from ubrex.server.store.records import WORKSHOP_TABLES
 from ubrex.server.views.values import TypedValuesIn
@@ -316,3 +317,30 @@ def test_a_workshop_of_an_unfinished_version_gets_what_it_lacks(
             columns = {column.name for column in store.database.get_columns(table._meta.table_name)}
             assert columns - {"only_one", "scope"} == {field.column_name for field in table._meta.sorted_fields}
     store.database.close_all()
+
+
+def test_being_told_to_stop_while_opening_is_no_fault_of_the_database(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """In the middle of a question to it the driver complains as well; what was asked for is what happens."""
+
+    def stopped_in_a_question(*_: object) -> None:
+        try:
+            raise Stopped
+        except Stopped:
+            raise psycopg.OperationalError("another command is already in progress")  # noqa: B904
+
+    monkeypatch.delenv("DATABASE_URL", raising=False)
+    monkeypatch.setattr(Cluster, "start", lambda _: None)
+    monkeypatch.setattr(Cluster, "url", lambda *_: "")
+    monkeypatch.setattr("ubrex.server.runtime.workshop.prepare", stopped_in_a_question)
+    with pytest.raises(Stopped), open_workshop(Folder(tmp_path / "data"), lambda _: None):
+        pass
+
+
+def test_a_lost_secret_is_said_at_once(cluster: Cluster, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Not after five minutes of trying."""
+    monkeypatch.setattr(cluster, "_passwords", {OWNER: "lost", APP: "lost"})
+    monkeypatch.setattr(Cluster, "_end", lambda _: None)
+    with pytest.raises(CannotRun, match=r"secrets\.json was lost or changed"):
+        cluster._answers()

@@ -12,7 +12,7 @@ function field(name: string, more: Partial<FormField> = {}): FormField {
     group: "",
     usual: "",
     offer: "",
-  needed: false,
+    needed: false,
     options: [],
     when: null,
     ...more,

@@ -12,6 +12,15 @@ describe("finding one of many", () => {
     expect(found("t")).toEqual(["TPU, flexible", "PETG"]);
   });
 
+  it("has what reads just as typed first", () => {
+    const done = ["Extruder, gear or motor replaced", "Belt cleaned near a gear", "Gear cleaned"];
+    const rows = matching(
+      done.map((text) => ({ text })),
+      "gear c",
+    );
+    expect(rows.map((row) => row.text)[0]).toBe("Gear cleaned");
+  });
+
   it("shows all before anything is typed, and nothing where nothing is called that", () => {
     expect(found("")).toHaveLength(options.length);
     expect(found("pla zinc")).toEqual([]);

@@ -134,3 +134,26 @@ test("major ticks are 1, 2 or 5 times a power of ten, with room for a figure at 
     }
   }
 });
+
+test("every figure stands where its number is, and the scale ends at two of them", () => {
+  for (const width of [600, 1104, 1280, 1920]) {
+    for (let spread = 0.004; spread < 3; spread *= 1.37) {
+      const low = 0.45 - spread / 3;
+      const readings = [0.45 - spread, 0.45 + spread * 0.73].map(reading);
+      const strip = threeShort({
+        low,
+        high: 0.9 - low,
+        target: null,
+        mean: 0.45,
+        half_width: spread,
+        readings,
+      });
+      const { range, figures, x0, x9 } = layoutStrip(strip, "hero", width);
+      if (!range) throw new Error("nothing drawn");
+      const at = (value: number) => x0 + ((value - range.lo) / (range.hi - range.lo)) * (x9 - x0);
+      for (const { x, text } of figures) expect(Math.abs(at(Number(text)) - x)).toBeLessThan(0.2);
+      expect(figures.at(0)?.x).toBeCloseTo(x0, 0);
+      expect(figures.at(-1)?.x).toBeCloseTo(x9, 0);
+    }
+  }
+});
