@@ -75,7 +75,7 @@ def test_each_reading_lands_where_it_was_asked_for(demo: Served, open_page: Open
     assert rows(page) == ["A1 0.46", "B1 0.47", "C1 0.44", "D1 0.45"]
 
     page.keyboard.press("v")
-    page.get_by_label("From wall").fill("B\t0.46\nA\t0.455\t4.4")
+    page.get_by_label("Readings, from wall").fill("B\t0.46\nA\t0.455\t4.4")
     page.keyboard.press("Control+Enter")
     preview = page.get_by_role("dialog")
     expect(preview.get_by_text("3 readings")).to_be_visible()

@@ -60,7 +60,7 @@ export function PasteDialog({ run, onTaken, onClose }: Props) {
     <Modal title="Readings from paper or a list" onClose={onClose}>
       <form ref={form} onSubmit={submit} className="space-y-3">
         <label className="block text-body">
-          <span className="mb-1 block font-semibold">From {run.entry?.reads || "the first"} on</span>
+          <span className="mb-1 block font-semibold">Readings, from {run.entry?.reads || "the first"}</span>
           <textarea
             autoFocus
             className="field min-h-36 py-2"
@@ -70,7 +70,7 @@ export function PasteDialog({ run, onTaken, onClose }: Props) {
             onChange={(event) => change(event.target.value)}
             onKeyDown={onKey}
           />
-          <span id="list-hint" className="note block">
+          <span id="list-hint" className="block text-small text-ink-2">
             Each number is a reading. A place before it, or above its column, says where it was read.
           </span>
           {problem && <span className="mt-1 block text-care font-semibold text-out">{problem.message}</span>}
@@ -89,7 +89,13 @@ export function PasteDialog({ run, onTaken, onClose }: Props) {
         {preview && <PreviewTable preview={preview} />}
         <FormFoot
           label={
-            preview === null || blocked ? "Show where they go" : odd ? "Take them as they stand" : "Take them"
+            preview === null
+              ? "Show where they go"
+              : blocked
+                ? "Look again"
+                : odd
+                  ? "Take them as they stand"
+                  : "Take them"
           }
           keyText="Ctrl Enter"
           pending={save.isPending || look.isPending}
