@@ -240,6 +240,16 @@ def foam(widths: tuple[float, ...]) -> Any:
     return evaluate_foaming(sample)
 
 
+def spiked(spike_mm: float) -> float:
+    """Width [mm] at the top of a parabola with a spike: 0.66 + 17/35 of the spike by five bands, all of it by three."""
+    widths = [0.66 - 0.03 * band * band for band in range(-3, 4)]
+    widths[3] += spike_mm
+    figures = foam(tuple(widths)).figures
+    assert figures is not None
+    assert figures.width_mm is not None
+    return float(figures.width_mm)
+
+
 def label_bands(bias_c: float) -> float:
     """The coldest band of a hotend that shows so much too much."""
     return bands.temperature_bands(
@@ -524,6 +534,7 @@ ROWS: dict[str, list[Row]] = {
     ],
     # foaming
     "WINDOW": [exact(lambda: foam((0.5, 0.55, 0.62, 0.66, 0.64, 0.56, 0.5)).figures.peak_c, 230.77777777777777)],
+    "BENT": [edge(lambda spike: spiked(spike) > 0.68, 0.0272, 0.0275, False, True)],
     "BAND_STD_MM": [exact(lambda: foam((0.5,) * 7).figures.band.std, 0.008 * math.sqrt(4 / 7))],
     "BAND_DOF": [exact(lambda: foam((0.5,) * 7).figures.band.dof, 7.0)],
     "RESPONSE": [

@@ -61,10 +61,11 @@ def test_four_walls_and_a_checked_calliper_tell(seen: Evidence) -> None:
 
 
 def test_a_loop_settles(seen: Evidence) -> None:
-    """Within three feeds or prints on average, nearly always, and nearer to the truth than the first spreadsheet."""
+    """Within three feeds or prints on average, four where two corrections are made in turn, and nearly always."""
     for one in seen.loops:
+        in_turn = " and " in one.rule
         assert one.kept >= 0.85, one
-        assert one.prints <= 3.2, one
+        assert one.prints <= (4.2 if in_turn else 3.2), one
 
 
 def test_towers_beat_the_best_rated_band_where_the_rater_goes_by_the_scale(seen: Evidence) -> None:

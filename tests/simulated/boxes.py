@@ -70,12 +70,12 @@ class Evening:
         )  # fmt: skip
 
 
-def _left(truth_pct: float, factor: float) -> float:
+def left_of(truth_pct: float, factor: float) -> float:
     """Error left [%] after a flow that has to be multiplied by 1 + truth was multiplied by a factor."""
     return 100 * ((1 + truth_pct / 100) / factor - 1)
 
 
-def _sheet(sample: WallSample) -> float:
+def sheet_of(sample: WallSample) -> float:
     """The factor of a careful spreadsheet: what was wanted over the mean that was read."""
     return sample.expected_mm / float(np.mean(sample.readings))
 
@@ -103,8 +103,8 @@ def _evening(rng: np.random.Generator, way: Printing, truth_pct: float) -> Trial
     return Trial(
         verdict=found.verdict,
         covered=figures is not None and abs(figures.error_pct - truth_pct) <= figures.half_width_95_pct,
-        left=_left(truth_pct, found.to_set if changed else 1.0),
-        sheet=_left(truth_pct, _sheet(first)),
+        left=left_of(truth_pct, found.to_set if changed else 1.0),
+        sheet=left_of(truth_pct, sheet_of(first)),
         readings=readings,
         prints=prints,
         unsure=first_verdict is Verdict.REPEAT,
@@ -121,6 +121,7 @@ WAYS = (
     Printing(name="one line, heavy tails", heavy=True, on_model=False),
     Printing(name="one line, waves of 0.010", wavy_mm=0.010, on_model=False),
     Printing(name="one line, a zero of 0.02 unseen", zero_mm=0.02, on_model=False),
+    Printing(name="one line, pressed in by a strong hand", zero_mm=-0.015, on_model=False),
 )
 
 TRUTHS = (0.0, 3.0, 6.0, 10.0, 15.0)
@@ -144,14 +145,14 @@ def _until_settled(rng: np.random.Generator, way: Printing, truth_pct: float) ->
         sample = evening.box(rng, factor / (1 + truth_pct / 100))
         prints += 1
         if prints == 1:
-            first = _sheet(sample)
+            first = sheet_of(sample)
         found = evaluate_flow(sample)
         if found.verdict not in {Verdict.APPLY, Verdict.TRY}:
             break
         factor *= found.to_set
     assert found is not None
     return Trial(
-        verdict=found.verdict, covered=True, left=_left(truth_pct, factor), sheet=_left(truth_pct, first),
+        verdict=found.verdict, covered=True, left=left_of(truth_pct, factor), sheet=left_of(truth_pct, first),
         readings=4 * prints, prints=prints,
     )  # fmt: skip
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from tests.simulated import boxes, feeds, towers
+from tests.simulated import boxes, feeds, joined, towers
 from tests.simulated.tally import HEADS, Row, cells, table
 from tests.simulated.towers import TowerRow
 
@@ -36,6 +36,6 @@ def gather(trials: int) -> Evidence:
     """Everything, with so many trials a row; a quarter of that for a tower."""
     return Evidence(
         evenings=[*feeds.rows(trials), *boxes.rows(trials)],
-        loops=[*feeds.loops(trials), *boxes.loops(trials)],
+        loops=[*feeds.loops(trials), *boxes.loops(trials), *joined.loops(trials)],
         towers=list(towers.rows(trials // 4)),
     )

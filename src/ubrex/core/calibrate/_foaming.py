@@ -20,7 +20,7 @@ from ubrex.core.calibrate._rating import Array
 from ubrex.core.errors import OutOfRange
 from ubrex.core.quantity import Component, Tool, combine, student_quantile
 
-FOAMING_RULE_VERSION: Final = "foaming/1"
+FOAMING_RULE_VERSION: Final = "foaming/2"
 """Name of this rule as it stands; kept with every decision, changed when a result could change."""
 
 FEWEST_FOAM_BANDS: Final = 6
@@ -31,6 +31,12 @@ WINDOW: Final = 5
 BAND_STD_MM: Final = 0.008
 BAND_DOF: Final = 4.0
 """How well the mean of a band repeats [mm], and what that is worth in degrees of freedom (rules, G)."""
+
+BENT_WINDOW: Final = 3
+"""Bands that bend more than five can follow (simulation, docs/methods/evidence.md)."""
+
+BENT: Final = 3.0
+"""Where five bands leave a mean square so many times that of a band, three are taken (simulation, docs/methods/evidence.md)."""
 
 RESPONSE: Final = 1.5
 """Widths have to differ by so many guards before there is anything to see (rules, G)."""
@@ -224,15 +230,29 @@ def _fieller(curve: _Parabola, band: Component) -> tuple[float, float] | None:
     return (-linear - math.sqrt(root)) / (2 * square), (-linear + math.sqrt(root)) / (2 * square)
 
 
+def _curve_at(celsius: Array, width: Array, chosen_c: float) -> _Parabola:
+    """The parabola round a temperature: through five bands, or three where five leave more than bands scatter.
+
+    A foam that collapses within a band or two bends too much for five: the parabola would pass below its top.
+    """
+    nearest = int(np.argmin(np.abs(celsius - chosen_c)))
+    for bands in (WINDOW, BENT_WINDOW):
+        start = min(max(0, nearest - bands // 2), len(celsius) - bands)
+        near = slice(start, start + bands)
+        x = celsius[near] - chosen_c
+        curve = _parabola(x, width[near])
+        rest = width[near] - (curve.a + curve.b * x + curve.c * x * x)
+        if float(rest @ rest) <= BENT * (WINDOW - 3) * BAND_STD_MM**2:
+            break
+    return curve
+
+
 def _flow_at(sample: FoamSample, figures: FoamFigures, chosen_c: float) -> FoamFigures:
     """Width at a temperature from the bands nearest to it, and the flow that makes the wall as wide as its line."""
     celsius = np.array(sample.temperatures_c)
     width = np.array(figures.band_means_mm)
     coldest = figures.band_means_mm[0] - sample.bead.deficit_mm
-    nearest = int(np.argmin(np.abs(celsius - chosen_c)))
-    start = min(max(0, nearest - WINDOW // 2), len(celsius) - WINDOW)
-    near = slice(start, start + WINDOW)
-    curve = _parabola(celsius[near] - chosen_c, width[near])
+    curve = _curve_at(celsius, width, chosen_c)
     swollen = curve.a - sample.bead.deficit_mm
     if swollen <= 0:
         return replace(figures, chosen_c=chosen_c)
