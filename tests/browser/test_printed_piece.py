@@ -92,11 +92,10 @@ def test_steps_of_the_offset_while_a_pad_prints_outlast_the_page(demo: Served, o
     page = open_page(f"{demo.address}/setups/1/measure/z_offset")
     page.get_by_role("button", name="Start").click()
     who = page.get_by_text("Who is at the bench?")
-    pad = page.get_by_text("While the pad prints")
+    pad = page.get_by_text("First the pad, by eye")
     expect(who.or_(pad)).to_be_visible()
     if who.is_visible():
         page.keyboard.press("Enter")
-    pad.click()
     page.get_by_role("button", name="Lower").click()
     expect(page.get_by_text("1 step, offset now \N{MINUS SIGN}1.440 mm")).to_contain_text("Wait 1")
     page.get_by_role("button", name="Higher").click()
@@ -105,6 +104,8 @@ def test_steps_of_the_offset_while_a_pad_prints_outlast_the_page(demo: Served, o
     expect(page.get_by_text("3 steps, offset now \N{MINUS SIGN}1.400 mm")).to_be_visible()
     page.get_by_role("button", name="Take back").first.click()
     expect(page.get_by_text("2 steps, offset now \N{MINUS SIGN}1.420 mm")).to_be_visible()
+    page.get_by_role("button", name="Take \N{MINUS SIGN}1.420 mm over").click()
+    expect(page.get_by_text("0 steps, offset now \N{MINUS SIGN}1.420 mm")).to_be_visible()
 
 
 def test_the_written_file_is_turned_layer_by_layer_with_arrow_keys(demo: Served, open_page: OpenPage) -> None:

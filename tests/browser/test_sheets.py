@@ -28,6 +28,26 @@ def test_back_lays_a_sheet_away_and_leaves_the_screen_where_it_was(demo: Served,
     expect(page).to_have_url(re.compile("/runs$"))
 
 
+def test_a_screen_that_follows_a_sheet_at_once_stays(demo: Served, open_page: OpenPage) -> None:
+    """Going back in the history takes the browser a moment; a sheet laid away and a page opened in that moment stand."""
+    page = open_page(f"{demo.address}/runs")
+    page.get_by_role("link", name="Bench", exact=True).click()
+    expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
+    page.keyboard.press("c")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    page.evaluate(
+        """() => {
+            [...document.querySelectorAll('[role="dialog"] button')].find((one) => /^Close/.test(one.innerText)).click();
+            setTimeout(() => document.querySelector('nav a[href="/machines"]').click(), 1);
+        }"""
+    )
+    page.wait_for_timeout(300)
+    expect(page).to_have_url(re.compile("/machines$"))
+    for address in ("/$", "/runs$"):
+        page.go_back()
+        expect(page).to_have_url(re.compile(address))
+
+
 def test_a_screen_is_named_where_browsers_list_it(demo: Served, open_page: OpenPage) -> None:
     """Two tabs are told apart, and a screen reader says where it is."""
     page = open_page(demo.address)

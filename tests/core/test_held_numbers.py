@@ -528,6 +528,7 @@ ROWS: dict[str, list[Row]] = {
     ],
     "AGREE_Z": [edge(lambda off: agree(off, bias=0.0), 1.99, 2.01, True, False)],
     "AGREE_BIAS_MM": [edge(lambda off: agree(off, bias=1.0), 0.0299, 0.0301, True, False)],
+    "REREAD_STD_MM": [exact(lambda: flow.pressed_in([(0.44, 0.46)], 0.0).std_mm, 0.006 * math.sqrt(2))],
     "_CUTS": [
         edge(lambda far: flow.flagged_readings([0, 1, -1, 0, far], 0.0) == (4,), 28.169, 28.17, False, True),
         edge(lambda far: flow.flagged_readings([-1, 0, 1] * 10 + [far], 0.0) == (30,), 7.116, 7.117, False, True),

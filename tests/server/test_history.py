@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
-from tests.server.conftest import Person
+import csv
+import io
+from datetime import timedelta
+
+from tests.server.conftest import Clock, Person
 from tests.server.test_inventory import edit
 from tests.server.test_profile import type_in
 
@@ -108,3 +112,29 @@ def test_runs_come_by_page_the_open_one_first(ines: Person) -> None:
     assert [row["id"] for row in first["open"]] == [still_open["id"]]
     rest = ines.get(f"/runs?limit=2&cursor={first['next_cursor']}")
     assert (len(first["ended"]), len(rest["ended"]), rest["next_cursor"], rest["open"]) == (2, 1, None, [])
+
+
+def test_a_run_stands_where_its_sample_was_made(ines: Person, clock: Clock) -> None:
+    """Lengths fed last week and typed in today come behind a run of yesterday; the pages go on in that order."""
+    started = []
+    for days, fed_days in ((0, 0), (6, 0), (1, 6)):
+        clock.wait(days=days)
+        fed = (clock.now - timedelta(days=fed_days)).isoformat() if fed_days else ""
+        run = ines.start(fed_at=fed)
+        ines.post(f"/runs/{run['id']}/leave", version=run["version"])
+        started.append(run["id"])
+    first = ines.get("/runs?limit=2")
+    rest = ines.get(f"/runs?limit=2&cursor={first['next_cursor']}")
+    assert [row["id"] for row in first["ended"] + rest["ended"]] == [started[1], started[2], started[0]]
+
+
+def test_all_readings_are_a_table_with_the_struck_ones_in_it(ines: Person) -> None:
+    """Each with its run, as typed, and why it was struck."""
+    run = ines.measured("98,4", "98.1", "97.9")
+    ines.post(f"/runs/{run['id']}/readings/{run['readings'][0]['id']}/strike", {"reason": "=slipped"})
+    file = ines.get("/readings")
+    table = list(csv.DictReader(io.StringIO(file["text"], newline="")))
+    assert [row["typed"] for row in table] == ["98,4", "98.1", "97.9"]
+    assert [row["struck"] for row in table] == ["'=slipped", "", ""]
+    assert {row["step"] for row in table} == {"E-steps"}
+    assert (file["name"], float(table[0]["number"])) == ("readings.csv", 98.4)

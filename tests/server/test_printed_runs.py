@@ -437,6 +437,43 @@ def test_the_pad_comes_before_the_patches(sized: Person) -> None:
     assert {line.split("Z")[1].split()[0] for line in text.splitlines() if " E" in line and "Z" in line} == {"0.200"}
 
 
+def test_the_offset_found_on_the_pad_is_what_the_patches_are_printed_with(sized: Person) -> None:
+    """Three steps lower by eye become a typed value and the offset of the run; patches once read keep the one before."""
+    sized.setup_id = sized.post("/setups", MACHINE | {"surface": "Smooth"}).json()["id"]
+    run = start(sized, "z_offset", "patches", current="-1.400").json()
+    over = f"/runs/{run['id']}/offsets-by-eye"
+    assert sized.post(over).json()["code"] == "nothing_moved"
+    for _ in range(3):
+        sized.post(f"/runs/{run['id']}/ticks", {"by": "-0.02"})
+    run = sized.post(over).json()
+    assert run["cells"][0]["value"] == "\N{MINUS SIGN}1.460 mm"
+    assert sized.get(f"/runs/{run['id']}/method")["live"]["moved"] == 0
+    value = next(row for row in sized.get(f"/setups/{sized.setup_id}/bench")["steps"] if row["step"] == "z_offset")[
+        "value"
+    ]
+    assert (value["number"], value["provenance"]["origin"], value["provenance"]["note"]) == (
+        -1.46, "typed", f"By eye on the pad of run {run['id']}.",
+    )  # fmt: skip
+    run = read_all(sized, run, *["0.200"] * 9)
+    assert run["result"]["verdict"] == "keep"
+    sized.post(f"/runs/{run['id']}/ticks", {"by": "-0.02"})
+    assert sized.post(over).json()["code"] == "patches_read"
+
+
+def test_walls_that_a_strong_hand_presses_in_are_found_by_reading_them_softly(sized: Person) -> None:
+    """0.015 is put back and its doubt added; walls that read the same softly change nothing; another place is not taken."""
+    walls, run = ("0.475", "0.476", "0.474", "0.475"), start(sized, "flow", "box").json()
+    assert "soft" not in run["actions"]
+    for wall in walls:
+        run = read_all(sized, run, wall)
+        softly = {"soft": f"{float(wall) + 0.015:.3f}"}
+        run = sized.patch(f"/runs/{run['id']}", softly, version=run["version"]).json()
+    assert "0.490" in run["body"]["strip"]["mean_note"]
+    assert any("+0.015" in remark and "put back" in remark for remark in run["result"]["remarks"])
+    far = sized.patch(f"/runs/{run['id']}", {"soft": "0.60"}, version=run["version"])
+    assert codes(far) == {"soft": "out_of_range"}
+
+
 @pytest.mark.parametrize(
     "text",
     [

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from datetime import datetime
 from itertools import pairwise
+from pathlib import Path
 
 import pytest
 
+from tests.server.conftest import Person
 from ubrex.core.calibrate import EStepsFigures, EStepsMethod, EStepsReason, EStepsResult, Limiting, TowerReason
 from ubrex.core.chain import Change, Effect, NextReason, Standing, Step
 from ubrex.core.materials import FeedHeat, HeatLimit
@@ -18,6 +20,7 @@ from ubrex.server.desk import Desk
 from ubrex.server.profile import show_history
 from ubrex.server.views.bench import BenchOut, StepOut
 from ubrex.server.words import changes, machine, numbers, standing
+from ubrex.server.words.glossary import WORDS_OF_FIELDS
 from ubrex.server.workshop import list_setups, show_workshop
 
 FIGURES = EStepsFigures(
@@ -129,3 +132,13 @@ def test_the_sample_workshop_chains_its_settings(sample: Desk) -> None:
     ]
     for before, after in pairwise(ended):
         assert after.outcome.partition("was ")[2].split()[0] == before.outcome.split()[1].rstrip(",")
+
+
+def test_every_step_and_standing_can_be_pressed_for_what_it_means(ines: Person) -> None:
+    """Two or three sentences each, every drawing named is drawn, and what fields ask about is there."""
+    words = {row["key"]: row for row in ines.get("/words")}
+    assert {step.value for step in Step} | {standing.value for standing in Standing} <= set(words)
+    assert set(WORDS_OF_FIELDS.values()) <= set(words)
+    assert all(1 <= row["text"].count(". ") + 1 <= 3 for row in words.values())
+    drawn = (Path(__file__).parents[2] / "web" / "src" / "instrument" / "WordDrawing.tsx").read_text()
+    assert all(f"  {row['drawing']}: {{" in drawn for row in words.values() if row["drawing"])

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
 from tests.simulated.tally import Row, Trial, row
 from ubrex.core.bead import Bead
-from ubrex.core.calibrate import FLOW_TOLERANCE_PCT, FlowResult, WallSample, evaluate_flow
+from ubrex.core.calibrate import FLOW_TOLERANCE_PCT, FlowResult, WallSample, evaluate_flow, pressed_in
 from ubrex.core.quantity import Reason, Tool, Verdict, zero_error
 
 LINE = Bead(width_mm=0.45, height_mm=0.2)
@@ -23,7 +25,10 @@ MOST_BOXES = 3
 
 @dataclass(frozen=True, kw_only=True)
 class Printing:
-    """A way to print and read. ``axes_mm``: how much wider walls along x are; ``zero_mm``: a zero that nobody saw."""
+    """A way to print and read. ``axes_mm``: how much wider walls along x are; ``zero_mm``: a zero that nobody saw.
+
+    ``pressed_mm``: how far the hand presses walls in; ``softly``: so many walls are read again, the jaws only just touching.
+    """
 
     name: str
     lines: int = 1
@@ -34,6 +39,8 @@ class Printing:
     axes_mm: float = 0.0
     zero_mm: float | None = None
     wavy_mm: float | None = None
+    pressed_mm: float = 0.0
+    softly: int = 0
     on_model: bool = True
 
 
@@ -61,13 +68,26 @@ class Evening:
         middle = LINE.wall_mm(way.lines, LINE.solid_mm) + (delivered - 1) * LINE.solid_mm / self.fused
         walls = rng.standard_t(3, 4) / np.sqrt(3) if way.heavy else rng.normal(0, 1, 4)
         walls = way.wall_mm * walls + way.axes_mm / 2 * np.array([1, -1, 1, -1])
-        read = middle + self.zero + self.waves + walls + rng.normal(0, way.along_mm, 4)
-        step = way.tool.resolution
-        rounded = np.round(read / step) * step
+        there = middle + self.zero + self.waves + walls
+        rounded = self._rounded(there + rng.normal(0, way.along_mm, 4) - way.pressed_mm)
+        tool = way.tool
+        if way.softly:
+            again = self._rounded(there + rng.normal(0, way.along_mm, 4))[: way.softly]
+            found = pressed_in(
+                [(float(one), float(other)) for one, other in zip(rounded, again, strict=False)], tool.resolution
+            )
+            if found.real:
+                rounded = rounded + found.by_mm
+                doubt = math.hypot(tool.max_permissible_error, math.sqrt(3) * found.std_mm)
+                tool = replace(tool, max_permissible_error=doubt)
         return WallSample(
-            readings=tuple((float(width),) for width in rounded), bead=LINE, tool=way.tool, lines=way.lines,
+            readings=tuple((float(width),) for width in rounded), bead=LINE, tool=tool, lines=way.lines,
             spacing_mm=LINE.solid_mm, boxes=True,
         )  # fmt: skip
+
+    def _rounded(self, read: Any) -> Any:
+        step = self.way.tool.resolution
+        return np.round(read / step) * step
 
 
 def left_of(truth_pct: float, factor: float) -> float:
@@ -121,7 +141,8 @@ WAYS = (
     Printing(name="one line, heavy tails", heavy=True, on_model=False),
     Printing(name="one line, waves of 0.010", wavy_mm=0.010, on_model=False),
     Printing(name="one line, a zero of 0.02 unseen", zero_mm=0.02, on_model=False),
-    Printing(name="one line, pressed in by a strong hand", zero_mm=-0.015, on_model=False),
+    Printing(name="one line, pressed in by 0.015", pressed_mm=0.015, on_model=False),
+    Printing(name="one line, pressed in by 0.015, read softly too", pressed_mm=0.015, softly=4, on_model=False),
 )
 
 TRUTHS = (0.0, 3.0, 6.0, 10.0, 15.0)

@@ -13,6 +13,7 @@ function field(name: string, more: Partial<FormField> = {}): FormField {
     usual: "",
     offer: "",
     needed: false,
+    word: "",
     options: [],
     when: null,
     ...more,

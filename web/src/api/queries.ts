@@ -236,6 +236,15 @@ export function useTypedForm(id: number, step: Schemas["Step"]) {
   });
 }
 
+/** Words that can be pressed; they do not change while the page is open. */
+export function useWords() {
+  return useQuery({
+    queryKey: ["words"],
+    queryFn: () => answer(api.GET("/api/v1/words")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}
+
 /** Real prints of a setup. */
 export function usePrints(id: number) {
   return useQuery({

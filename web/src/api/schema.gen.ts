@@ -716,6 +716,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Words
+         * @description Words of the trade and of Ubrex, explained.
+         */
+        get: operations["list_words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/found": {
         parameters: {
             query?: never;
@@ -1284,6 +1304,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/runs/{run_id}/offsets-by-eye": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Offset Over
+         * @description Keep the offset that a pad was moved to by eye.
+         */
+        post: operations["take_offset_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{run_id}/ratings": {
         parameters: {
             query?: never;
@@ -1421,6 +1461,26 @@ export interface paths {
          * @description Choose a side; it is remembered for the person.
          */
         put: operations["take_side"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Readings
+         * @description All readings of all runs as CSV.
+         */
+        get: operations["export_readings"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1954,7 +2014,7 @@ export interface components {
          * FieldOut
          * @description One field. ``usual``: what the family, the label or the trade says; ``offer``: a number to begin with from there.
          *
-         *     ``needed``: it must not be empty.
+         *     ``needed``: it must not be empty. ``word``: what may be asked about it, by its key among the words explained.
          */
         FieldOut: {
             /** Name */
@@ -2004,6 +2064,11 @@ export interface components {
              * @default false
              */
             needed: boolean;
+            /**
+             * Word
+             * @default
+             */
+            word: string;
         };
         /** FieldProblemOut */
         FieldProblemOut: {
@@ -2601,6 +2666,8 @@ export interface components {
         /**
          * MethodOut
          * @description What does not change while a run goes on: how it goes, what can hurt, the piece, its files, what is drawn.
+         *
+         *     ``stages``: what is done in turn where a piece is printed; empty where none is.
          */
         MethodOut: {
             /** Procedure */
@@ -2612,6 +2679,8 @@ export interface components {
             piece: components["schemas"]["PieceOut"] | null;
             /** Files */
             files: components["schemas"]["FileOut"][];
+            /** Stages */
+            stages: components["schemas"]["OptionOut"][];
             /** Body Note */
             body_note: string;
             /** Rounds */
@@ -3084,7 +3153,7 @@ export interface components {
             finding: string | null;
             result: components["schemas"]["ResultOut"] | null;
             /** Actions */
-            actions: ("take" | "take_back" | "strike" | "skip" | "band_out" | "instrument" | "zero" | "history" | "walked" | "list" | "early" | "rate" | "clear" | "purpose" | "swap" | "photos" | "old_box" | "new_box" | "apply" | "keep" | "leave" | "reprint")[];
+            actions: ("take" | "take_back" | "strike" | "skip" | "band_out" | "instrument" | "zero" | "soft" | "history" | "walked" | "list" | "early" | "rate" | "clear" | "purpose" | "swap" | "photos" | "old_box" | "new_box" | "apply" | "keep" | "leave" | "reprint")[];
         };
         /** ReadBackIn */
         ReadBackIn: {
@@ -3316,6 +3385,8 @@ export interface components {
             skip?: string | null;
             /** Zero */
             zero?: string | null;
+            /** Soft */
+            soft?: string | null;
             purpose?: components["schemas"]["Purpose"] | null;
             /** Swap */
             swap?: number[] | null;
@@ -3326,7 +3397,7 @@ export interface components {
         };
         /**
          * RunLineOut
-         * @description A run in a list.
+         * @description A run in a list; ``started_at``: when it happened, which is when its sample was made where that is older.
          */
         RunLineOut: {
             /** Id */
@@ -3394,7 +3465,7 @@ export interface components {
             result: components["schemas"]["ResultOut"] | null;
             decision: components["schemas"]["DecisionOut"] | null;
             /** Actions */
-            actions: ("take" | "take_back" | "strike" | "skip" | "band_out" | "instrument" | "zero" | "history" | "walked" | "list" | "early" | "rate" | "clear" | "purpose" | "swap" | "photos" | "old_box" | "new_box" | "apply" | "keep" | "leave" | "reprint")[];
+            actions: ("take" | "take_back" | "strike" | "skip" | "band_out" | "instrument" | "zero" | "soft" | "history" | "walked" | "list" | "early" | "rate" | "clear" | "purpose" | "swap" | "photos" | "old_box" | "new_box" | "apply" | "keep" | "leave" | "reprint")[];
             /** Body */
             body: components["schemas"]["MeasuredBody"] | components["schemas"]["RatedBody"];
             reprint: components["schemas"]["ReprintOut"] | null;
@@ -3888,6 +3959,7 @@ export interface components {
          */
         TonightLineOut: {
             kind: components["schemas"]["Kind"];
+            step: components["schemas"]["Step"];
             /** Name */
             name: string;
             value: components["schemas"]["ValueOut"] | null;
@@ -4127,6 +4199,20 @@ export interface components {
             field: string;
             /** Value */
             value: string | null;
+        };
+        /**
+         * WordOut
+         * @description A word that can be pressed: what it means, and which drawing shows it.
+         */
+        WordOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Drawing */
+            drawing: string;
         };
         /**
          * WorkshopOut
@@ -5610,6 +5696,37 @@ export interface operations {
             };
         };
     };
+    list_words: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordOut"][];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     find_all: {
         parameters: {
             query?: {
@@ -6683,6 +6800,40 @@ export interface operations {
             };
         };
     };
+    take_offset_over: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     rate_band: {
         parameters: {
             query?: never;
@@ -6958,6 +7109,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SchoolsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    export_readings: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

@@ -8,6 +8,7 @@ import { fetchTheRest, later } from "./later";
 import { OutboxProvider } from "./OutboxProvider";
 import { PersonProvider } from "./Person";
 import { Trouble, Waiting } from "./Trouble";
+import { useBackSteps } from "./useBackCloses";
 
 const RunScreen = later(async () => (await import("../screens/run/RunScreen")).RunScreen);
 const MeasureScreen = later(async () => (await import("../screens/run/MeasureScreen")).MeasureScreen);
@@ -33,6 +34,7 @@ const SignInScreen = later(async () => (await import("../screens/signin/SignInSc
 
 /** Signed in? A workshop with a setup? Then the screens. */
 export function App() {
+  useBackSteps();
   useEffect(() => {
     const timer = setTimeout(fetchTheRest, 2000);
     return () => clearTimeout(timer);

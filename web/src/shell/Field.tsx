@@ -12,6 +12,7 @@ type Props = {
   type?: "text" | "password" | "datetime-local";
   decimal?: boolean;
   autoFocus?: boolean;
+  explain?: ReactNode;
   extra?: ReactNode;
 };
 
@@ -26,14 +27,18 @@ export function Field({
   type = "text",
   decimal,
   autoFocus,
+  explain,
   extra,
 }: Props) {
   const id = useId();
   return (
     <div className="w-full min-w-0">
-      <label htmlFor={id} className="mb-1 block text-body font-semibold">
-        {label}
-      </label>
+      <div className="mb-1 text-body">
+        <label htmlFor={id} className="font-semibold">
+          {label}
+        </label>
+        {explain}
+      </div>
       <div className="flex items-center gap-2">
         <input
           id={id}
@@ -66,6 +71,7 @@ type ChoiceProps<T extends string> = {
   hint?: string;
   problem?: string;
   autoFocus?: boolean;
+  explain?: ReactNode;
 };
 
 /** More than this are looked up, not scrolled through. */
@@ -75,7 +81,7 @@ const Finder = later<FinderProps<string>>(async () => (await import("./Finder"))
 
 /** A labelled choice: among a few a list, among many a field that finds them. */
 export function Choice<T extends string>(props: ChoiceProps<T>) {
-  const { label, value, onChange, options, hint, problem, autoFocus } = props;
+  const { label, value, onChange, options, hint, problem, autoFocus, explain } = props;
   const id = useId();
   const [reached, setReached] = useState(false);
   // Until the finding field is there, what stands in its place is stepped to like any field, and hands the focus on.
@@ -91,9 +97,12 @@ export function Choice<T extends string>(props: ChoiceProps<T>) {
   );
   return (
     <div className="w-full min-w-0">
-      <label htmlFor={id} className="mb-1 block text-body font-semibold">
-        {label}
-      </label>
+      <div className="mb-1 text-body">
+        <label htmlFor={id} className="font-semibold">
+          {label}
+        </label>
+        {explain}
+      </div>
       {options.length > FEW ? (
         <Suspense fallback={place}>
           <Finder

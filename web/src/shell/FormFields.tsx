@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import type { FieldProblem } from "../api/client";
 import { Choice, Field } from "./Field";
 import { answered, type FormField, isShown, type Values, valuesOf } from "./form";
+import { Word } from "./Word";
 
 type Props = {
   fields: readonly FormField[];
@@ -45,7 +46,8 @@ type RowProps = {
 function FormRow(props: RowProps) {
   const { field, value, onChange, problem, autoFocus } = props;
   const hint = [field.hint, field.usual].filter(Boolean).join(" ");
-  const asked = { label: field.label, value, onChange, hint, problem: problem?.message, autoFocus };
+  const explain = field.word && <Explained of={field.word} />;
+  const asked = { label: field.label, value, onChange, hint, problem: problem?.message, autoFocus, explain };
   if (field.kind === "choice") {
     return (
       <Grouped field={field}>
@@ -105,6 +107,16 @@ function FormRow(props: RowProps) {
         />
       </div>
     </Grouped>
+  );
+}
+
+function Explained({ of }: { of: string }) {
+  return (
+    <span className="ml-3 text-body text-ink-2">
+      <Word of={of} aside>
+        What is this?
+      </Word>
+    </span>
   );
 }
 

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { useWords } from "../api/queries";
 import { store } from "../api/storage";
 import { KeyHint } from "../instrument/KeyHint";
 import { type KeyAction, keyCap, lettersOn } from "./keys";
@@ -15,6 +16,7 @@ const EVERYWHERE = [
 export function KeyList({ keys, onClose }: { keys: KeyAction[]; onClose: () => void }) {
   const [letters, setLetters] = useState(lettersOn);
   const [theme, setTheme] = useState(themeChosen);
+  const words = useWords();
   const switchLetters = (on: boolean) => {
     store("ubrex.letters", on ? null : "off");
     setLetters(on);
@@ -60,6 +62,17 @@ export function KeyList({ keys, onClose }: { keys: KeyAction[]; onClose: () => v
           </label>
         ))}
       </fieldset>
+      <details className="mt-2">
+        <summary className="min-h-11 cursor-pointer text-body font-semibold">Words, explained</summary>
+        <dl>
+          {(words.data ?? []).map((row) => (
+            <div key={row.key} className="border-b border-rule py-1.5">
+              <dt className="text-body font-semibold">{row.name}</dt>
+              <dd className="text-body">{row.text}</dd>
+            </div>
+          ))}
+        </dl>
+      </details>
       <button type="button" autoFocus className="button mt-4" onClick={onClose}>
         Done
       </button>

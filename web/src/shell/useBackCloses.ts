@@ -1,39 +1,27 @@
 import { useEffect, useRef } from "react";
+import { useLocation } from "react-router";
 
 /** What closes each open sheet, the topmost last. */
 const open: (() => void)[] = [];
 
-/** Whether the browser's history holds the one entry that Back takes while a sheet is open. */
-let entered = false;
+/**
+ * Whether the browser's history stands at an entry that was made for a sheet. It is left there when the sheet is laid away,
+ * for the next one: going back from it takes the browser a moment, in which whatever the sheet was for has long gone on.
+ */
+let atSheet = false;
 
-/** Whether that entry is being left: the browser does so a moment later, and a sheet that opens meanwhile waits for it. */
-let leaving = false;
-
-/** Bring the history in line with the sheets: one entry while any is open, none otherwise. */
 function settle() {
-  if (leaving) return;
-  if (open.length > 0 && !entered) {
-    entered = true;
-    history.pushState({ ...history.state, sheet: true }, "");
-  }
-  if (open.length === 0 && entered) {
-    entered = false;
-    // Nothing was gone to since: the step that Back would have taken is taken.
-    if (!history.state?.sheet) return;
-    leaving = true;
-    history.back();
-  }
+  if (open.length === 0 || history.state?.sheet) return;
+  atSheet = true;
+  history.pushState({ ...history.state, sheet: true }, "");
 }
 
 function onBack() {
-  if (leaving) {
-    leaving = false;
-    settle();
-    return;
-  }
-  if (!entered) return;
-  entered = false;
-  open.at(-1)?.();
+  const wasAtSheet = atSheet;
+  atSheet = history.state?.sheet === true;
+  if (open.length > 0) open.at(-1)?.();
+  // An entry whose sheet is gone shows what the one before it shows: leaving the one leaves both.
+  else if (wasAtSheet && !atSheet) history.back();
 }
 
 window.addEventListener("popstate", onBack);
@@ -48,8 +36,17 @@ export function useBackCloses(onClose: () => void) {
     settle();
     return () => {
       open.splice(open.indexOf(close), 1);
-      // One sheet may be laid away for the next: only then is it clear whether any is left.
+      // Where Back closed one of several, the ones below get an entry again.
       setTimeout(settle);
     };
   }, []);
+}
+
+/** Keeps in mind at which kind of entry the history stands, as the pages change; used once, above them all. */
+export function useBackSteps() {
+  const { key } = useLocation();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another key is another entry.
+  useEffect(() => {
+    atSheet = history.state?.sheet === true;
+  }, [key]);
 }

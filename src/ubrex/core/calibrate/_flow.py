@@ -17,6 +17,7 @@ from scipy.special import fdtr, fdtri
 
 from ubrex.core.bead import Bead
 from ubrex.core.chain import Purpose
+from ubrex.core.errors import OutOfRange
 from ubrex.core.quantity import Component, Reason, Tool, Verdict, combine, decide, shrunk, student_quantile
 
 FLOW_RULE_VERSION: Final = "flow/2"
@@ -94,6 +95,9 @@ SAME_BOX_STD_MM: Final = 0.008
 
 SAME_BOX_FROM: Final = 2.0
 """Log-likelihood ratio from which on a box is rather the old one than one printed anew (evidence.md)."""
+
+REREAD_STD_MM: Final = 0.006
+"""Usual scatter of reading one place of a wall again [mm], beside the step of the tool (evidence.md)."""
 
 _CUTS: Final = ((30, 4.8), (20, 5.2), (16, 5.6), (12, 6.4), (10, 7.0), (8, 8.2), (6, 10.8), (5, 19.0))
 """Fewest readings and the cut for them: 99 % of normal samples hold no reading beyond it (rules, B, *outliers*)."""
@@ -655,3 +659,38 @@ def evaluate_pair(single: WallSample, double: WallSample, *, tolerance_pct: floa
         guard_pct=decision.guard,
         to_set=to_try(decision.verdict, both.factor, total),
     )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pressed:
+    """By how much a hand presses walls in [mm] and the 95 % half-width of that; ``std_mm``: its standard uncertainty."""
+
+    by_mm: float
+    std_mm: float
+
+    @property
+    def half_width_mm(self) -> float:
+        """95 % half-width [mm]."""
+        return student_quantile(0.975, math.inf) * self.std_mm
+
+    @property
+    def real(self) -> bool:
+        """Whether walls are pressed in at all: softer readings are wider by more than rereading explains."""
+        return self.by_mm > self.half_width_mm
+
+
+def pressed_in(pairs: Sequence[tuple[float, float]], resolution_mm: float) -> Pressed:
+    """How far walls give way: each pair is one place read as usual, and again with the jaws only just touching [mm].
+
+    A zero check cannot see it: a shank does not give way.
+
+    Raises
+    ------
+    OutOfRange
+        If there is no pair.
+    """
+    if not pairs:
+        raise OutOfRange("a place is read twice", name="pairs")
+    one = math.hypot(REREAD_STD_MM, resolution_mm / math.sqrt(12))
+    by_mm = math.fsum(soft - usual for usual, soft in pairs) / len(pairs)
+    return Pressed(by_mm=by_mm, std_mm=one * math.sqrt(2 / len(pairs)))

@@ -36,7 +36,7 @@ BENT_WINDOW: Final = 3
 """Bands that bend more than five can follow (simulation, docs/methods/evidence.md)."""
 
 BENT: Final = 3.0
-"""Where five bands leave a mean square so many times that of a band, three are taken (simulation, docs/methods/evidence.md)."""
+"""Three bands are taken where five leave so many times the square of a band (simulation, docs/methods/evidence.md)."""
 
 RESPONSE: Final = 1.5
 """Widths have to differ by so many guards before there is anything to see (rules, G)."""

@@ -23,6 +23,7 @@ from ubrex.server.views.bench import (
     PreflightOut,
     PreviewOut,
     SetupNoteIn,
+    WordOut,
 )
 from ubrex.server.views.files import FileCheckOut, FileCompareIn, FileDifferenceOut, FileValuesIn
 from ubrex.server.views.forms import Answers
@@ -96,6 +97,7 @@ from ubrex.server.views.workshop import (
     WorkshopOut,
     ZeroIn,
 )
+from ubrex.server.words.glossary import GLOSSARY
 
 FileKey = Annotated[str, StringConstraints(pattern="^[a-z0-9]{1,16}$")]
 """Which of the files of a run."""
@@ -381,6 +383,12 @@ def withdraw_print(print_id: int, once: OnceOf) -> PrintsOut:
     return once.do(PrintsOut, workshop.withdraw_print, print_id)
 
 
+@router.get("/words")
+def list_words(_caller: CallerOf) -> list[WordOut]:
+    """Words of the trade and of Ubrex, explained."""
+    return [WordOut(key=key, name=word.name, text=word.text, drawing=word.drawing) for key, word in GLOSSARY.items()]
+
+
 @router.get("/found")
 def find_all(caller: CallerOf, text: Annotated[str, Query(max_length=80)] = "") -> list[FoundOut]:
     """Setups, runs, prints, notes, changes and spools by any words of them."""
@@ -573,6 +581,12 @@ def tick_step(run_id: int, body: LiveStepIn, once: OnceOf) -> LiveOut:
     return once.do(LiveOut, runs.tick, run_id, body)
 
 
+@router.post("/runs/{run_id}/offsets-by-eye", status_code=201)
+def take_offset_over(run_id: int, once: OnceOf) -> RunOut:
+    """Keep the offset that a pad was moved to by eye."""
+    return once.do(RunOut, runs.take_offset_over, run_id)
+
+
 @router.post("/runs/{run_id}/ratings", status_code=201)
 def rate_band(run_id: int, body: RatingIn, once: OnceOf) -> RatingOut:
     """Rate a band of a tower, mark it, or take that back."""
@@ -640,6 +654,12 @@ def list_runs(
 ) -> RunsOut:
     """Runs: the open ones, then the ended ones by page."""
     return caller.do(runs.list_runs, cursor=cursor, limit=limit)
+
+
+@router.get("/readings")
+def export_readings(caller: CallerOf) -> ExportOut:
+    """All readings of all runs as CSV."""
+    return caller.do(runs.export_readings)
 
 
 @router.get("/runs/{run_id}")

@@ -49,6 +49,7 @@ def _tonight_line(kind: Kind, show: Shown) -> TonightLineOut:
     said = [] if value is None else kept_said(findings, value.note if value.run_id is None else "")
     return TonightLineOut(
         kind=kind,
+        step=KINDS[kind].step,
         name=KINDS[kind].name,
         value=shown,
         text=text,

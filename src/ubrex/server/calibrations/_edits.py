@@ -11,7 +11,7 @@ from ubrex.server.views.runs import Action, RunEditIn
 from ubrex.server.words.readings import NOT_HERE, PLACE_DONE, ZERO, zero_why
 
 _ASKED_BY: Final[dict[str, Action]] = {
-    "zero": "zero", "purpose": "purpose", "swap": "swap", "walked": "walked", "skip": "skip",
+    "zero": "zero", "soft": "soft", "purpose": "purpose", "swap": "swap", "walked": "walked", "skip": "skip",
     "box": "old_box",
 }  # fmt: skip
 """Fields of an edit, and the action that they are."""

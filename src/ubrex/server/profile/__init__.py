@@ -21,7 +21,7 @@ from ubrex.server.profile._evidence import (
     select_values,
     value_out,
 )
-from ubrex.server.profile._exports import ExportShape, export_profile
+from ubrex.server.profile._exports import ExportShape, export_profile, sheet_of
 from ubrex.server.profile._history import edit_note, restore_revision, show_beside, show_history
 from ubrex.server.profile._methods import method_name, name_method
 from ubrex.server.profile._parts import (
@@ -137,6 +137,7 @@ __all__ = [
     "row_out",
     "said_of",
     "select_values",
+    "sheet_of",
     "show_beside",
     "show_history",
     "standing_of",

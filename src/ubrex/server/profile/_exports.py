@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Sequence
 from datetime import UTC, datetime
 from typing import Final, Literal
 
@@ -78,31 +78,35 @@ def _as_json(setup: Setup, found: Tuned) -> str:
 
 
 def _as_csv(_setup: Setup, found: Tuned) -> str:
-    """Rows as RFC 4180 has them: comma, CRLF, quotes doubled. Full precision, decimal points."""
+    """Rows as RFC 4180 has them: comma, CRLF, quotes doubled."""
+    rows = [
+        [
+            KINDS[kind].name, float(value.number), value.unit, value.half_width_95, value.origin, value.person,
+            datetime.fromtimestamp(value.at_s, UTC), value.note or value.decision_note or "",
+        ]
+        for kind in Kind
+        if (value := found.values.get(kind)) is not None
+    ]  # fmt: skip
+    return sheet_of(["value", "number", "unit", "half_width_95", "origin", "person", "date", "note"], rows)
+
+
+def sheet_of(heads: Sequence[str], rows: Iterable[Sequence[str | float | datetime | None]]) -> str:
+    """A table as CSV for a spreadsheet: numbers in full precision, moments in UTC, no text that it would run."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(["value", "number", "unit", "half_width_95", "origin", "person", "date", "note"])
-    for kind in Kind:
-        value = found.values.get(kind)
-        if value is None:
-            continue
-        writer.writerow(
-            [
-                KINDS[kind].name,
-                repr(float(value.number)),
-                value.unit,
-                "" if value.half_width_95 is None else repr(float(value.half_width_95)),
-                value.origin,
-                _safe(value.person),
-                datetime.fromtimestamp(value.at_s, UTC).isoformat(),
-                _safe(value.note or value.decision_note or ""),
-            ]
-        )
+    writer.writerow(heads)
+    writer.writerows([_cell(one) for one in row] for row in rows)
     return out.getvalue()
 
 
-def _safe(text: str) -> str:
-    return f"'{text}" if text.startswith(_FORMULA) else text
+def _cell(held: str | float | datetime | None) -> str:
+    if held is None:
+        return ""
+    if isinstance(held, datetime):
+        return held.astimezone(UTC).isoformat()
+    if isinstance(held, str):
+        return f"'{held}" if held.startswith(_FORMULA) else held
+    return repr(held)
 
 
 def _as_commands(setup: Setup, found: Tuned) -> str:

@@ -1,13 +1,23 @@
 """Runs, whatever they measure: started, read or rated, decided, listed, with their files and photographs."""
 
 from ubrex.server.runs._decide import decide, leave
+from ubrex.server.runs._export import export_readings
 from ubrex.server.runs._files import Written, file_of, layers_of
 from ubrex.server.runs._lists import PAGE, list_runs, recent_lines
 from ubrex.server.runs._photos import add_photo, list_photos, remove_photo, show_photo
 from ubrex.server.runs._rate import rate
 from ubrex.server.runs._records import get_run, load_case, select_runs
 from ubrex.server.runs._start import note_wet_test, show_piece, start_form, start_reprint, start_run
-from ubrex.server.runs._take import edit_run, preview_list, strike_reading, take_back, take_list, take_reading, tick
+from ubrex.server.runs._take import (
+    edit_run,
+    preview_list,
+    strike_reading,
+    take_back,
+    take_list,
+    take_offset_over,
+    take_reading,
+    tick,
+)
 from ubrex.server.runs._view import show_method, show_run
 
 __all__ = [
@@ -16,6 +26,7 @@ __all__ = [
     "add_photo",
     "decide",
     "edit_run",
+    "export_readings",
     "file_of",
     "get_run",
     "layers_of",
@@ -39,6 +50,7 @@ __all__ = [
     "strike_reading",
     "take_back",
     "take_list",
+    "take_offset_over",
     "take_reading",
     "tick",
 ]

@@ -39,6 +39,10 @@ PAGE: Final = 50
 """Ended runs that are listed at once."""
 
 
+_HAPPENED: Final = fn.COALESCE(Run.made_at, Run.fed_at, Run.started_at)
+"""When a run happened: a sample may be older than the run that reads it."""
+
+
 def _select_lines() -> Any:
     """Runs with the number of readings that count, the decision, and the value it made."""
     counted = (
@@ -50,8 +54,9 @@ def _select_lines() -> Any:
     first = TunedValue.alias()
     main_value = first.select(fn.MIN(first.id)).where(first.decision == Decision.id)
     shown = (
-        Run.id, Run.step, Run.state, Run.inputs, Run.started_at, Setup.id, Toolhead.id, Machine.name, Hotend.name,
-        Nozzle.bore_mm, Nozzle.material, Filament.name, Person.name, Decision.action, TunedValue.number,
+        Run.id, Run.step, Run.state, Run.inputs, Run.started_at, Run.made_at, Run.fed_at, Setup.id, Toolhead.id,
+        Machine.name, Hotend.name, Nozzle.bore_mm, Nozzle.material, Filament.name, Person.name, Decision.action,
+        TunedValue.number,
     )  # fmt: skip
     return (
         select_runs()
@@ -59,15 +64,19 @@ def _select_lines() -> Any:
         .switch(Run)
         .join(Decision, JOIN.LEFT_OUTER, on=(Decision.run == Run.id), attr="decision")
         .join(TunedValue, JOIN.LEFT_OUTER, on=(TunedValue.id == main_value), attr="value")
-        .order_by(Run.id.desc())
+        .order_by(_HAPPENED.desc(), Run.id.desc())
     )
 
 
 def list_runs(_work: Work, *, cursor: int | None = None, limit: int = PAGE) -> RunsOut:
-    """Open runs first, then the ended ones, newest first."""
+    """Open runs first, then the ended ones, what happened last first."""
     ended = _select_lines().where(Run.ended_at.is_null(False)).limit(limit + 1)
     if cursor is not None:
-        ended = ended.where(Run.id < cursor)
+        earlier = Run.alias()
+        when = earlier.select(fn.COALESCE(earlier.made_at, earlier.fed_at, earlier.started_at)).where(
+            earlier.id == cursor
+        )
+        ended = ended.where((when > _HAPPENED) | ((when == _HAPPENED) & (Run.id < cursor)))
     rows = list(ended)
     still_open = [] if cursor is not None else list(_select_lines().where(Run.ended_at.is_null()))
     return RunsOut(
@@ -121,7 +130,7 @@ def _line(run: Any) -> RunLineOut:
         state=state_of(run),
         setup_id=run.setup.id,
         setup=setup_title(run.setup),
-        started_at=run.started_at,
+        started_at=run.made_at or run.fed_at or run.started_at,
         person=run.person.name,
         outcome=_outcome(run.state, run.inputs, action, number, run.counted),
         readings=run.counted,

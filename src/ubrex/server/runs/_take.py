@@ -6,11 +6,13 @@ from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any, Final
 
+from ubrex.core.calibrate import moved_offset
+from ubrex.core.chain import Kind, Origin
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.quantity import ToolKind, Unit, parse_entry
 from ubrex.server.calibrations import Case, refuse_others
 from ubrex.server.desk import Clash, FieldProblem, Missing, Refused, Work, find
-from ubrex.server.profile import counting, readings_of
+from ubrex.server.profile import NewValue, counting, lock_values, readings_of, write_values
 from ubrex.server.runs._pasted import PastedReading, read_list
 from ubrex.server.runs._records import (
     READINGS,
@@ -238,6 +240,33 @@ def tick(work: Work, run_id: int, form: LiveStepIn) -> LiveOut:
     run.inputs = run.inputs | {"ticks": ticks}
     save(run)
     return live_out(load_case(get_run(run_id), work), live)
+
+
+def take_offset_over(work: Work, run_id: int) -> RunOut:
+    """Keep the offset that a pad was moved to by eye; the patches that follow are printed with it.
+
+    Raises
+    ------
+    Clash
+        If nothing was moved, or patches were read already: they were printed with the offset before.
+    """
+    work.person()
+    run = open_run(run_id)
+    lock_values()
+    case = load_case(run, work)
+    if case.calibration.live is None:
+        raise Clash(words.NO_LIVE, code="no_live")
+    if not case.inputs.ticks:
+        raise Clash(words.NO_STEP, code="nothing_moved")
+    if case.readings:
+        raise Clash(words.PATCHES_READ, code="patches_read")
+    now = round(moved_offset(case.inputs.current or 0.0, case.inputs.ticks), 3)
+    said = words.by_eye_said(run.id)
+    value = NewValue(kind=Kind.Z_OFFSET, number=now, unit=Unit.MM, origin=Origin.TYPED, note=said)
+    write_values(work, run.setup, [value], cause="typed", note=said)
+    run.inputs = run.inputs | {"current": now, "ticks": []}
+    save(run)
+    return show_run(work, run_id)
 
 
 def _step_of(typed: str) -> float | None:

@@ -160,6 +160,9 @@ def show_method(work: Work, run_id: int) -> MethodOut:
             FileOut(key=file.key, label=file.label, name=file_name(run, file), drawn=file.drawn)
             for file in case.files()
         ],
+        stages=[OptionOut(value=key, text=text) for key, text in words.stages(rated=case.entry is None)]
+        if calibration.piece is not None
+        else [],
         body_note=words.SLICED_ELSEWHERE if any(file.key == "stl" for file in case.files()) else "",
         rounds=[OptionOut(value=order, text=", ".join(order)) for order in case.rounds],
         live=None if calibration.live is None else live_out(case, calibration.live),

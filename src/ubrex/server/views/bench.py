@@ -103,6 +103,7 @@ class TonightLineOut(Schema):
     """A number for the slicing program: the value, or what is usual while there is none."""
 
     kind: Kind
+    step: Step
     name: str
     value: ValueOut | None
     text: str
@@ -187,6 +188,15 @@ class BenchReadBackOut(Schema):
     machine_says: str
     how: str
     instructions: list[InstructionOut]
+
+
+class WordOut(Schema):
+    """A word that can be pressed: what it means, and which drawing shows it."""
+
+    key: str
+    name: str
+    text: str
+    drawing: str
 
 
 class SetupNoteIn(Schema):

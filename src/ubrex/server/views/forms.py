@@ -32,7 +32,7 @@ class FormOptionOut(Schema):
 class FieldOut(Schema):
     """One field. ``usual``: what the family, the label or the trade says; ``offer``: a number to begin with from there.
 
-    ``needed``: it must not be empty.
+    ``needed``: it must not be empty. ``word``: what may be asked about it, by its key among the words explained.
     """
 
     name: str
@@ -47,3 +47,4 @@ class FieldOut(Schema):
     options: list[FormOptionOut] = []
     when: WhenOut | None = None
     needed: bool = False
+    word: str = ""

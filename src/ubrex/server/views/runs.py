@@ -29,7 +29,7 @@ from ubrex.server.views.workshop import InstrumentOut, SetupOut
 
 
 class RunLineOut(Schema):
-    """A run in a list."""
+    """A run in a list; ``started_at``: when it happened, which is when its sample was made where that is older."""
 
     id: int
     step: Step
@@ -223,8 +223,8 @@ class DecisionOut(Schema):
 
 
 Action: TypeAlias = Literal[
-    "take", "take_back", "strike", "skip", "band_out", "instrument", "zero", "history", "walked", "list", "early", "rate",
-    "clear", "purpose", "swap", "photos", "old_box", "new_box", "apply", "keep", "leave", "reprint",
+    "take", "take_back", "strike", "skip", "band_out", "instrument", "zero", "soft", "history", "walked", "list", "early",
+    "rate", "clear", "purpose", "swap", "photos", "old_box", "new_box", "apply", "keep", "leave", "reprint",
 ]  # fmt: skip
 """What a person can do with a run as it stands."""
 
@@ -294,13 +294,17 @@ class LiveOut(Schema):
 
 
 class MethodOut(Schema):
-    """What does not change while a run goes on: how it goes, what can hurt, the piece, its files, what is drawn."""
+    """What does not change while a run goes on: how it goes, what can hurt, the piece, its files, what is drawn.
+
+    ``stages``: what is done in turn where a piece is printed; empty where none is.
+    """
 
     procedure: list[str]
     cautions: list[CautionOut]
     drawing: str
     piece: PieceOut | None
     files: list[FileOut]
+    stages: list[OptionOut]
     body_note: str
     rounds: list[OptionOut]
     live: LiveOut | None
@@ -388,6 +392,7 @@ class RunEditIn(Schema):
     use_history: bool | None = None
     skip: str | None = None
     zero: Typed | None = None
+    soft: Typed | None = None
     purpose: Purpose | None = None
     swap: Annotated[list[int], Field(min_length=2, max_length=2)] | None = None
     walked: Annotated[str, Field(max_length=4)] | None = None

@@ -13,6 +13,7 @@ BARE: Final = "The strip stays bare until the first readings asked for are in."
 
 NOT_HERE: Final = {
     "zero": ("no_zero", "Here a zero that is a few hundredths off does not count."),
+    "soft": ("nothing_read", "Read a wall first, as usual."),
     "purpose": ("no_tower", "This run has no tower."),
     "swap": ("no_tower", "This run has no tower."),
     "walked": ("no_walls", "This run has no walls to go round."),

@@ -163,3 +163,24 @@ def outcome_said(number: str, unit: str, kept: str | None) -> str:
 def not_possible_said(name: str, number: float, why: str) -> str:
     """A result that nobody could type in."""
     return f"{name} of {number:.4g} cannot be: {why}. Something before it is wrong; keep what is set, and look there."
+
+
+def stages(*, rated: bool) -> list[tuple[str, str]]:
+    """What is done in turn with a piece that is printed: a key, and how it is called."""
+    return [
+        ("file", "Take the file"),
+        ("print", "Print it"),
+        ("cool", "Let it cool"),
+        ("read", "Rate it" if rated else "Measure it"),
+        ("decide", "Decide"),
+    ]
+
+
+PATCHES_READ: Final = (
+    "Patches were read already: they were printed with the offset before. Type the new one in on the bench."
+)
+
+
+def by_eye_said(run_id: int) -> str:
+    """Where an offset comes from that was found on a pad, by eye."""
+    return f"By eye on the pad of run {run_id}."

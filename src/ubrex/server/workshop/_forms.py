@@ -19,6 +19,7 @@ from ubrex.server.views.forms import FieldKind, FieldOut, FormOptionOut
 from ubrex.server.views.records import RecordKind
 from ubrex.server.words import forms as words
 from ubrex.server.words.forms import USUAL_PLACES
+from ubrex.server.words.glossary import WORDS_OF_FIELDS
 from ubrex.server.words.numbers import plain, unit_text
 from ubrex.server.words.record_forms import ASKED, NOUNS, SIZE_HINT
 
@@ -395,6 +396,7 @@ def fields_out(form: Form, values: Mapping[str, str]) -> list[FieldOut]:
             ],
             value=values[row.name],
             needed=row.needed,
+            word=WORDS_OF_FIELDS.get(row.name, ""),
         )
         for row in form.fields
     ]

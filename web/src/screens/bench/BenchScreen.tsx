@@ -151,7 +151,7 @@ export function BenchScreen({ first }: { first: number }) {
       {bench.isPending && <Waiting />}
       {bench.data && (
         <div className="flex min-h-0 flex-1 flex-col wide:flex-row">
-          {!gone && <Tonight bench={bench.data} />}
+          {!gone && <Tonight bench={bench.data} onType={type} />}
           {/* On a phone what is next comes first. */}
           <div className="order-first min-w-0 flex-1 desk:order-none wide:overflow-y-auto">
             <Next

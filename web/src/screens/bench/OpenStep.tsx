@@ -4,6 +4,7 @@ import { Figure } from "../../instrument/Figure";
 import { GaugeStrip } from "../../instrument/GaugeStrip";
 import { OriginGlyph, StandingGlyph } from "../../instrument/Glyph";
 import { KeyHint } from "../../instrument/KeyHint";
+import { Word } from "../../shell/Word";
 import { WORD_COLOUR } from "./wordColour";
 
 type Props = {
@@ -28,7 +29,9 @@ export function OpenStep({ step, to, onType, onAssume, onReadBack }: Props) {
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
         <span className="text-name font-[650] text-ink-2">{step.number}</span>
         <StandingGlyph standing={step.standing} unverified={step.unverified} />
-        <h2 className="text-step leading-none font-bold">{step.name}</h2>
+        <h2 className="text-step leading-none font-bold">
+          <Word of={step.step}>{step.name}</Word>
+        </h2>
         {step.is_next && <NextPlate />}
         {step.can_run && (
           <span className="text-body text-ink-2">
@@ -48,7 +51,9 @@ export function OpenStep({ step, to, onType, onAssume, onReadBack }: Props) {
       <div className={`mt-1 gap-x-4 ${step.strip ? "wide:grid wide:grid-cols-[1fr_17rem]" : ""}`}>
         <div className="min-w-0">
           <p className="text-reason leading-snug">
-            <strong className={WORD_COLOUR[step.standing]}>{step.standing_word}</strong>
+            <strong className={WORD_COLOUR[step.standing]}>
+              <Word of={step.standing}>{step.standing_word}</Word>
+            </strong>
             {step.cause && <>: {step.cause}</>}. {step.reason} {step.rests_on} {step.level}
           </p>
         </div>

@@ -3,11 +3,14 @@ import { Link } from "react-router";
 import { answer, api, type Schemas, writeHeaders } from "../../api/client";
 import { OriginGlyph } from "../../instrument/Glyph";
 import { KeyHint } from "../../instrument/KeyHint";
+import { useCopy } from "../../shell/useCopy";
 import { useWrite } from "../../shell/useWrite";
 import { WORD_COLOUR } from "./wordColour";
 
+type Props = { bench: Schemas["BenchOut"]; onType: (step: Schemas["Step"]) => void };
+
 /** What to type into the slicing program, in order, and for which parts that is good enough: before all homework. */
-export function Tonight({ bench }: { bench: Schemas["BenchOut"] }) {
+export function Tonight({ bench, onType }: Props) {
   const { tonight, good_for: goodFor, minds } = bench;
   return (
     <section
@@ -34,11 +37,12 @@ export function Tonight({ bench }: { bench: Schemas["BenchOut"] }) {
       )}
       <h2 className="text-cell">Tonight's numbers</h2>
       <p className="mb-1 text-small text-ink-2">
-        Tick what is typed into the slicing program. Pencil and tag: never measured here.
+        Tick what is typed into the slicing program; press a number to copy it. Pencil and tag: never measured
+        here.
       </p>
       <ul>
         {tonight.map((line) => (
-          <TonightLine key={line.kind} line={line} />
+          <TonightLine key={line.kind} line={line} onType={() => onType(line.step)} />
         ))}
       </ul>
       <Link
@@ -57,7 +61,9 @@ export function Tonight({ bench }: { bench: Schemas["BenchOut"] }) {
   );
 }
 
-function TonightLine({ line }: { line: Schemas["TonightLineOut"] }) {
+type LineProps = { line: Schemas["TonightLineOut"]; onType: () => void };
+
+function TonightLine({ line, onType }: LineProps) {
   const [clicked, setClicked] = useState<boolean | null>(null);
   const tick = useWrite((ticked: boolean) =>
     answer(
@@ -67,38 +73,51 @@ function TonightLine({ line }: { line: Schemas["TonightLineOut"] }) {
       }),
     ),
   );
+  const { said, copy } = useCopy(line.text);
   const told = !["fresh", "ageing", "assumed"].includes(line.standing) || line.remark;
   const shaky = line.standing === "stale" || line.standing === "hold" || line.standing === "out";
   return (
     <li className="border-b border-rule py-0.5 last:border-b-0">
-      <label className="flex min-h-11 items-center gap-2 desk:min-h-9">
-        <input
-          type="checkbox"
-          className="size-5 shrink-0"
-          aria-label={`${line.name} is typed in`}
-          disabled={!line.value}
-          checked={clicked ?? line.typed_in}
-          onChange={(event) => {
-            setClicked(event.target.checked);
-            tick.mutate(event.target.checked, { onSettled: () => setClicked(null) });
-          }}
-        />
-        <span className="min-w-0 flex-1 text-body leading-5">{line.name}</span>
+      <div className="flex min-h-11 items-center gap-2 desk:min-h-9">
+        <label className="flex min-h-11 min-w-0 flex-1 items-center gap-2 desk:min-h-9">
+          <input
+            type="checkbox"
+            className="size-5 shrink-0"
+            aria-label={`${line.name} is typed in`}
+            disabled={!line.value}
+            checked={clicked ?? line.typed_in}
+            onChange={(event) => {
+              setClicked(event.target.checked);
+              tick.mutate(event.target.checked, { onSettled: () => setClicked(null) });
+            }}
+          />
+          <span className="min-w-0 flex-1 text-body leading-5">{line.name}</span>
+        </label>
         {line.value ? (
           <span className="shrink-0 text-right whitespace-nowrap">
             <span className="mr-1 text-ink-2">
               <OriginGlyph origin={line.value.provenance.origin} />
               <span className="sr-only">{line.value.provenance.sentence}, </span>
             </span>
-            <span className={shaky ? "text-body text-ink-2" : "text-name font-[650]"}>{line.text}</span>
+            <button
+              type="button"
+              className={`min-h-9 cursor-pointer ${shaky ? "text-body text-ink-2" : "text-name font-[650]"}`}
+              title="Copy"
+              aria-label={`Copy ${line.name}, ${line.text}`}
+              onClick={copy}
+            >
+              {said ?? line.text}
+            </button>
             <span className="text-small text-ink-2">
               {line.half_width_text && ` ${line.half_width_text}`} {line.unit_text}
             </span>
           </span>
         ) : (
-          <span className="shrink-0 text-small text-ink-2">{line.standing_word}</span>
+          <button type="button" className="link min-h-9 shrink-0 text-small" onClick={onType}>
+            {line.standing_word}: type it in
+          </button>
         )}
-      </label>
+      </div>
       {(told || !line.value) && (
         <p className="pb-1 pl-7 text-small leading-4 text-ink-2">
           {line.value ? (

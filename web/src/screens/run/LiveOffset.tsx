@@ -1,11 +1,12 @@
 import { useEffect, useState } from "react";
 import { answer, api, type Schemas, writeHeaders } from "../../api/client";
+import { WordDrawing } from "../../instrument/WordDrawing";
 import { useWrite } from "../../shell/useWrite";
 
-type Props = { runId: number; live: Schemas["LiveOut"] };
+type Props = { runId: number; live: Schemas["LiveOut"]; first: boolean };
 
 /** Steps while the pad prints: how far the offset was moved so far, and when the line under the nozzle is the new one. */
-export function LiveOffset({ runId, live }: Props) {
+export function LiveOffset({ runId, live, first }: Props) {
   const [by, setBy] = useState(live.usual);
   const [wasMoved] = useState(live.moved > 0);
   const [left, setLeft] = useState(0);
@@ -24,9 +25,17 @@ export function LiveOffset({ runId, live }: Props) {
       ),
     () => setLeft(live.wait_s),
   );
+  const keep = useWrite(() =>
+    answer(
+      api.POST("/api/v1/runs/{run_id}/offsets-by-eye", {
+        params: { path: { run_id: runId }, header: writeHeaders() },
+      }),
+    ),
+  );
   return (
-    <details className="mt-3 border-t border-rule pt-2" open={wasMoved}>
-      <summary className="min-h-11 cursor-pointer text-name font-[650]">While the pad prints</summary>
+    <details className="mb-2 border-b border-rule pb-2" open={first || wasMoved}>
+      <summary className="min-h-8 cursor-pointer text-name font-[650]">First the pad, by eye</summary>
+      <WordDrawing drawing="first_lines" />
       <p className="text-body">
         Move the machine&apos;s offset by one step, press the same here, wait. Lines that lie apart: lower.
         Ridges, or a scraping nozzle: higher, at once.
@@ -69,9 +78,22 @@ export function LiveOffset({ runId, live }: Props) {
         </p>
       )}
       <p className="text-small text-ink-2">
-        Even and closed, with faint lines you can just feel: stop. Type that offset in on the bench, or start
-        the patches with it.
+        Even and closed, with faint lines you can just feel: stop. Then keep that offset: the patches are
+        printed with it, and say how far it is off.
       </p>
+      <button
+        type="button"
+        className="button mt-1"
+        disabled={live.moved === 0 || keep.isPending}
+        onClick={() => keep.mutate(undefined)}
+      >
+        Take {live.now} over
+      </button>
+      {keep.error && (
+        <p role="alert" className="text-care font-semibold text-out">
+          {keep.error.detail}
+        </p>
+      )}
     </details>
   );
 }

@@ -6,8 +6,10 @@ import { LiveOffset } from "./LiveOffset";
 import { MethodDrawing } from "./MethodDrawing";
 import { PieceFile } from "./PieceFile";
 
+type PanelProps = { run: Schemas["RunOut"]; spots: Schemas["PlaceOut"][]; onTaken: () => void };
+
 /** How it goes, and what to mind, beside the entry. */
-export function MethodPanel({ run, spots }: { run: Schemas["RunOut"]; spots?: Schemas["PlaceOut"][] }) {
+export function MethodPanel({ run, spots, onTaken }: PanelProps) {
   const method = useMethod(run.id);
   return (
     <section
@@ -16,24 +18,20 @@ export function MethodPanel({ run, spots }: { run: Schemas["RunOut"]; spots?: Sc
     >
       {method.isPending && <Waiting />}
       {method.isError && <Trouble error={method.error} onAgain={() => method.refetch()} />}
-      {method.data && <Method run={run} method={method.data} spots={spots} />}
+      {method.data && <Method run={run} method={method.data} spots={spots} onTaken={onTaken} />}
     </section>
   );
 }
 
-type Props = {
-  run: Schemas["RunOut"];
-  method: Schemas["MethodOut"];
-  spots: Schemas["PlaceOut"][] | undefined;
-};
+type Props = PanelProps & { method: Schemas["MethodOut"] };
 
-function Method({ run, method, spots }: Props) {
+function Method({ run, method, spots, onTaken }: Props) {
   return (
     <>
-      <PieceFile run={run} method={method} />
+      {method.live && <LiveOffset runId={run.id} live={method.live} first={run.readings.length === 0} />}
+      <PieceFile run={run} method={method} onTaken={onTaken} />
       {method.piece && <PiecePlan piece={method.piece} spots={spots} small />}
       {method.drawing && <MethodDrawing drawing={method.drawing} />}
-      {method.live && <LiveOffset runId={run.id} live={method.live} />}
       <ol className="mt-2 list-decimal space-y-0.5 pl-5 text-body">
         {method.procedure.map((line) => (
           <li key={line}>{line}</li>

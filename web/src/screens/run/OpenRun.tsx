@@ -20,6 +20,7 @@ import { NotPlaced } from "./NotPlaced";
 import { PasteDialog } from "./PasteDialog";
 import { Readings } from "./Readings";
 import { RunTitle } from "./RunTitle";
+import { Stages, stageOf, useFileTaken } from "./Stages";
 import { StrikeDialog } from "./StrikeDialog";
 import { useEntry } from "./useEntry";
 import { VerdictBar } from "./VerdictBar";
@@ -43,7 +44,9 @@ export function OpenRun({ run, onEarly }: Props) {
   const navigate = useNavigate();
   const [sheet, setSheet] = useState<Sheet>(null);
   const entry = useEntry(run);
-  const rounds = useMethod(run.id).data?.rounds ?? [];
+  const method = useMethod(run.id).data;
+  const rounds = method?.rounds ?? [];
+  const [fileTaken, takeFile] = useFileTaken(run.id);
   const live = run.readings.filter((reading) => reading.struck === null);
   const path = { run_id: run.id };
   const field = useRef<HTMLInputElement>(null);
@@ -129,13 +132,14 @@ export function OpenRun({ run, onEarly }: Props) {
       back="/"
       title={<RunTitle run={run} onInstrument={doers.instrument} />}
     >
+      <Stages stages={method?.stages ?? []} now={stageOf(run, fileTaken)} />
       {body.kind === "measured" && (
         <div className="shrink-0 border-b border-rule bg-well px-3 py-2 desk:px-6 desk:py-3">
           <GaugeStrip strip={body.strip} size="hero" />
         </div>
       )}
       <div className="order-3 grid flex-1 desk:order-none desk:min-h-0 desk:overflow-hidden desk:grid-cols-[17.25rem_minmax(0,1fr)_18.5rem] wide:grid-cols-[23rem_minmax(0,1fr)_25rem]">
-        <MethodPanel run={run} spots={entry.spots} />
+        <MethodPanel run={run} spots={entry.spots} onTaken={takeFile} />
         <section
           aria-label="Entry"
           className="order-1 flex min-w-0 flex-col px-3 py-3 desk:order-none desk:overflow-y-auto desk:px-7"

@@ -4,10 +4,10 @@ import { answer, api, isProblem, type Schemas, UNREACHABLE } from "../../api/cli
 import { saveFile } from "../../shell/saveFile";
 
 type File = Schemas["MethodOut"]["files"][number];
-type Props = { run: Schemas["RunOut"]; method: Schemas["MethodOut"]; drawn?: boolean };
+type Props = { run: Schemas["RunOut"]; method: Schemas["MethodOut"]; drawn?: boolean; onTaken?: () => void };
 
 /** The files of a run: take them to the machine, or look at what is printed layer by layer. */
-export function PieceFile({ run, method, drawn }: Props) {
+export function PieceFile({ run, method, drawn, onTaken }: Props) {
   const [trouble, setTrouble] = useState("");
   const { files, piece } = method;
   const take = async (file: File) => {
@@ -19,6 +19,7 @@ export function PieceFile({ run, method, drawn }: Props) {
         }),
       );
       saveFile(file.name, content as Blob);
+      onTaken?.();
       setTrouble("");
     } catch (error) {
       setTrouble(isProblem(error) ? error.detail : UNREACHABLE.detail);

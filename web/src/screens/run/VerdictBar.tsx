@@ -1,6 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { VerdictGlyph } from "../../instrument/Glyph";
 import { KeyHint } from "../../instrument/KeyHint";
+import { Word } from "../../shell/Word";
 import { type Doers, keyOf, WAYS } from "./actions";
 
 type Props = { run: Schemas["RunOut"]; doers: Doers };
@@ -50,7 +51,9 @@ export function VerdictBar({ run, doers }: Props) {
           </div>
           <div className={`leading-none font-bold ${colour}`} data-testid="proposal">
             <span className="text-result-phone wide:text-result">{result.proposal}</span>{" "}
-            <span className="text-cell font-semibold">{result.half_width_text}</span>
+            <span className="text-cell font-semibold">
+              <Word of="interval">{result.half_width_text}</Word>
+            </span>
           </div>
         </div>
       )}

@@ -15,6 +15,7 @@ import { DecideDialog } from "../run/DecideDialog";
 import { LeaveDialog } from "../run/LeaveDialog";
 import { NotPlaced } from "../run/NotPlaced";
 import { PieceFile } from "../run/PieceFile";
+import { Stages, stageOf, useFileTaken } from "../run/Stages";
 import { PhoneBand } from "./PhoneBand";
 import { PhotosDialog } from "./PhotosDialog";
 import { PickPanel } from "./PickPanel";
@@ -42,6 +43,7 @@ export function TowerRun({ run, tower }: Props) {
   const [sheet, setSheet] = useState<Sheet>(null);
   const hand = useTower(run, tower);
   const method = useMethod(run.id);
+  const [fileTaken, takeFile] = useFileTaken(run.id);
   const outbox = useOutbox();
   // What a tower is rated for depends on nothing that was seen: ratings still on their way are no reason to refuse it.
   const purpose = useWrite<Schemas["Purpose"], unknown>(async (chosen) => {
@@ -121,6 +123,7 @@ export function TowerRun({ run, tower }: Props) {
       <h1 className="sr-only">
         {run.name}, {run.method_name}
       </h1>
+      <Stages stages={method.data?.stages ?? []} now={stageOf(run, fileTaken)} />
       <div
         className="flex flex-1 flex-col desk:min-h-0 desk:flex-row desk:overflow-hidden"
         style={{ "--row": tower.bands.length > TALL ? "50px" : "60px" } as React.CSSProperties}
@@ -146,7 +149,7 @@ export function TowerRun({ run, tower }: Props) {
               onDrop={(parcel) => hand.drop(parcel.key)}
             />
             <div className="mt-3 flex flex-wrap items-start gap-x-6 gap-y-1">
-              {method.data && <PieceFile run={run} method={method.data} />}
+              {method.data && <PieceFile run={run} method={method.data} onTaken={takeFile} />}
               <ActionLinks actions={run.actions} doers={doers} shown={OTHERS} />
             </div>
           </div>
@@ -177,7 +180,7 @@ export function TowerRun({ run, tower }: Props) {
             {tower.purposes.length > 0 && (
               <Purposes tower={tower} onChoose={(chosen) => purpose.mutate(chosen)} />
             )}
-            {method.data && <PieceFile run={run} method={method.data} />}
+            {method.data && <PieceFile run={run} method={method.data} onTaken={takeFile} />}
             <ActionLinks actions={run.actions} doers={doers} shown={OTHERS} />
           </div>
         </aside>

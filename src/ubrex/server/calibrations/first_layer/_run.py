@@ -267,7 +267,9 @@ class PatchCase(Measured[PatchInputs]):
     def overtaken(self) -> str:
         """Whether the offset was changed since the patches were printed."""
         offset = self.tuned.values.get(Kind.Z_OFFSET)
-        return words.OFFSET_CHANGED if offset is not None and offset.at_s > self.run.started_at.timestamp() else ""
+        if offset is None or offset.at_s <= self.run.started_at.timestamp():
+            return ""
+        return words.OFFSET_CHANGED if round(offset.number - self.inputs.current, 3) else ""
 
 
 def patches_of(tuned: Tuned, inputs: PatchInputs) -> tuple[Piece, Manner]:

@@ -27,6 +27,7 @@ class FlowInputs(RunInputs):
 
     ``walked``: the walls in the order in which somebody really went round, for the first ``walked_to`` readings.
     ``box_told``: the run whose box these walls were said to be, or not to be.
+    ``soft``: places read as usual, and again with the jaws only just touching [mm].
     ``tolerance_pct``: what was worth a change for the purpose of the setup when it began.
     """
 
@@ -47,6 +48,7 @@ class FlowInputs(RunInputs):
     verifies: int | None = None
     rescaled: str = ""
     box_told: int | None = None
+    soft: tuple[tuple[float, float], ...] = ()
     walked: str = "".join(WALLS)
     walked_to: int = 0
     tolerance_pct: float = FLOW_TOLERANCE_PCT

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from functools import cached_property, partial
 from typing import Any, ClassVar, Final
@@ -13,19 +14,21 @@ from ubrex.core.calibrate import (
     FlowReason,
     FlowResult,
     PairResult,
+    Pressed,
     Reprint,
     WallSample,
     evaluate_flow,
     evaluate_pair,
     half_width_of_width,
     judge_reprint,
+    pressed_in,
     same_box,
 )
 from ubrex.core.chain import Kind, Step
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode.pieces import WALLS, box_bodies
 from ubrex.core.materials import foams
-from ubrex.core.quantity import Reason, ToolKind, Unit, Verdict, decimal_text
+from ubrex.core.quantity import Reason, Tool, ToolKind, Unit, Verdict, decimal_text
 from ubrex.server.calibrations._bodies import written
 from ubrex.server.calibrations._case import Again, File, coarsest, zero_remarks
 from ubrex.server.calibrations._edits import read_skip
@@ -34,7 +37,7 @@ from ubrex.server.calibrations._places import places_out
 from ubrex.server.calibrations.flow import _words as words
 from ubrex.server.calibrations.flow._inputs import GROUP_NAMES, FlowInputs, options_of, spots_of
 from ubrex.server.calibrations.flow._start import SAME_FLOW_PCT, as_of_now
-from ubrex.server.desk import Clash, FieldProblem, Refused
+from ubrex.server.desk import Clash, FieldProblem, Refused, TypedFields
 from ubrex.server.printing import printed_on, write_piece
 from ubrex.server.profile import NewValue, newest_revision, readings_of
 from ubrex.server.store.prepared import Prepared
@@ -63,6 +66,9 @@ _EARLIER: Final[Prepared[Run]] = Prepared(
     )
 )
 
+MOST_PRESSED_MM: Final = 0.1
+"""A wall read again that is farther off than this was another place."""
+
 STUCK: Final = 8
 """So many readings that are all the same are a stuck calliper rather than a perfect wall."""
 
@@ -80,7 +86,7 @@ class FlowCase(Measured[FlowInputs]):
 
     inputs_type = FlowInputs
     noun = "wall"
-    edits: ClassVar[tuple[Action, ...]] = ("zero", "walked", "skip", "old_box", "new_box")
+    edits: ClassVar[tuple[Action, ...]] = ("zero", "soft", "walked", "skip", "old_box", "new_box")
     rounds: ClassVar[tuple[str, ...]] = ROUNDS
 
     @property
@@ -100,11 +106,13 @@ class FlowCase(Measured[FlowInputs]):
             return self.next_place() is not None
         if edit in {"old_box", "new_box"}:
             return self.old_box is not None
-        return edit != "walked" or bool(self.readings)
+        return edit not in {"walked", "soft"} or bool(self.readings)
 
     def edited(self, form: RunEditIn) -> dict[str, Any]:
         """A zero, a wall passed over, or the order in which somebody went round until now."""
         edit = super().edited(form) | read_skip(form, self.next_place(), self.inputs.skipped)
+        if form.soft is not None:
+            edit |= self._read_softly(form.soft)
         if form.walked is not None:
             if form.walked not in ROUNDS:
                 raise Refused(FieldProblem("walked", "no_such_order", words.NO_SUCH_ORDER))
@@ -112,6 +120,42 @@ class FlowCase(Measured[FlowInputs]):
         if form.box is not None:
             edit |= self._box_told(form.box)
         return edit
+
+    def _read_softly(self, typed: str) -> dict[str, Any]:
+        """The place read last, read again with the jaws only just touching."""
+        if not self.readings:
+            raise Clash(NOT_HERE["soft"][1], code="nothing_read")
+        usual, fields = self.readings[-1].number, TypedFields()
+        number = fields.number(
+            "soft", typed, what=words.SOFTLY, low=usual - MOST_PRESSED_MM, high=usual + MOST_PRESSED_MM, unit=Unit.MM,
+            why=words.other_place_why(decimal_text(usual, step_places(self.run.instrument.resolution))),
+        )  # fmt: skip
+        fields.refuse_if_any()
+        return {"soft": [*self.inputs.soft, (usual, number)]}
+
+    @cached_property
+    def pressed(self) -> Pressed | None:
+        """How far the hand presses walls in; None where nobody looked."""
+        return pressed_in(self.inputs.soft, self.run.instrument.resolution) if self.inputs.soft else None
+
+    @property
+    def given_way_mm(self) -> float:
+        """What is added to readings, since walls were pressed in while they were read [mm]."""
+        return self.pressed.by_mm if self.pressed is not None and self.pressed.real else 0.0
+
+    def at(self, reading: Reading) -> float:
+        """Where a reading stands: what was read, a wrong zero taken off, and by how much the wall gave way put back."""
+        return super().at(reading) + self.given_way_mm
+
+    def _tool(self, taken: Sequence[Reading]) -> Tool:
+        """The coarsest tool, with the doubt of how far walls gave way."""
+        tool = coarsest(taken, self.run)
+        if not self.given_way_mm or self.pressed is None:
+            return tool
+        # A limit is taken as rectangular: its third root is what it is worth as a standard uncertainty.
+        return replace(
+            tool, max_permissible_error=math.hypot(tool.max_permissible_error, math.sqrt(3) * self.pressed.std_mm)
+        )
 
     def _box_told(self, box: str) -> dict[str, Any]:
         """Whether the walls are those of the box that was asked about: then it is judged at its own flow, of now."""
@@ -200,7 +244,7 @@ class FlowCase(Measured[FlowInputs]):
         return WallSample(
             readings=tuple(tuple(row) for row in rows),
             bead=self.inputs.bead,
-            tool=coarsest(taken, self.run),
+            tool=self._tool(taken),
             lines=lines,
             spacing_mm=self.inputs.bead.solid_mm if self.inputs.own else self.inputs.spacing_mm,
             foaming=foams(filament.family, filament.flags),
@@ -387,6 +431,8 @@ class FlowCase(Measured[FlowInputs]):
         inputs = self.inputs
         figures = self.single.figures
         remarks = [words.reprint_said(self.reprint)] if self.reprint is not None else []
+        if self.pressed is not None:
+            remarks.append(words.pressed_said(self.pressed))
         whole = round(inputs.current * self.whole_factor, 1)
         if whole != self.proposal:
             remarks.append(words.shrunk_said(decimal_text(whole, 1)))

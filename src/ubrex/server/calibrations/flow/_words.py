@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Final
 
-from ubrex.core.calibrate import FLOW_TARGET_PCT, BoxMassFigures, FlowFigures, FlowReason, Reprint
+from ubrex.core.calibrate import FLOW_TARGET_PCT, BoxMassFigures, FlowFigures, FlowReason, Pressed, Reprint
 from ubrex.core.gcode.pieces import Piece
 from ubrex.core.quantity import Reason, ToolKind, Verdict, decimal_text
 from ubrex.server.calibrations._calibration import MethodWords
@@ -21,7 +21,8 @@ BOX: Final = MethodWords(
         "Let it cool, take it off, cut the brim away from you.",
         "The cut corner is the seam. From there, wall A has one notch at its foot, B two, C three, D four.",
         "Close the jaws and look for 0.00; on a shim or a drill shank if you can, and say so under Other tool.",
-        "Close them only until they touch: a strong hand presses a wall in by a hundredth or two; the flow comes out high.",
+        "Close them only until they touch: a strong hand presses a wall in by a hundredth or two; the flow comes out high. "
+        "In doubt read each wall a second time as softly as you can, and say so under Other tool.",
         "Measure the walls in the order shown, jaw tips 2 to 3 mm below the rim, never at the foot, a corner or the seam.",
     ),
     reads="width of a wall",
@@ -425,3 +426,19 @@ def reprint_label(flow: str) -> str:
 def reprint_why(flow: str) -> str:
     """What a reprint is for."""
     return f"The same piece at {flow} %: it ends in confirmed, consistent or contradicted."
+
+
+SOFTLY: Final = "The wall, read softly"
+
+
+def other_place_why(usual: str) -> str:
+    """Why a place read again cannot be so."""
+    return f"the place read last was {usual}, and no hand presses a wall in by a tenth"
+
+
+def pressed_said(found: Pressed) -> str:
+    """How far the hand presses walls in."""
+    said = f"{signed(found.by_mm, 3)} {plus_minus(found.half_width_mm)} mm"
+    if found.real:
+        return f"Read softly, walls are wider: {said}. That is put back; better still, read them all so."
+    return f"Read softly, walls are the same within what rereading explains: {said}."
