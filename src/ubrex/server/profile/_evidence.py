@@ -21,7 +21,7 @@ from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Decision, Instrument, Machine, Person, ReadBack, Run, TunedValue
 from ubrex.server.views.values import ProvenanceOut, ReadBackOut, ValueOut
 from ubrex.server.words.machine import LOST, NOT_READ_BACK, READ_WHEN_MEASURED, Keeping, read_back_said
-from ubrex.server.words.numbers import age, plus_minus, to_its_place, unit_text
+from ubrex.server.words.numbers import age, plus_minus, unit_text
 from ubrex.server.words.values import AS_SHOWN, before_proof_too, heat_said, origin_said
 from ubrex.server.workshop import places_of
 
@@ -207,7 +207,7 @@ def _view(
     """Made once for a value that is shown again and again: it never changes, only grows older."""
     kind = Kind(value.kind)
     heat = kind is Kind.HEAT_BIAS and value.beside is not None
-    text = to_its_place(value.number, value.half_width_95, places=places)
+    setting = decimal_text(value.number, places)
     return ValueOut(
         id=value.id,
         kind=kind,
@@ -216,9 +216,9 @@ def _view(
         unit=value.unit,
         unit_text="" if heat else unit_text(value.unit),
         half_width_95=value.half_width_95,
-        text=_text(value, text),
+        text=_text(value, setting),
         half_width_text="" if value.half_width_95 is None else plus_minus(value.half_width_95),
-        setting=decimal_text(value.number, places),
+        setting=setting,
         person=value.person,
         at=datetime.fromtimestamp(value.at_s, UTC),
         age=how_old,

@@ -37,11 +37,6 @@ def plus_minus(half_width: float) -> str:
     return f"±{NBSP}{decimal_text(half_width, half_width_places(half_width))}"
 
 
-def to_its_place(value: float, half_width: float | None, *, places: int) -> str:
-    """A value to the place its half-width is shown to; with ``places`` decimals when it has none."""
-    return decimal_text(value, places if half_width is None else min(places, half_width_places(half_width)))
-
-
 def signed(value: float, places: int) -> str:
     """A difference with its sign."""
     text = decimal_text(value, places)

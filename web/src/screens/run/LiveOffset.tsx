@@ -57,7 +57,7 @@ export function LiveOffset({ runId, live, first }: Props) {
         </button>
         <label className="flex items-center gap-2 text-body">
           by
-          <select className="field w-28" value={by} onChange={(event) => setBy(event.target.value)}>
+          <select className="field w-34" value={by} onChange={(event) => setBy(event.target.value)}>
             {live.steps.map((step) => (
               <option key={step.value} value={step.value}>
                 {step.text}

@@ -134,7 +134,7 @@ export function OpenRun({ run, onEarly }: Props) {
     >
       <Stages stages={method?.stages ?? []} now={stageOf(run, fileTaken)} />
       {body.kind === "measured" && (
-        <div className="shrink-0 border-b border-rule bg-well px-3 py-2 desk:px-6 desk:py-3">
+        <div className="shrink-0 border-b border-rule bg-well px-3 py-2 desk:px-6 desk:py-1">
           <GaugeStrip strip={body.strip} size="hero" />
         </div>
       )}
