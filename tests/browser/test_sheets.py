@@ -112,3 +112,52 @@ def test_a_phone_begins_with_what_is_next_and_reaches_all_six_parts(demo: Served
         expect(page.get_by_role("heading", name=re.compile(title))).to_be_visible()
         page.get_by_role("button", name="Close").tap()
         expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+def test_what_was_done_on_the_bench_is_undone_by_one_key(demo: Served, open_page: OpenPage) -> None:
+    """A change logged, and one taken back; a tick. Each press goes one further back."""
+    page = open_page(demo.address)
+    expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
+    margin = page.get_by_role("complementary")
+    page.keyboard.press("c")
+    expect(page.get_by_label("Find what was done")).to_be_focused()
+    page.keyboard.type("plate")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Note, if you like")).to_be_focused()
+    page.keyboard.type("for the undo")
+    page.keyboard.press("Enter")
+    who = page.get_by_text("Who is at the bench?")
+    logged = margin.get_by_text("for the undo")
+    expect(who.or_(logged)).to_be_visible()
+    if who.is_visible():
+        page.keyboard.press("Enter")
+    expect(logged).to_be_visible()
+    lines = margin.locator("li", has_text="for the undo")
+    lines.get_by_role("button", name="Take back").click()
+    expect(lines.locator("s")).to_be_visible()
+    tick = page.get_by_label("Layer height is typed in")
+    before = tick.is_checked()
+    tick.click()
+    expect(tick).to_be_checked(checked=not before)
+    page.keyboard.press("Control+z")
+    expect(tick).to_be_checked(checked=before)
+    page.keyboard.press("Control+z")
+    expect(lines).to_have_count(2)
+    expect(lines.locator("s")).to_have_count(1)
+    margin.get_by_role("button", name="Undo").click()
+    expect(lines.get_by_role("button", name="Take back")).to_have_count(1)
+
+
+def test_which_setup_tonight_is_answered_on_one_screen(demo: Served, open_page: OpenPage) -> None:
+    """One key from the bench; a press puts the setup there. Nothing for axe to find, on the phone neither."""
+    page = open_page(demo.address)
+    expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
+    page.keyboard.press("w")
+    rows = page.get_by_role("row")
+    expect(rows.filter(has_text="Wren")).to_contain_text("Nobody has said whether this machine stops heating")
+    assert violations(page) == []
+    page.set_viewport_size({"width": 390, "height": 844})
+    assert violations(page) == []
+    rows.filter(has_text="Tarn PETG smoke").first.get_by_role("button").click()
+    expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
+    expect(page).to_have_title("Bench | Ubrex")

@@ -138,3 +138,17 @@ def test_all_readings_are_a_table_with_the_struck_ones_in_it(ines: Person) -> No
     assert [row["struck"] for row in table] == ["'=slipped", "", ""]
     assert {row["step"] for row in table} == {"E-steps"}
     assert (file["name"], float(table[0]["number"])) == ("readings.csv", 98.4)
+
+
+def test_a_decision_is_taken_back_while_nothing_else_was_written(ines: Person) -> None:
+    """The value of before stands again, both are on record; the first ever, and one since replaced, have no way back."""
+    first = ines.applied("98.4", "98.1", "98.6")
+    assert ines.get(f"/runs/{first['id']}")["decision"]["back"] is None
+    second = ines.applied("98.2", "98.3", "98.2", current="419.45")
+    back = ines.get(f"/runs/{second['id']}")["decision"]["back"]
+    assert (back["number"], back["newest"]) == (1, 2)
+    path = f"/setups/{ines.setup_id}/restorations"
+    answer = ines.post(path, {"number": back["number"], "note": back["note"]}, version=back["newest"])
+    assert answer.status_code == 201, answer.text
+    assert ines.get(f"/setups/{ines.setup_id}/bench")["steps"][1]["value"]["setting"] == "419.45"
+    assert ines.get(f"/runs/{second['id']}")["decision"]["back"] is None

@@ -111,3 +111,19 @@ def test_families_come_commonest_first_and_each_can_be_chosen(ines: Person) -> N
         cautions = ines.get(f"/setups/{made['id']}/starts/e_steps")["methods"][0]["cautions"]
         heat = next(line for line in cautions if line["lead"] == "Heat")
         assert "Never above 240" in heat["text"]
+
+
+def test_all_setups_stand_side_by_side(ines: Person) -> None:
+    """Each with what its own bench says, a hold among what waits, and the print that counted last."""
+    printed = {"what": "Owl head", "hours": "3:12", "grams": "20", "outcome": "good"}
+    ines.post(f"/setups/{ines.setup_id}/prints", printed)
+    other = ines.post("/setups", MACHINE | {"filament": "Reed", "liner": "unknown"}).json()["id"]
+    rows = {row["id"]: row for row in ines.get("/standings")}
+    assert set(rows) == {ines.setup_id, other}
+    for setup_id, row in rows.items():
+        bench = ines.get(f"/setups/{setup_id}/bench")
+        assert row["next_why"] == bench["next"]["sentence"]
+        assert row["good_for"] == [one["name"] for one in bench["good_for"] if one["good"]]
+        assert [danger["sentence"] for danger in bench["dangers"]] == row["waits"][: len(bench["dangers"])]
+    assert rows[ines.setup_id]["last_print"].startswith("Owl head, works, ")
+    assert rows[other]["last_print"] == ""

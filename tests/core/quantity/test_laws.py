@@ -75,7 +75,7 @@ def test_scatter_does_not_care_where_the_readings_lie(numbers: list[float], shif
 
 @given(numbers=values, std=stds, dof=st.floats(min_value=1, max_value=500))
 def test_history_pulls_scatter_towards_itself_and_never_past(numbers: list[float], std: float, dof: float) -> None:
-    """Pooled scatter lies between that of today and that of before; what is usual counts where two readings contradict that."""
+    """Pooled scatter lies between today and before; what is usual counts instead where two readings contradict that."""
     assume(len(numbers) > 1)
     alone = math.sqrt(sum((number - sum(numbers) / len(numbers)) ** 2 for number in numbers) / (len(numbers) - 1))
     pooled = spread_of(numbers, history=SpreadHistory(std=std, dof=dof), usual_std=0.5)

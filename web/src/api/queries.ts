@@ -16,6 +16,7 @@ export const keys = {
   layers: (id: number) => ["ubrex", "layers", id] as const,
   history: (id: number, left?: number, right?: number) => ["ubrex", "history", id, left, right] as const,
   setups: ["ubrex", "setups"] as const,
+  standings: ["ubrex", "standings"] as const,
   picks: (id: number, part: string) => ["ubrex", "picks", id, part] as const,
   machines: ["ubrex", "machines"] as const,
   tools: ["ubrex", "tools"] as const,
@@ -234,6 +235,11 @@ export function useTypedForm(id: number, step: Schemas["Step"]) {
         api.GET("/api/v1/setups/{setup_id}/values/{step}", { params: { path: { setup_id: id, step } } }),
       ),
   });
+}
+
+/** All setups side by side. */
+export function useStandings() {
+  return useQuery({ queryKey: keys.standings, queryFn: () => answer(api.GET("/api/v1/standings")) });
 }
 
 /** Words that can be pressed; they do not change while the page is open. */

@@ -716,6 +716,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/standings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Setups
+         * @description All setups side by side.
+         */
+        get: operations["show_setups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/words": {
         parameters: {
             query?: never;
@@ -1677,6 +1697,18 @@ export interface components {
             };
         };
         /**
+         * BackOut
+         * @description What taking a decision back goes back to: revision ``number``, while ``newest`` is the newest.
+         */
+        BackOut: {
+            /** Number */
+            number: number;
+            /** Newest */
+            newest: number;
+            /** Note */
+            note: string;
+        };
+        /**
          * BeforeOut
          * @description A card that comes before the numbers: mechanics, filament. ``good``: nothing is to be done.
          */
@@ -1927,6 +1959,8 @@ export interface components {
         /**
          * DecisionOut
          * @description What was decided, and the values it made. ``to_set``: what is left to do with them.
+         *
+         *     ``back``: how it is taken back; None where nothing was set before, or something else was decided since.
          */
         DecisionOut: {
             /**
@@ -1949,6 +1983,7 @@ export interface components {
             values: components["schemas"]["ValueOut"][];
             /** To Set */
             to_set: components["schemas"]["ToSetOut"][];
+            back: components["schemas"]["BackOut"] | null;
         };
         /**
          * DifferenceOut
@@ -3595,6 +3630,34 @@ export interface components {
          * @enum {string}
          */
         SetAt: "slicer" | "machine" | "nowhere";
+        /**
+         * SetupLineOut
+         * @description A setup among all: what it is good enough for, what is next and why, what waits, what was printed last.
+         */
+        SetupLineOut: {
+            /** Id */
+            id: number;
+            /** Machine */
+            machine: string;
+            /** Hotend */
+            hotend: string;
+            /** Nozzle Mm */
+            nozzle_mm: number;
+            /** Filament */
+            filament: string;
+            /** Surface */
+            surface: string;
+            /** Good For */
+            good_for: string[];
+            /** Next Step */
+            next_step: string;
+            /** Next Why */
+            next_why: string;
+            /** Waits */
+            waits: string[];
+            /** Last Print */
+            last_print: string;
+        };
         /** SetupNoteIn */
         SetupNoteIn: {
             /** Text */
@@ -5683,6 +5746,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PrintsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_setups: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupLineOut"][];
                 };
             };
             /** @description Problem (RFC 9457) */

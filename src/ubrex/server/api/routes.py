@@ -22,6 +22,7 @@ from ubrex.server.views.bench import (
     ChangeOut,
     PreflightOut,
     PreviewOut,
+    SetupLineOut,
     SetupNoteIn,
     WordOut,
 )
@@ -381,6 +382,12 @@ def list_prints(setup_id: int, caller: CallerOf) -> PrintsOut:
 def withdraw_print(print_id: int, once: OnceOf) -> PrintsOut:
     """Take a print back that was logged by mistake."""
     return once.do(PrintsOut, workshop.withdraw_print, print_id)
+
+
+@router.get("/standings")
+def show_setups(caller: CallerOf) -> list[SetupLineOut]:
+    """All setups side by side."""
+    return caller.do(bench.show_setups)
 
 
 @router.get("/words")

@@ -128,7 +128,7 @@ _GRAVEST: Final = (
 
 def show_bench(work: Work, setup_id: int) -> BenchOut:
     """The bench with a setup on it."""
-    read = _read_now(setup_id)
+    read = read_now(setup_id)
     setup, margin = read.given.setup, read.margin
     found = judged(read.given, work.now)
     states = found.states
@@ -138,11 +138,11 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
         setup=setup_out(setup),
         safety=safety_out(found, work),
         before=[mechanics_card(found, work), *filament_card(found, margin, work)],
-        next=_next(found, shown.next, work),
+        next=next_of(found, shown.next, work),
         dangers=[DangerOut(danger=danger, sentence=DANGERS[danger]) for danger in found.held],
         tonight=tonight_lines(shown),
         minds=_minds(found, margin, work),
-        good_for=_good_for(found, margin, work),
+        good_for=good_for(found, margin, work),
         steps=[_row(shown, number, steps) for number, steps in enumerate(ROWS, 1)],
         plan=PlanOut(
             lines=[
@@ -178,7 +178,7 @@ class _Read:
     margin: MarginRows
 
 
-def _good_for(found: Standings, margin: MarginRows, work: Work) -> list[GoodForOut]:
+def good_for(found: Standings, margin: MarginRows, work: Work) -> list[GoodForOut]:
     """For which parts a setup is good enough; light shells are offered only where the filament foams."""
     setup, foaming = found.setup, foams(found.setup.filament.family, found.setup.filament.flags)
     now_s = work.now.timestamp()
@@ -246,7 +246,7 @@ def _read_backs(show: Shown) -> list[BenchReadBackOut]:
     return rows
 
 
-def _read_now(setup_id: int) -> _Read:
+def read_now(setup_id: int) -> _Read:
     """What the database knows now: read again only if something was written, anywhere in it, since it was read last."""
     state = seen()
     return _read(setup_id) if state is None else _read_in(database.obj, state, setup_id)
@@ -277,7 +277,7 @@ def _total(costs: list[Cost]) -> str:
     return plan_said(sum_of_all.minutes, sum_of_all.grams)
 
 
-def _next(found: Standings, chosen: Next, work: Work) -> NextOut:
+def next_of(found: Standings, chosen: Next, work: Work) -> NextOut:
     row = None if chosen.step is None else next((_main(steps) for steps in ROWS if chosen.step in steps), chosen.step)
     facts = None if chosen.step is None else found.steps[chosen.step]
     return NextOut(

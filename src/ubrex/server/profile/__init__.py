@@ -70,6 +70,8 @@ from ubrex.server.profile._values import (
     old_setting_of,
     other_stack,
     recorded_setting,
+    revision_with,
+    revisions_after,
     value_at,
     write_values,
 )
@@ -133,6 +135,8 @@ __all__ = [
     "refuse_danger",
     "refuse_findings",
     "restore_revision",
+    "revision_with",
+    "revisions_after",
     "row_of",
     "row_out",
     "said_of",

@@ -312,3 +312,21 @@ def recorded_setting(_work: Work, setup_id: int) -> str:
     setup = get_setup(setup_id)
     recorded = newest_esteps(setup.toolhead_id)
     return "" if recorded is None else decimal_text(recorded.number, setup.toolhead.machine.setting_places)
+
+
+def revision_with(value_ids: Sequence[int]) -> Revision | None:
+    """The revision that first held one of some values; None where none does."""
+    found: Revision | None = (
+        Revision.select(Revision)
+        .join(RevisionValue, on=(RevisionValue.revision == Revision.id))
+        .where(RevisionValue.value.in_(value_ids))
+        .order_by(Revision.id)
+        .first()
+    )
+    return found
+
+
+def revisions_after(revision: Revision) -> list[Revision]:
+    """What was written of a setup after one of its revisions."""
+    later = (Revision.setup == revision.setup_id, Revision.number > revision.number)
+    return list(Revision.select().where(*later).order_by(Revision.number))

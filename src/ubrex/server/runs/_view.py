@@ -12,7 +12,16 @@ from ubrex.core.quantity import decimal_text
 from ubrex.server.calibrations import CALIBRATIONS, Case, LiveSteps
 from ubrex.server.desk import Work
 from ubrex.server.printing import no_piece, piece_out
-from ubrex.server.profile import done_on, evidence_of, newest_value, select_values, strike_of, value_out
+from ubrex.server.profile import (
+    done_on,
+    evidence_of,
+    newest_value,
+    revision_with,
+    revisions_after,
+    select_values,
+    strike_of,
+    value_out,
+)
 from ubrex.server.runs._files import file_name
 from ubrex.server.runs._records import get_run, load_case, state_of
 from ubrex.server.store.prepared import Prepared
@@ -22,6 +31,7 @@ from ubrex.server.views.pieces import PieceOut
 from ubrex.server.views.runs import (
     Action,
     AheadOut,
+    BackOut,
     DecisionOut,
     EntryOut,
     FileOut,
@@ -234,7 +244,20 @@ def _decision(work: Work, run: Run, machine: Machine) -> DecisionOut | None:
         note=decision.note,
         values=shown,
         to_set=[_to_set(machine, out, newest.get(out.kind.value)) for out in shown] if applied else [],
+        back=_back(run, made) if applied else None,
     )
+
+
+def _back(run: Run, made: Sequence[TunedValue]) -> BackOut | None:
+    """The revision before a decision, while nothing but what it brought along was written since."""
+    first = revision_with([value.id for value in made])
+    if first is None or first.number == 1 or first.setup_id != run.setup_id:
+        return None
+    since = revisions_after(first)
+    if any(row.cause != "rescaled" for row in since):
+        return None
+    newest = max((row.number for row in since), default=first.number)
+    return BackOut(number=first.number - 1, newest=newest, note=words.taken_back_said(run.id))
 
 
 def _to_set(machine: Machine, value: ValueOut, newest: TunedValue | None) -> ToSetOut:

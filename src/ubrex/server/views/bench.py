@@ -190,6 +190,22 @@ class BenchReadBackOut(Schema):
     instructions: list[InstructionOut]
 
 
+class SetupLineOut(Schema):
+    """A setup among all: what it is good enough for, what is next and why, what waits, what was printed last."""
+
+    id: int
+    machine: str
+    hotend: str
+    nozzle_mm: float
+    filament: str
+    surface: str
+    good_for: list[str]
+    next_step: str
+    next_why: str
+    waits: list[str]
+    last_print: str
+
+
 class WordOut(Schema):
     """A word that can be pressed: what it means, and which drawing shows it."""
 

@@ -210,8 +210,19 @@ class ToSetOut(Schema):
     superseded: str
 
 
+class BackOut(Schema):
+    """What taking a decision back goes back to: revision ``number``, while ``newest`` is the newest."""
+
+    number: int
+    newest: int
+    note: str
+
+
 class DecisionOut(Schema):
-    """What was decided, and the values it made. ``to_set``: what is left to do with them."""
+    """What was decided, and the values it made. ``to_set``: what is left to do with them.
+
+    ``back``: how it is taken back; None where nothing was set before, or something else was decided since.
+    """
 
     action: Literal["apply", "keep"]
     sentence: str
@@ -220,6 +231,7 @@ class DecisionOut(Schema):
     note: str
     values: list[ValueOut]
     to_set: list[ToSetOut]
+    back: BackOut | None
 
 
 Action: TypeAlias = Literal[

@@ -100,3 +100,11 @@ def drying_said(spool: str, hours: float, celsius: float, *, over: bool) -> str:
     """A spool in the dryer; ``over``: the hours it was put in for have passed."""
     what = f"Spool {spool} is drying at {plain(celsius)} °C for {plain(hours)} h"
     return f"{what}, which are over. Weigh it, and write it down as dried." if over else f"{what}."
+
+
+_CAME_OUT: Final = {"good": "works", "bad": "does not work", "stopped": "stopped early"}
+
+
+def print_line(what: str, outcome: str, on: str) -> str:
+    """A print in a line: what, how it came out, when."""
+    return f"{what}, {_CAME_OUT[outcome]}, {on}"

@@ -184,3 +184,8 @@ PATCHES_READ: Final = (
 def by_eye_said(run_id: int) -> str:
     """Where an offset comes from that was found on a pad, by eye."""
     return f"By eye on the pad of run {run_id}."
+
+
+def taken_back_said(run_id: int) -> str:
+    """Why a revision was gone back to."""
+    return f"What run {run_id} had decided was taken back."

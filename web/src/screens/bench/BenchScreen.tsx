@@ -8,6 +8,7 @@ import { TitleBlock } from "../../instrument/TitleBlock";
 import { Modal } from "../../shell/Modal";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
+import { undoLast } from "../../shell/undo";
 import { useWrite } from "../../shell/useWrite";
 import { Chain } from "./Chain";
 import {
@@ -121,6 +122,8 @@ export function BenchScreen({ first }: { first: number }) {
           })),
           { key: "6", label: "the room", run: () => setAsking({ what: "room" }), quiet: true },
         ]),
+    { key: "Ctrl+Z", label: "undo", run: undoLast, quiet: true },
+    { key: "W", label: "which setup tonight", run: () => navigate("/setups") },
     { key: "/", label: "find", run: () => setAsking({ what: "setup" }) },
     { key: "H", label: "history", run: () => navigate("/profiles") },
   ];

@@ -1,12 +1,12 @@
 import { type FormEvent, useState } from "react";
-import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
+import { problemAt, type Schemas } from "../../api/client";
 import { useChangeKinds, useChangePreview } from "../../api/queries";
 import { Field, useRefused } from "../../shell/Field";
 import { FormFoot } from "../../shell/FormFoot";
 import { Lookup } from "../../shell/Lookup";
 import { Modal } from "../../shell/Modal";
 import { Trouble, Waiting } from "../../shell/Trouble";
-import { useWrite } from "../../shell/useWrite";
+import { useChanges } from "./useChanges";
 
 type Kind = Schemas["Change"];
 
@@ -42,21 +42,12 @@ function Consequences({ setupId, kind, onBack, onClose }: Props) {
   const [note, setNote] = useState("");
   const [when, setWhen] = useState("");
   const preview = useChangePreview(setupId, kind, when);
-  const save = useWrite(
-    () =>
-      answer(
-        api.POST("/api/v1/setups/{setup_id}/changes", {
-          params: { path: { setup_id: setupId }, header: writeHeaders() },
-          body: { kind, note, happened_at: when ? new Date(when).toISOString() : null },
-        }),
-      ),
-    onClose,
-  );
+  const { log: save } = useChanges(setupId, onClose);
   const form = useRefused(save.error);
   const said = problemAt(save.error, "kind")?.message;
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    save.mutate(undefined);
+    save.mutate({ kind, note, happened_at: when ? new Date(when).toISOString() : null });
   };
   return (
     <form ref={form} onSubmit={submit} className="space-y-3">

@@ -1,16 +1,12 @@
-import { answer, api, type Schemas, writeHeaders } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { dayOf } from "../../shell/dates";
-import { useWrite } from "../../shell/useWrite";
+import { useChanges } from "./useChanges";
+
+type Props = { setupId: number; change: Schemas["ChangeOut"] };
 
 /** One thing done to the machine; an entry made by mistake is struck through, never gone. */
-export function ChangeLine({ change }: { change: Schemas["ChangeOut"] }) {
-  const withdraw = useWrite(() =>
-    answer(
-      api.POST("/api/v1/changes/{change_id}/withdrawal", {
-        params: { path: { change_id: change.id }, header: writeHeaders() },
-      }),
-    ),
-  );
+export function ChangeLine({ setupId, change }: Props) {
+  const { log, withdraw } = useChanges(setupId);
   return (
     <li className="border-b border-rule py-2 last:border-b-0">
       <div className="flex items-baseline justify-between text-small text-ink-2">
@@ -23,9 +19,19 @@ export function ChangeLine({ change }: { change: Schemas["ChangeOut"] }) {
             type="button"
             className="link -my-3 min-h-11"
             aria-label={`Take back: ${change.name}`}
-            onClick={() => withdraw.mutate(undefined)}
+            onClick={() => withdraw.mutate(change)}
           >
             Take back
+          </button>
+        )}
+        {change.withdrawn && (
+          <button
+            type="button"
+            className="link -my-3 min-h-11"
+            aria-label={`Put back: ${change.name}`}
+            onClick={() => log.mutate(change)}
+          >
+            Put back
           </button>
         )}
       </div>
@@ -35,9 +41,9 @@ export function ChangeLine({ change }: { change: Schemas["ChangeOut"] }) {
         <span className="block text-body">{change.name}</span>
       )}
       {change.note && <span className="note block">{change.note}</span>}
-      {withdraw.error && (
+      {(withdraw.error ?? log.error) && (
         <p role="alert" className="text-body font-semibold text-out">
-          {withdraw.error.detail}
+          {(withdraw.error ?? log.error)?.detail}
         </p>
       )}
     </li>

@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client";
 import { useDueCounters } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { clockOf, dayOf } from "../../shell/dates";
+import { undoLast, useUndoable } from "../../shell/undo";
 import { ChangeLine } from "./ChangeLine";
 
 type Props = {
@@ -19,6 +20,7 @@ export function Margin({ bench, onLog, onPrint, onNote, onRemove, onReadBack }: 
   const { recent, changes, waiting, notes, last_revision: revision } = bench;
   const counters = useDueCounters(bench.setup.id).data ?? [];
   const unread = bench.read_backs;
+  const done = useUndoable();
   return (
     <aside className="shrink-0 border-t-4 border-double border-ink px-3 py-3 desk:px-6 wide:w-64 wide:overflow-y-auto wide:border-t-0 wide:border-l-4 wide:px-4">
       {(unread.length > 0 || waiting.length > 0 || counters.length > 0) && (
@@ -51,11 +53,19 @@ export function Margin({ bench, onLog, onPrint, onNote, onRemove, onReadBack }: 
           ))}
         </section>
       )}
+      {done && (
+        <p role="status" className="mb-3 border-b border-rule pb-2 text-body">
+          {done.said}.{" "}
+          <button type="button" className="link min-h-11" onClick={undoLast}>
+            Undo <KeyHint>Ctrl Z</KeyHint>
+          </button>
+        </p>
+      )}
       <section className="mb-3 border-b border-rule pb-3">
         <h2 className="mb-1 text-name">Last changes</h2>
         <ul>
           {changes.map((change) => (
-            <ChangeLine key={change.id} change={change} />
+            <ChangeLine key={change.id} setupId={bench.setup.id} change={change} />
           ))}
         </ul>
         {!bench.setup.removed && (

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { answer, api, type Schemas, writeHeaders } from "../../api/client";
 import { OriginGlyph } from "../../instrument/Glyph";
 import { KeyHint } from "../../instrument/KeyHint";
+import { remember } from "../../shell/undo";
 import { useCopy } from "../../shell/useCopy";
 import { useWrite } from "../../shell/useWrite";
 import { WORD_COLOUR } from "./wordColour";
@@ -74,6 +75,10 @@ function TonightLine({ line, onType }: LineProps) {
     ),
   );
   const { said, copy } = useCopy(line.text);
+  const set = (ticked: boolean) => {
+    setClicked(ticked);
+    tick.mutate(ticked, { onSettled: () => setClicked(null) });
+  };
   const told = !["fresh", "ageing", "assumed"].includes(line.standing) || line.remark;
   const shaky = line.standing === "stale" || line.standing === "hold" || line.standing === "out";
   return (
@@ -87,8 +92,10 @@ function TonightLine({ line, onType }: LineProps) {
             disabled={!line.value}
             checked={clicked ?? line.typed_in}
             onChange={(event) => {
-              setClicked(event.target.checked);
-              tick.mutate(event.target.checked, { onSettled: () => setClicked(null) });
+              const ticked = event.target.checked;
+              set(ticked);
+              const said = `${line.name} ${ticked ? "ticked" : "no longer ticked"}`;
+              remember({ said, undo: () => set(!ticked) });
             }}
           />
           <span className="min-w-0 flex-1 text-body leading-5">{line.name}</span>

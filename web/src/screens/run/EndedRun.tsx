@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { answer, api, type Schemas, writeHeaders } from "../../api/client";
+import { answer, api, editHeaders, type Schemas, writeHeaders } from "../../api/client";
 import { GaugeStrip } from "../../instrument/GaugeStrip";
 import { Page } from "../../shell/Page";
 import { useWrite } from "../../shell/useWrite";
@@ -69,6 +69,7 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
               </p>
             ),
           )}
+          {decision?.back && <TakeBack setupId={run.setup.id} back={decision.back} />}
           {run.reprint && (
             <div className="mt-4">
               <h2 className="text-cell">Print it again</h2>
@@ -110,5 +111,31 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
       </div>
       {photos && <PhotosDialog run={run} onClose={() => setPhotos(false)} />}
     </Page>
+  );
+}
+
+type BackProps = { setupId: number; back: NonNullable<Schemas["DecisionOut"]["back"]> };
+
+/** A decision that was not meant: the values of before are set again, and both stay on record. */
+function TakeBack({ setupId, back }: BackProps) {
+  const restore = useWrite(() =>
+    answer(
+      api.POST("/api/v1/setups/{setup_id}/restorations", {
+        params: { path: { setup_id: setupId }, header: { ...editHeaders(back.newest) } },
+        body: { number: back.number, note: back.note },
+      }),
+    ),
+  );
+  return (
+    <div className="mt-2">
+      <button type="button" className="link min-h-11 text-body" onClick={() => restore.mutate(undefined)}>
+        Take it back: set what stood before, of revision {back.number}
+      </button>
+      {restore.error && (
+        <p role="alert" className="text-care font-semibold text-out">
+          {restore.error.detail}
+        </p>
+      )}
+    </div>
   );
 }
