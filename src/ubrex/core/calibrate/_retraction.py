@@ -166,7 +166,7 @@ class RetractionResult:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class _Family:
+class StepFamily:
     """Curves of quality over sorted distances, what each is believed beforehand (log), and log-likelihoods of ratings."""
 
     curves: Array
@@ -176,7 +176,8 @@ class _Family:
 
 
 @lru_cache(maxsize=32)
-def _family(distances_mm: tuple[float, ...], rising: bool) -> _Family:
+def step_family(distances_mm: tuple[float, ...], rising: bool) -> StepFamily:
+    """Curves of quality that rise, or fall, over some steps, and those that stay level (rules, F)."""
     distance = np.array(distances_mm)
     span, count = distance[-1] - distance[0], len(distance)
     curves = []
@@ -191,7 +192,7 @@ def _family(distances_mm: tuple[float, ...], rising: bool) -> _Family:
         np.r_[np.full(len(curves), (1 - FLAT_PRIOR) / len(curves)), np.full(len(flat), FLAT_PRIOR / len(flat))]
     )
     unanchored = tuple(log_table(every + off) for off in STRICTNESS)
-    return _Family(curves=every, prior=prior, likely=log_table(every), unanchored=unanchored)
+    return StepFamily(curves=every, prior=prior, likely=log_table(every), unanchored=unanchored)
 
 
 def evaluate_retraction(sample: RetractionSample) -> RetractionResult:
@@ -209,7 +210,7 @@ def evaluate_retraction(sample: RetractionSample) -> RetractionResult:
         return RetractionResult(verdict=RetractionVerdict.NOTHING_RATED)
     order = sorted(range(len(sample.distances_mm)), key=lambda place: sample.distances_mm[place])
     distance = tuple(sample.distances_mm[place] for place in order)
-    rising, falling = _family(distance, rising=True), _family(distance, rising=False)
+    rising, falling = step_family(distance, rising=True), step_family(distance, rising=False)
     strings = [[row[place] for place in order] for row in sample.strings]
     gaps = [[row[place] for place in order] for row in sample.gaps]
     weights = normalised(rising.prior + _said_of_strings(rising, strings, sample.crossings))
@@ -253,7 +254,7 @@ def _check(sample: RetractionSample) -> None:
                     raise OutOfRange(f"0 to {limit}", name=name, value=value)
 
 
-def _said_of_strings(family: _Family, rows: Sequence[Row], crossings: int | None) -> Array:
+def _said_of_strings(family: StepFamily, rows: Sequence[Row], crossings: int | None) -> Array:
     """Log-likelihood of each curve: ratings, or counts as a beta-binomial (rules, F)."""
     if crossings is None:
         return log_likelihood(family.likely, rows)

@@ -4,7 +4,7 @@ A ± in Ubrex is always the 95 % half-width. An unknown uncertainty is never 0: 
 """
 
 from ubrex.core.quantity._compare import Comparison, compare
-from ubrex.core.quantity._decide import USUAL_ERROR_PCT, Decision, Reason, Verdict, decide, shrunk
+from ubrex.core.quantity._decide import USUAL_ERROR_PCT, Decision, Reason, Verdict, decide, decide_plainly, shrunk
 from ubrex.core.quantity._display import decimal_text, half_width_places, same_setting
 from ubrex.core.quantity._entry import (
     IMPOSSIBLE_FACTOR,
@@ -74,6 +74,7 @@ __all__ = [
     "combine",
     "compare",
     "decide",
+    "decide_plainly",
     "decimal_text",
     "further_repeats",
     "half_width_places",

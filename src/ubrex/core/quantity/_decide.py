@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
@@ -87,6 +88,29 @@ def decide(
     if size > tolerance:
         return decision(Verdict.TRY, Reason.BEST_GUESS)
     return decision(Verdict.KEEP, Reason.TOO_SMALL if real else Reason.NO_ERROR_FOUND)
+
+
+def decide_plainly(
+    error: float, total: Component, *, tolerance: float, target: float, tool_std: float = 0.0
+) -> Decision:
+    """Decide where nothing is tried by printing once more: a real difference is *try* however small (rules, section 0).
+
+    ``tool_std``: what more readings cannot take away; where that alone is beyond the target, another method is needed.
+    """
+    half_width = student_quantile(0.975, total.dof) * total.std
+    guard = student_quantile(0.95, total.dof) * total.std
+    if abs(error) + guard <= tolerance:
+        verdict, reason = Verdict.KEEP, Reason.WITHIN_TOLERANCE
+    elif abs(error) - half_width > tolerance:
+        verdict, reason = Verdict.APPLY, Reason.OUTSIDE_TOLERANCE
+    elif half_width > target:
+        coarse = student_quantile(0.975, math.inf) * tool_std > target
+        verdict, reason = Verdict.REPEAT, Reason.CHANGE_METHOD if coarse else Reason.MORE_REPEATS
+    elif abs(error) > half_width:
+        verdict, reason = Verdict.TRY, Reason.PROBABLY_REAL
+    else:
+        verdict, reason = Verdict.KEEP, Reason.NO_ERROR_FOUND
+    return Decision(verdict=verdict, reason=reason, half_width_95=half_width, guard=guard)
 
 
 USUAL_ERROR_PCT: Final = 5.0

@@ -1,0 +1,27 @@
+"""Checks of the machine: touches that repeat, switches, screws turned, before and after; and drift of a correction."""
+
+from ubrex.core.checks._checks import (
+    BeforeAfter,
+    Levelling,
+    Repeatability,
+    TwoState,
+    before_after,
+    levelling_rounds,
+    repeatability,
+    two_state,
+)
+from ubrex.core.checks._drift import Drift, drift, same_way
+
+__all__ = [
+    "BeforeAfter",
+    "Drift",
+    "Levelling",
+    "Repeatability",
+    "TwoState",
+    "before_after",
+    "drift",
+    "levelling_rounds",
+    "repeatability",
+    "same_way",
+    "two_state",
+]
