@@ -13,7 +13,7 @@ import pytest
 from tests.core.test_held_numbers import MOVED_BY_CASES, sourced
 from tests.fingerprints import Fingerprint, assert_unchanged, fingerprint
 from tests.rule_cases import MAKERS, cases
-from ubrex.server.calc import RULES, rule_of
+from ubrex.server.calibrations import RULES, rule_of
 
 CASES = 150
 MORE = {

@@ -33,6 +33,7 @@ from ubrex.core.gcode.pieces import (
     foaming_tower,
     hollow_box,
     nine_patches,
+    pressure_tower,
     retraction_tower,
     temperature_tower,
 )
@@ -90,6 +91,9 @@ class Setup:
                 values = retraction_bands(cap.distance_mm, from_zero=True)
                 tower = TowerOptions(**line, first_layer_mm=self.layer_mm, values=values)
                 return retraction_tower(tower, VOLUME, self.manner)
+            case "pressure":
+                tower = TowerOptions(**line, first_layer_mm=self.layer_mm, values=(0.0, 0.05, 0.1))
+                return pressure_tower(tower, VOLUME, self.manner, slow_mm_s=min(10.0, self.manner.speed_mm_s))
             case "speed":
                 tower = TowerOptions(**line, first_layer_mm=self.layer_mm, values=speed_bands(cap.speed_mm_s))
                 return retraction_tower(tower, VOLUME, self.manner, of_speed=True)
@@ -118,7 +122,9 @@ def setups(draw: st.DrawFn) -> Setup:
     )  # fmt: skip
 
 
-@given(setup=setups(), name=st.sampled_from(("box", "patches", "distance", "speed", "temperature", "foaming")))
+@given(
+    setup=setups(), name=st.sampled_from(("box", "patches", "distance", "speed", "pressure", "temperature", "foaming"))
+)
 @settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 def test_own_pieces_pass_their_own_check_whatever_the_setup(setup: Setup, name: str) -> None:
     """At every line the form allows, with any profile; soft filament with nothing on record is pulled by 0.2 mm at most."""
@@ -127,7 +133,7 @@ def test_own_pieces_pass_their_own_check_whatever_the_setup(setup: Setup, name: 
         name=piece.name, moves=piece.moves, heat=Heat(nozzle_c=limits.nozzle.max_c, bed_c=60), manner=setup.manner,
         bead=piece.bead, head=[], cautions=[],
     )  # fmt: skip
-    text = write_gcode(job, limits=limits, dialect=Dialect(relative_feed=setup.relative))
+    text = write_gcode(job, limits=limits, dialect=Dialect(relative_feed=setup.relative, pressure="M900 K{value}"))
     found = read_gcode(text.splitlines(keepends=True))
     assert check_file(found, limits, bore_mm=setup.parts.bore_mm, filament_mm=1.75) == []
     soft = setup.parts.stiffness is not Stiffness.RIGID

@@ -22,6 +22,7 @@ from ubrex.core.gcode.pieces import (
     hollow_box,
     live_pad,
     nine_patches,
+    pressure_tower,
     retraction_tower,
     temperature_tower,
 )
@@ -49,6 +50,7 @@ PIECES: dict[str, Callable[[], Piece]] = {
     "temperature": lambda: temperature_tower(tower(230.0, 220.0, 210.0), VOLUME, MANNER),
     "retraction": lambda: retraction_tower(tower(0.2, 2.0, 4.0), VOLUME, MANNER),
     "speed": lambda: retraction_tower(tower(20.0, 40.0), VOLUME, MANNER, of_speed=True),
+    "pressure": lambda: pressure_tower(tower(0.0, 0.05, 0.1), VOLUME, MANNER, slow_mm_s=10.0),
     "foaming": lambda: foaming_tower(tower(230.0, 220.0, 210.0), VOLUME, MANNER),
 }
 
@@ -57,6 +59,7 @@ DRAWN: dict[str, Fingerprint] = {
     "patches": (5887, 792933.5067422657, 2412715506.718599),
     "box": (4149, 602238.3074259753, 1273631181.9285645),
     "boxes": (10685, 1541880.69170676, 8377158514.652438),
+    "pressure": (13405, 1821741.6210892622, 12152839479.918348),
     "temperature": (42236, 6224172.931578034, 132932394005.7552),
     "retraction": (22786, 3235793.75117865, 36841688310.400444),
     "speed": (15491, 2195748.1980543663, 16953392522.938694),

@@ -23,7 +23,7 @@ from ubrex.core.gcode._manner import MELT_SHARE, OwnManner, careful_manner
 from ubrex.core.gcode._moves import CIRCLE, Feed, Go, Manner, Move, Pause, Pen, Push, Remark, Set, SetWhat, printed
 from ubrex.core.gcode._reader import Gcode, HeatLine, read_gcode
 from ubrex.core.gcode._strokes import STROKES, strokes_of
-from ubrex.core.gcode._writer import Heat, Job, fill_block, write_gcode
+from ubrex.core.gcode._writer import Heat, Job, check_pressure_line, fill_block, write_gcode
 
 __all__ = [
     "CIRCLE",
@@ -58,6 +58,7 @@ __all__ = [
     "Volume",
     "careful_manner",
     "check_file",
+    "check_pressure_line",
     "compare_settings",
     "facts_of",
     "fill_block",

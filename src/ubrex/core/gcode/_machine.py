@@ -120,13 +120,14 @@ class MachineLimits:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Dialect:
-    """How a machine wants its text.
+    """How a machine wants its text; ``pressure``: the line by which it takes its pressure compensation.
 
     ``start`` and ``end`` are lines of its owner, run after heating and after cooling is asked for; in them ``{nozzle_c}``,
     ``{bed_c}``, ``{width_mm}``, ``{depth_mm}`` and ``{height_mm}`` are filled in.
     """
 
     relative_feed: bool = True
+    pressure: str = ""
     start: tuple[str, ...] = ()
     end: tuple[str, ...] = ()
     words: tuple[str, ...] = field(default=("nozzle_c", "bed_c", "width_mm", "depth_mm", "height_mm"), repr=False)

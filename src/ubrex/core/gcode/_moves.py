@@ -51,7 +51,7 @@ class Push(NamedTuple):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Set:
-    """Something that is set: nozzle and bed [°C], fan [%]; ``wait`` until it is reached."""
+    """Something that is set: nozzle and bed [°C], fan [%], pressure compensation [s]; ``wait`` until it is reached."""
 
     what: SetWhat
     number: float
@@ -64,6 +64,7 @@ class SetWhat(StrEnum):
     NOZZLE = "nozzle"
     BED = "bed"
     FAN = "fan"
+    PRESSURE = "pressure"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -19,6 +19,10 @@ from ubrex.core.gcode._moves import CIRCLE, Feed, Go, Manner, Move, Pause, Pen, 
 from ubrex.core.gcode._reader import Gcode, read_gcode
 
 LONGEST_REMARK: Final = 200
+VALUE: Final = "{value}"
+"""Where the value stands in the line by which a machine takes its pressure compensation."""
+
+MOST_PRESSURE_S: Final = 2.0
 PRIME_LENGTH_MM: Final = 60.0
 PRIME_FROM_EDGE_MM: Final = 3.0
 LIFT_MM: Final = 10.0
@@ -101,6 +105,8 @@ def write_gcode(job: Job, *, limits: MachineLimits, dialect: Dialect) -> str:
     primed = [] if job.still or job.bead is None or first is None else _prime(job.manner, job.bead, first, limits)
     moves = [*primed, *_then(job.moves, job.heat.after_first)]
     _check([*heat, *waited, *moves], job.manner, limits)
+    if any(isinstance(move, Set) and move.what is SetWhat.PRESSURE for move in moves):
+        check_pressure_line(dialect.pressure, limits)
     start, end = (fill_block(block, job.heat.first, limits) for block in (dialect.start, dialect.end))
     lines = [f"; {_plain(job.name)}"]
     lines += [f"; {_plain(name)}: {_plain(said)}" for name, said in job.head]
@@ -197,8 +203,29 @@ def _check(moves: Iterable[Move], manner: Manner, limits: MachineLimits) -> None
                 hot = move.number
 
 
+def check_pressure_line(line: str, limits: MachineLimits) -> None:
+    """Hold the line by which a machine takes its pressure compensation to what any line of its owner is held to.
+
+    Raises
+    ------
+    RefusedFile
+        If the value has no place in it, or it does something else than take a value.
+    """
+    if line.count(VALUE) != 1 or len(line.splitlines()) != 1:
+        raise RefusedFile(Breach.BLOCK, f"the value stands once in one line, as {VALUE}: M900 K{VALUE}")
+    said = line.replace(VALUE, "0.1")
+    fill_block([said], Heat(nozzle_c=0), limits)
+    found = read_gcode([said])
+    if found.heats or any(found.places()):
+        raise RefusedFile(Breach.BLOCK, "that line heats or moves: it is not the one that takes the value")
+
+
 def _check_heat(move: Set, limits: MachineLimits) -> None:
     if move.what is SetWhat.FAN:
+        return
+    if move.what is SetWhat.PRESSURE:
+        if not 0 <= move.number <= MOST_PRESSURE_S:
+            raise RefusedFile(Breach.BLOCK, f"{move.number:g} s is no pressure compensation: 0 to {MOST_PRESSURE_S:g}")
         return
     nozzle = move.what is SetWhat.NOZZLE
     cap = limits.nozzle if nozzle else limits.bed
@@ -311,7 +338,7 @@ def _lines(moves: Iterable[Move], dialect: Dialect) -> Iterator[str]:
             fed = move.feed_mm if relative else fed + move.feed_mm
             line = f"G1 E{fed:.5f}"
         else:
-            yield _said(move)
+            yield _said(move, dialect)
             continue
         if wanted != speed:
             speed = wanted
@@ -319,9 +346,11 @@ def _lines(moves: Iterable[Move], dialect: Dialect) -> Iterator[str]:
         yield line
 
 
-def _said(move: Set | Pause | Remark) -> str:
+def _said(move: Set | Pause | Remark, dialect: Dialect) -> str:
     """What moves nothing."""
     match move:
+        case Set(what=SetWhat.PRESSURE):
+            return dialect.pressure.replace(VALUE, f"{move.number:g}")
         case Set(what=SetWhat.FAN):
             return f"M106 S{round(move.number * 2.55)}" if move.number > 0 else "M107"
         case Set():

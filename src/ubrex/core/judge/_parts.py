@@ -44,7 +44,8 @@ class Usual:
 class Parts:
     """A setup as far as it limits a value; temperatures in °C, lengths in mm. None: nobody said.
 
-    ``bias_c``: what the hotend shows too much, by its heat check. ``label``: nozzle ranges of the spool by speed.
+    ``bias_c``: what the hotend shows too much, by its heat check; ``bias_confirmed``: two independent tests agreed.
+    ``label``: nozzle ranges of the spool by speed.
     """
 
     filament: Family
@@ -66,6 +67,7 @@ class Parts:
     label_bed: Window | None = None
     hardness: Hardness | None = None
     bias_c: float | None = None
+    bias_confirmed: bool = False
 
     @property
     def stiffness(self) -> Stiffness:
@@ -80,7 +82,9 @@ class Parts:
     @property
     def trusted_bias_c(self) -> float:
         """What the hotend shows too much [°C], as far as that moves anything: a suspect one does not (job, chain row 1)."""
-        return 0.0 if self.bias_c is None or abs(self.bias_c) > SUSPECT_BIAS_C else self.bias_c
+        if self.bias_c is None or (abs(self.bias_c) > SUSPECT_BIAS_C and not self.bias_confirmed):
+            return 0.0
+        return self.bias_c
 
     def limits_of(self, heats: Heats | None) -> list[Limit]:
         """All limits of a temperature [°C], as it is set."""

@@ -116,8 +116,10 @@ async def on_unkeepable(_: Request, __: Exception) -> JSONResponse:
     return problem(422, "cannot_be_kept", CANNOT_BE_KEPT)
 
 
-async def on_added_at_once(_: Request, __: Exception) -> JSONResponse:
-    """The same thing added twice in one moment: the database lets one in."""
+async def on_added_at_once(_: Request, error: Exception) -> JSONResponse:
+    """The same thing added twice in one moment: the database lets one in. Anything else it refuses no form asked about."""
+    if isinstance(error.__cause__ or error.__context__, psycopg.errors.CheckViolation):
+        return problem(422, "cannot_be_kept", CANNOT_BE_KEPT)
     return problem(409, "added_at_once", ADDED_AT_ONCE)
 
 

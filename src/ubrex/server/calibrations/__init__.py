@@ -21,6 +21,7 @@ from ubrex.server.calibrations._calibration import (
 from ubrex.server.calibrations._case import Again, Case, Entry, File
 from ubrex.server.calibrations._edits import refuse_others
 from ubrex.server.calibrations._measured import JAWS, Answer, Doubt, Gauge, Measured
+from ubrex.server.calibrations._rules import RULES, rule_of
 from ubrex.server.calibrations._tower import MISSING, SNAPPED, Tower, place_of
 from ubrex.server.calibrations._tower_words import PURPOSE_NAMES
 from ubrex.server.calibrations.diameter import DIAMETER
@@ -28,10 +29,14 @@ from ubrex.server.calibrations.e_steps import E_STEPS
 from ubrex.server.calibrations.first_layer import FIRST_LAYER
 from ubrex.server.calibrations.flow import FLOW, WEIGHED_BOX
 from ubrex.server.calibrations.foaming import FOAMING
+from ubrex.server.calibrations.heat import HEAT_PROBE
+from ubrex.server.calibrations.pressure import PRESSURE
 from ubrex.server.calibrations.retraction import RETRACTION
 from ubrex.server.calibrations.temperature import TEMPERATURE
 
-CALIBRATIONS = Register([*E_STEPS, FIRST_LAYER, FOAMING, TEMPERATURE, FLOW, WEIGHED_BOX, DIAMETER, RETRACTION])
+CALIBRATIONS = Register(
+    [HEAT_PROBE, *E_STEPS, FIRST_LAYER, FOAMING, TEMPERATURE, FLOW, WEIGHED_BOX, DIAMETER, PRESSURE, RETRACTION]
+)
 """Every way to measure something, in the order in which a step offers them."""
 
 __all__ = [
@@ -40,6 +45,7 @@ __all__ = [
     "JAWS",
     "MISSING",
     "PURPOSE_NAMES",
+    "RULES",
     "SNAPPED",
     "Again",
     "Answer",
@@ -64,4 +70,5 @@ __all__ = [
     "missing_of",
     "place_of",
     "refuse_others",
+    "rule_of",
 ]

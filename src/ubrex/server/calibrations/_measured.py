@@ -88,6 +88,7 @@ class Answer:
     """What the readings of a run say of its value, in the form in which every measured run is shown.
 
     ``number``: the value to set; ``half_width`` None where the readings say nothing at all. ``change`` "": as usual.
+    ``applies``, ``keeps``: whether it may be set, or what is in use kept, as it stands.
     """
 
     verdict: Verdict
@@ -100,6 +101,8 @@ class Answer:
     remarks: Sequence[str] = ()
     change: str = ""
     refused: bool = False
+    applies: bool = True
+    keeps: bool = True
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -270,8 +273,8 @@ class Measured(Case[Inputs]):
             half_width_text="" if found.half_width is None else plus_minus(found.half_width),
             change=found.change or change_said(current, found.number, places),
             unit_text=unit_text(inputs.unit.value),
-            can_apply=not found.refused,
-            can_keep=not found.refused,
+            can_apply=found.applies and not found.refused,
+            can_keep=found.keeps and not found.refused,
             ask_before=before_proof_said(found.verdict, proposal),
             keep_text=decimal_text(current, places),
         )

@@ -125,6 +125,42 @@ SCALES: Final[Mapping[str, Scale]] = {
             "The line is full from its first point.",
         ),
     ),
+    "slow_down": Scale(
+        name="Corners, slowing down",
+        look="the corners, and where fast turns slow",
+        words=("starved", "rounded", "even", "fat", "bulges"),
+        sentences=(
+            "Starved, or a gap after the corner: far too much compensation.",
+            "A little rounded: somewhat too much.",
+            "As wide as the line: right.",
+            "A little fat: somewhat too little.",
+            "Bulges strongly: far too little compensation.",
+        ),
+    ),
+    "speed_up": Scale(
+        name="Speeding up",
+        look="where slow turns fast, along the back",
+        words=("blob", "fat", "even", "thin", "gap"),
+        sentences=(
+            "A blob where it gets fast: far too much compensation.",
+            "A little fat: somewhat too much.",
+            "Even: right.",
+            "Thin where it gets fast: somewhat too little.",
+            "A gap where it gets fast: far too little compensation.",
+        ),
+    ),
+    "fit": Scale(
+        name="How it goes",
+        look="the peg in its hole",
+        words=("does not go", "needs filing", "snug", "runs free", ""),
+        sentences=(
+            "It does not go in by hand.",
+            "It would go after filing or forcing.",
+            "It goes in by hand and stays where it is.",
+            "It falls in, or turns by itself.",
+            "",
+        ),
+    ),
 }  # fmt: skip
 """Scales by criterion; under every figure stands its word, so that a 4 is never read as many."""
 

@@ -83,11 +83,12 @@ def printed_on(tuned: Tuned) -> PrintedOn:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Printing:
-    """How a piece is to be printed, as a person decided."""
+    """How a piece is to be printed, as a person decided; ``pressure``: the line by which its machine takes compensation."""
 
     heat: Heat
     fan_pct: float
     flow: float
+    pressure: str = ""
 
 
 def machine_limits(tuned: Tuned, *, still: bool = False) -> MachineLimits:
@@ -199,6 +200,7 @@ def write_piece(
         relative_feed=machine.relative_feed,
         start=tuple(machine.start_block.splitlines()),
         end=tuple(machine.end_block.splitlines()),
+        pressure=printing.pressure,
     )
     return write_gcode(job, limits=held, dialect=dialect)
 

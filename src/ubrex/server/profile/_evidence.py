@@ -10,7 +10,7 @@ from typing import Any, Final
 
 from peewee import JOIN
 
-from ubrex.core.chain import KINDS, Done, Held, Kind, Origin, Step, asked_of
+from ubrex.core.chain import KINDS, SHOWN_HERE, Done, Held, Kind, Origin, Step, asked_of
 from ubrex.core.quantity import decimal_text, same_setting
 from ubrex.server.desk import Work
 from ubrex.server.profile._methods import method_name
@@ -196,7 +196,7 @@ def _text(value: ValueRow, text: str) -> str:
     if value.kind != Kind.HEAT_BIAS.value:
         return text
     if value.beside is not None:
-        return heat_said(value.beside, value.number)
+        return heat_said(value.beside, value.number, confirmed=value.origin in SHOWN_HERE)
     return AS_SHOWN if value.number == 0 and value.half_width_95 is not None else text
 
 

@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterable, Mapping
 from typing import Protocol, TypeAlias
 
 from ubrex.core.calibrate import LabelRange
-from ubrex.core.chain import KINDS, Kind
+from ubrex.core.chain import KINDS, SHOWN_HERE, Kind
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.judge import Finding, Parts, Severity, Usual, judge, judge_change, usual_of
 from ubrex.core.materials import Hardness, Limit, Liner, Window, family, read_hardness
@@ -35,7 +35,7 @@ class _Tuned(Protocol):
         """What it is made of."""
 
 
-def parts_of(setup: Setup, heat_check: float | None) -> Parts:
+def parts_of(setup: Setup, heat_check: float | None, *, confirmed: bool = False) -> Parts:
     """What a setup is made of; ``heat_check``: what its hotend shows too much [°C], if anybody looked."""
     machine, hotend, surface, filament = (
         setup.toolhead.machine,
@@ -65,6 +65,7 @@ def parts_of(setup: Setup, heat_check: float | None) -> Parts:
         else Window(low=filament.bed_low_c, high=filament.bed_high_c),
         hardness=hardness_of(filament),
         bias_c=heat_check,
+        bias_confirmed=confirmed,
     )
 
 
@@ -92,7 +93,9 @@ def numbers_of(values: Values) -> dict[Kind, float]:
 def parts_with(setup: Setup, values: Values) -> Parts:
     """What a setup is made of, with the heat check among its values."""
     checked = values.get(Kind.HEAT_BIAS)
-    return parts_of(setup, None if checked is None else checked.number)
+    if checked is None:
+        return parts_of(setup, None)
+    return parts_of(setup, checked.number, confirmed=checked.origin in SHOWN_HERE)
 
 
 def limit_on(tuned: _Tuned, kind: Kind) -> Limit | None:

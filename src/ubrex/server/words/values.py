@@ -33,12 +33,14 @@ AS_SHOWN: Final = "as shown"
 """A heat check that nobody could make: what the display shows is taken as true."""
 
 
-def heat_said(shown_c: float, bias_c: float) -> str:
+def heat_said(shown_c: float, bias_c: float, *, confirmed: bool) -> str:
     """A heat check as a person says it: what is shown, and what is true. Never a signed number."""
     true_c = shown_c - bias_c
     if round(bias_c) == 0:
         return f"shows {decimal_text(shown_c, 0)}, and is"
     said = f"shows {decimal_text(shown_c, 0)}, really {decimal_text(true_c, 0)}"
+    if confirmed:
+        return f"{said}: confirmed"
     return f"{said}: suspect" if abs(bias_c) > SUSPECT_C else said
 
 

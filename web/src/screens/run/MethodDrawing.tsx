@@ -2,6 +2,8 @@ const LABELS: Readonly<Record<string, string>> = {
   open_air: "The gear feeds filament into the open; the piece between two flush cuts is measured.",
   marked: "A mark on the filament comes nearer to the extruder; what is left to it is measured.",
   weighed: "The fed piece lies on a scale.",
+  probe:
+    "A hotend cut open, and where the tip of a probe can sit: in the melt, in the dry bore, on the block.",
 };
 
 /** The method as a drawing: filament from the left, the gear, and where the jaws or the pan go. */
@@ -18,8 +20,14 @@ export function MethodDrawing({ drawing }: { drawing: string }) {
       stroke="currentColor"
       strokeWidth="2"
     >
-      <path d="M4 40H316" strokeWidth="5" className="text-ink-3" stroke="currentColor" />
-      <Gear x={drawing === "marked" ? 232 : 92} />
+      {drawing === "probe" ? (
+        <ProbeSeats />
+      ) : (
+        <>
+          <path d="M4 40H316" strokeWidth="5" className="text-ink-3" stroke="currentColor" />
+          <Gear x={drawing === "marked" ? 232 : 92} />
+        </>
+      )}
       {drawing === "open_air" && <Span from={118} to={296} word="measure" cutFrom cutTo />}
       {drawing === "marked" && (
         <>
@@ -63,4 +71,26 @@ function Span({ from, to, word, cutFrom, cutTo }: SpanProps) {
       </text>
     </g>
   );
+}
+
+/** A hotend from the side, three times: the tip in the melt, in the dry bore, on the block. */
+function ProbeSeats() {
+  const seats = [
+    { x: 56, tip: 52, word: "melt" },
+    { x: 160, tip: 34, word: "dry bore" },
+    { x: 264, tip: 44, word: "block" },
+  ];
+  return seats.map(({ x, tip, word }) => (
+    <g key={word}>
+      <path d={`M${x - 22} 24h44v26h-14l-5 12h-6l-5 -12h-14z`} />
+      {word === "block" ? (
+        <path d={`M${x + 50} 4q4 30 -26 ${tip - 8}`} stroke="var(--mark)" strokeWidth="4" />
+      ) : (
+        <path d={`M${x} 2V${tip}`} stroke="var(--mark)" strokeWidth="4" />
+      )}
+      <text x={x} y="90" textAnchor="middle" fontSize="15" fill="currentColor" stroke="none">
+        {word}
+      </text>
+    </g>
+  ));
 }

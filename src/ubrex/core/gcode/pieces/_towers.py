@@ -68,6 +68,9 @@ GAP_MM: Final = 14.0
 TRAVEL_MM: Final = 30.0
 """Between the posts of a retraction tower."""
 
+PRESSURE_BAND_MM, PRESSURE_LONG_MM, PRESSURE_DEEP_MM, PRESSURE_PART_MM = 5.0, 80.0, 24.0, 20.0
+"""A pressure tower: height of a band, length and depth of the box, and how much of its back is slow on each side."""
+
 LEFT_MM, RIGHT_MM, DEEP_MM = 14.0, 10.0, 10.0
 """Sizes of the posts; the left one has room for three signs."""
 
@@ -183,6 +186,52 @@ def retraction_tower(options: TowerOptions, volume: Volume, manner: Manner, *, o
     middle = y + DEEP_MM / 2
     outlines.append(Outline(points=((places[0] + LEFT_MM, middle), (places[1], middle)), bold=False))
     return tower.made("Retraction tower", outlines, [])
+
+
+@lru_cache(maxsize=KEPT_PIECES)
+def pressure_tower(options: TowerOptions, volume: Volume, manner: Manner, *, slow_mm_s: float) -> Piece:
+    """A box whose sides slow down, speed up and turn: each band with its own compensation.
+
+    Its front carries the signs and is printed slowly; along its back it goes slow, fast, slow; its ends are fast, so that
+    each corner is one at which it slows down.
+
+    Raises
+    ------
+    OutOfRange
+        If line, layer, number of bands or size do not go with the bore or the bed.
+    """
+    tower = _Tower.begun(
+        options, volume, replace(manner, hop_mm=0.0), PRESSURE_BAND_MM, width=PRESSURE_LONG_MM, depth=PRESSURE_DEEP_MM
+    )
+    x, y, pen, bead = tower.x, tower.y, tower.pen, tower.bead
+    for layer in tower.layers(heat=False):
+        signs = []
+        if layer.band is not None:
+            value = options.values[layer.band]
+            if round(layer.in_band_mm, 4) == options.layer_mm:
+                pen.moves.append(Set(what=SetWhat.PRESSURE, number=value))
+            signs = embossed(f"{value:.3f}".rstrip("0").rstrip(".") or "0", layer.in_band_mm)
+        post = _Post(x, y, PRESSURE_LONG_MM, PRESSURE_DEEP_MM, signs=signs)
+        pen.line(closed(post.inner(bead.solid_mm)), layer.top_mm, bead, speed=slow_mm_s, why=Feed.PRINT)
+        front = post.outer()
+        right, left = x + PRESSURE_LONG_MM, x
+        back = y + PRESSURE_DEEP_MM
+        along = (right - PRESSURE_PART_MM, left + PRESSURE_PART_MM)
+        for points, speed in (
+            (front[:-2], slow_mm_s),
+            ([(right, y), (right, back)], manner.speed_mm_s),
+            ([(right, back), (along[0], back)], slow_mm_s),
+            ([(along[0], back), (along[1], back)], manner.speed_mm_s),
+            ([(along[1], back), (left, back)], slow_mm_s),
+            ([(left, back), (left, y)], manner.speed_mm_s),
+        ):
+            pen.line(points, layer.top_mm, bead, speed=speed, why=Feed.PRINT)
+    post = _Post(x, y, PRESSURE_LONG_MM, PRESSURE_DEEP_MM)
+    marks = [
+        Outline(points=((at, y + PRESSURE_DEEP_MM - 2), (at, y + PRESSURE_DEEP_MM + 2)), bold=False)
+        for at in (x + PRESSURE_PART_MM, x + PRESSURE_LONG_MM - PRESSURE_PART_MM)
+    ]
+    return tower.made("Pressure tower", [Outline(points=tuple(closed(post.outer()))), *marks], [])
 
 
 @lru_cache(maxsize=KEPT_PIECES)

@@ -73,7 +73,7 @@ class Proposed:
         window = window_said(Window(low=round(self.window.low), high=round(self.window.high)), "°C")
         said = [words.from_said(whose, window, self.speed_mm_s)]
         if self.bias_c:
-            suspect = abs(self.bias_c) > SUSPECT_BIAS_C
+            suspect = abs(self.bias_c) > SUSPECT_BIAS_C and not self.tuned.parts.bias_confirmed
             said.append(words.suspect_said(self.bias_c) if suspect else words.moved_said(self.bias_c))
         if bands.cut is not None:
             said.append(words.cut_said(bands.cut.max_c, LIMITS[bands.cut.of]))
