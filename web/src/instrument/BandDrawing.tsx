@@ -27,6 +27,10 @@ function sameDrawing(before: Props, after: Props): boolean {
 
 function Drawing({ ratings, has, out = false, className = "" }: Props) {
   const at = (key: string) => ratings[key] ?? null;
+  if (has.includes("slow_down") || has.includes("speed_up")) {
+    return <FromAbove corner={at("slow_down")} start={at("speed_up")} out={out} className={className} />;
+  }
+  if (has.includes("fit")) return <PegAndHole goes={at("fit")} out={out} className={className} />;
   const shows = (key: string) => has.includes(key);
   const sag = at("bridging");
   const surface = at("surface");
@@ -147,4 +151,55 @@ function crack(steps: number): string {
       ).join("");
     })
     .join("");
+}
+
+/** What 2 is on a scale whose middle is right. */
+const RIGHT_RATING = 2;
+
+type FromAboveProps = { corner: number | null; start: number | null; out: boolean; className: string };
+
+/** A line from above: slow, then fast, then round a corner; fat and thin as it was rated. */
+function FromAbove({ corner, start, out, className }: FromAboveProps) {
+  const bulge = corner === null ? 0 : corner - RIGHT_RATING;
+  const thin = start === null ? 0 : start - RIGHT_RATING;
+  return (
+    <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className={`block ${className}`} aria-hidden="true" fill="none">
+      <g className={out ? "stroke-edge" : "stroke-ink-3"} strokeDasharray={out ? "4 3" : undefined}>
+        <path d="M6 46H52" strokeWidth={10} />
+        <path d="M66 46H104" strokeWidth={10} />
+        <path d="M104 51V10" strokeWidth={10} strokeDasharray={bulge < -1 ? "12 6" : undefined} />
+        <path
+          d="M52 46H66"
+          strokeWidth={Math.max(1, 10 - 4 * thin)}
+          strokeDasharray={thin > 1 ? "3 4" : undefined}
+        />
+      </g>
+      {bulge > 0 && <circle cx={105} cy={47} r={5 + 3 * bulge} className="fill-ink-2" />}
+      {bulge < 0 && <path d="M98 54l12 -12v12z" className="fill-sheet stroke-ink" strokeWidth={-bulge} />}
+      {corner === null && start === null && (
+        <path d="M6 46H104V10" className="stroke-ink" strokeWidth={1} strokeDasharray="3 4" />
+      )}
+    </svg>
+  );
+}
+
+type PegProps = { goes: number | null; out: boolean; className: string };
+
+/** A peg above its hole, as far in as it went. */
+function PegAndHole({ goes, out, className }: PegProps) {
+  const depth = goes === null ? 0 : ([4, 12, 22, 30][goes] ?? 0);
+  const slack = goes === 3 ? 5 : 1;
+  const style = out ? "stroke-edge" : "fill-ground stroke-ink";
+  return (
+    <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className={`block ${className}`} aria-hidden="true" fill="none">
+      <path d={`M14 ${HIGH - 4}V30H${54 - slack}V${HIGH - 4}z`} className={style} strokeWidth={1.5} />
+      <path d={`M${78 + slack} ${HIGH - 4}V30H118V${HIGH - 4}z`} className={style} strokeWidth={1.5} />
+      <path
+        d={`M54 ${depth}h24v32h-24z`}
+        className={out ? "stroke-edge" : "fill-well stroke-mark"}
+        strokeWidth={2}
+        strokeDasharray={goes === null ? "3 3" : undefined}
+      />
+    </svg>
+  );
 }

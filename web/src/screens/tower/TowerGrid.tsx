@@ -40,10 +40,14 @@ export function TowerGrid({ tower, hand, onBand }: Props) {
             </th>
           ))}
           <th scope="col" className="w-48 px-3 py-1 leading-tight">
-            <span className="block text-reason font-[650]">{tower.score_name}</span>
-            <span className="block text-floor font-normal text-ink-2">
-              {width ? "mean of each band" : "0 to 4, with its spread"}
-            </span>
+            {tower.score_name && (
+              <>
+                <span className="block text-reason font-[650]">{tower.score_name}</span>
+                <span className="block text-floor font-normal text-ink-2">
+                  {width ? "mean of each band" : "0 to 4, with its spread"}
+                </span>
+              </>
+            )}
           </th>
         </tr>
       </thead>

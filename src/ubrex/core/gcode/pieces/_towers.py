@@ -68,7 +68,7 @@ GAP_MM: Final = 14.0
 TRAVEL_MM: Final = 30.0
 """Between the posts of a retraction tower."""
 
-PRESSURE_BAND_MM, PRESSURE_LONG_MM, PRESSURE_DEEP_MM, PRESSURE_PART_MM = 5.0, 80.0, 24.0, 20.0
+PRESSURE_BAND_MM, PRESSURE_LONG_MM, PRESSURE_DEEP_MM, PRESSURE_PART_MM = 5.0, 70.0, 16.0, 16.0
 """A pressure tower: height of a band, length and depth of the box, and how much of its back is slow on each side."""
 
 LEFT_MM, RIGHT_MM, DEEP_MM = 14.0, 10.0, 10.0
@@ -192,8 +192,8 @@ def retraction_tower(options: TowerOptions, volume: Volume, manner: Manner, *, o
 def pressure_tower(options: TowerOptions, volume: Volume, manner: Manner, *, slow_mm_s: float) -> Piece:
     """A box whose sides slow down, speed up and turn: each band with its own compensation.
 
-    Its front carries the signs and is printed slowly; along its back it goes slow, fast, slow; its ends are fast, so that
-    each corner is one at which it slows down.
+    Its front carries the signs; along its back it goes slow, fast, slow; all else is fast, so that each corner is one at
+    which it slows down.
 
     Raises
     ------
@@ -212,13 +212,13 @@ def pressure_tower(options: TowerOptions, volume: Volume, manner: Manner, *, slo
                 pen.moves.append(Set(what=SetWhat.PRESSURE, number=value))
             signs = embossed(f"{value:.3f}".rstrip("0").rstrip(".") or "0", layer.in_band_mm)
         post = _Post(x, y, PRESSURE_LONG_MM, PRESSURE_DEEP_MM, signs=signs)
-        pen.line(closed(post.inner(bead.solid_mm)), layer.top_mm, bead, speed=slow_mm_s, why=Feed.PRINT)
+        pen.line(closed(post.inner(bead.solid_mm)), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
         front = post.outer()
         right, left = x + PRESSURE_LONG_MM, x
         back = y + PRESSURE_DEEP_MM
         along = (right - PRESSURE_PART_MM, left + PRESSURE_PART_MM)
         for points, speed in (
-            (front[:-2], slow_mm_s),
+            (front[:-2], manner.speed_mm_s),
             ([(right, y), (right, back)], manner.speed_mm_s),
             ([(right, back), (along[0], back)], slow_mm_s),
             ([(along[0], back), (along[1], back)], manner.speed_mm_s),

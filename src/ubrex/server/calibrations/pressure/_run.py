@@ -105,8 +105,8 @@ class PressureCase(Tower[PressureInputs]):
         return [None] * self.count
 
     def score_name(self) -> str:
-        """What the column says."""
-        return "Inside"
+        """Nothing: there are no scores."""
+        return ""
 
     def waiting(self) -> list[TowerNextOut]:
         """Cells still asked for: corners from end to end first."""
