@@ -18,6 +18,15 @@ from ubrex.server.calibrations import CALIBRATIONS, Calibration, Incomplete, Met
 VALUES = {"current": "100", "drawn": "60", "line_width": "0.45", "layer": "0.2", "nozzle": "205", "bed": "50"}
 
 
+@pytest.fixture(autouse=True)
+def _bare() -> Iterator[None]:
+    """No way to measure sizes but the one that is added."""
+    own = CALIBRATIONS["size"]
+    CALIBRATIONS.remove(own.method)
+    yield
+    CALIBRATIONS.add(own)
+
+
 @pytest.fixture
 def barred(ines: Person) -> Iterator[Person]:
     """A workshop that knows the bar, with a machine whose size is entered."""

@@ -29,12 +29,14 @@ from ubrex.core.gcode.pieces import (
     BoxOptions,
     PadOptions,
     Piece,
+    SizeOptions,
     TowerOptions,
     foaming_tower,
     hollow_box,
     nine_patches,
     pressure_tower,
     retraction_tower,
+    size_piece,
     temperature_tower,
 )
 from ubrex.core.judge import Parts
@@ -85,6 +87,8 @@ class Setup:
         match name:
             case "box":
                 return hollow_box(BoxOptions(**line, first_layer_mm=self.layer_mm, fan_pct=60), VOLUME, self.manner)
+            case "sizes":
+                return size_piece(SizeOptions(**line, first_layer_mm=self.layer_mm, fan_pct=60), VOLUME, self.manner)
             case "patches":
                 return nine_patches(PadOptions(**line), VOLUME, self.manner)
             case "distance":
@@ -123,7 +127,8 @@ def setups(draw: st.DrawFn) -> Setup:
 
 
 @given(
-    setup=setups(), name=st.sampled_from(("box", "patches", "distance", "speed", "pressure", "temperature", "foaming"))
+    setup=setups(),
+    name=st.sampled_from(("box", "sizes", "patches", "distance", "speed", "pressure", "temperature", "foaming")),
 )
 @settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 def test_own_pieces_pass_their_own_check_whatever_the_setup(setup: Setup, name: str) -> None:

@@ -16,6 +16,7 @@ from ubrex.core.gcode.pieces import (
     BoxOptions,
     PadOptions,
     Piece,
+    SizeOptions,
     TowerOptions,
     box_bodies,
     foaming_tower,
@@ -24,6 +25,7 @@ from ubrex.core.gcode.pieces import (
     nine_patches,
     pressure_tower,
     retraction_tower,
+    size_piece,
     temperature_tower,
 )
 
@@ -47,6 +49,7 @@ PIECES: dict[str, Callable[[], Piece]] = {
     "patches": lambda: nine_patches(PadOptions(**LINE), VOLUME, MANNER),
     "box": lambda: hollow_box(BOX, VOLUME, MANNER),
     "boxes": lambda: hollow_box(BOTH, VOLUME, MANNER),
+    "sizes": lambda: size_piece(SizeOptions(**LINE, first_layer_mm=0.24, axis="y"), VOLUME, MANNER),
     "temperature": lambda: temperature_tower(tower(230.0, 220.0, 210.0), VOLUME, MANNER),
     "retraction": lambda: retraction_tower(tower(0.2, 2.0, 4.0), VOLUME, MANNER),
     "speed": lambda: retraction_tower(tower(20.0, 40.0), VOLUME, MANNER, of_speed=True),
@@ -60,6 +63,7 @@ DRAWN: dict[str, Fingerprint] = {
     "box": (4149, 602238.3074259753, 1273631181.9285645),
     "boxes": (10685, 1541880.69170676, 8377158514.652438),
     "pressure": (13165, 1825337.9013914168, 11976161208.950974),
+    "sizes": (15951, 2432967.3464655615, 19393267002.199337),
     "temperature": (42236, 6224172.931578034, 132932394005.7552),
     "retraction": (22786, 3235793.75117865, 36841688310.400444),
     "speed": (15491, 2195748.1980543663, 16953392522.938694),

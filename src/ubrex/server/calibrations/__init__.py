@@ -32,10 +32,25 @@ from ubrex.server.calibrations.foaming import FOAMING
 from ubrex.server.calibrations.heat import HEAT_PROBE
 from ubrex.server.calibrations.pressure import PRESSURE
 from ubrex.server.calibrations.retraction import RETRACTION
+from ubrex.server.calibrations.size import SIZE
 from ubrex.server.calibrations.temperature import TEMPERATURE
+from ubrex.server.calibrations.top_speed import MELT_LADDER
 
 CALIBRATIONS = Register(
-    [HEAT_PROBE, *E_STEPS, FIRST_LAYER, FOAMING, TEMPERATURE, FLOW, WEIGHED_BOX, DIAMETER, PRESSURE, RETRACTION]
+    [
+        HEAT_PROBE,
+        *E_STEPS,
+        FIRST_LAYER,
+        FOAMING,
+        TEMPERATURE,
+        FLOW,
+        WEIGHED_BOX,
+        DIAMETER,
+        PRESSURE,
+        RETRACTION,
+        SIZE,
+        MELT_LADDER,
+    ]
 )
 """Every way to measure something, in the order in which a step offers them."""
 

@@ -7,11 +7,13 @@ from ubrex.server.printing._pieces import (
     layers_of_text,
     machine_limits,
     manner_of,
+    most_tried,
     no_piece,
     piece_out,
     printed_on,
     printing_cautions,
     write_feed,
+    write_feed_ladder,
     write_piece,
 )
 from ubrex.server.printing._start_form import Offer, StartReader, choice_field, moment_field, number_field
@@ -27,6 +29,7 @@ __all__ = [
     "machine_limits",
     "manner_of",
     "moment_field",
+    "most_tried",
     "no_piece",
     "number_field",
     "piece_out",
@@ -35,5 +38,6 @@ __all__ = [
     "show_file_check",
     "take_file_values",
     "write_feed",
+    "write_feed_ladder",
     "write_piece",
 ]

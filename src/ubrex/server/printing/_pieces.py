@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 from pydantic import BaseModel, ConfigDict
@@ -26,7 +26,7 @@ from ubrex.core.gcode import (
     read_gcode,
     write_gcode,
 )
-from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_test, line_for
+from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_ladder, feed_test, line_for
 from ubrex.core.materials import Hazard, Stiffness, caution, density_of, family, feeds_from
 from ubrex.server.desk import Clash
 from ubrex.server.profile import Tuned, diameter_of, limit_on, usual_on
@@ -223,6 +223,41 @@ def write_feed(tuned: Tuned, length_mm: float, nozzle_c: float, said: Sequence[C
             ("setup", setup_title(setup)),
             ("nozzle", f"{plain(nozzle_c)} °C, limit {plain(held.nozzle.max_c)} °C: {held.nozzle.why}"),
             ("feeds", words.feeds_said(length_mm, FEED_SPEED_MM_S)),
+        ],
+        cautions=[f"{row.lead} {row.text}" for row in said],
+        still=True,
+    )
+    return write_gcode(job, limits=held, dialect=Dialect(relative_feed=setup.toolhead.machine.relative_feed))
+
+
+TRIED_SHARE: Final = 1.5
+"""A ladder feeds up to so many times what hotends usually melt of a family: there it has long begun to lose."""
+
+
+def most_tried(tuned: Tuned) -> float:
+    """The fastest that a ladder feeds to find out what this hotend melts [mm³/s]."""
+    return TRIED_SHARE * family(tuned.setup.filament.family).melt.high
+
+
+def write_feed_ladder(
+    tuned: Tuned, flows_mm3_s: Sequence[float], volume_mm3: float, nozzle_c: float, said: Sequence[CautionOut]
+) -> str:
+    """The file that feeds the same volume step by step faster; nothing moves but filament.
+
+    What is safe to melt is what it finds out: it is held to what hotends melt at all instead.
+    """
+    setup, held = tuned.setup, machine_limits(tuned, still=True)
+    held = replace(held, melt_mm3_s=max(held.melt_mm3_s, most_tried(tuned)))
+    filament = diameter_of(setup, tuned.values.get(Kind.DIAMETER))
+    job = Job(
+        name=words.written_said(words.FEED_LADDER),
+        moves=feed_ladder(flows_mm3_s, volume_mm3, filament),
+        heat=Heat(nozzle_c=nozzle_c),
+        manner=Manner(filament_mm=filament),
+        head=[
+            ("setup", setup_title(setup)),
+            ("nozzle", f"{plain(nozzle_c)} °C, limit {plain(held.nozzle.max_c)} °C: {held.nozzle.why}"),
+            ("steps", ", ".join(plain(flow) for flow in flows_mm3_s) + " mm³/s"),
         ],
         cautions=[f"{row.lead} {row.text}" for row in said],
         still=True,

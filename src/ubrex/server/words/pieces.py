@@ -66,6 +66,7 @@ def written_said(name: str) -> str:
 
 
 FEED_TEST: Final = "Feed test"
+FEED_LADDER: Final = "Feed ladder"
 
 
 def line_said(width_mm: float, height_mm: float, spacing_mm: float) -> str:

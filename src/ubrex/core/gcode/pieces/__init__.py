@@ -11,7 +11,7 @@ from ubrex.core.gcode.pieces._box import (
     box_bodies,
     hollow_box,
 )
-from ubrex.core.gcode.pieces._feed import FEED_SPEED_MM_S, feed_test
+from ubrex.core.gcode.pieces._feed import FEED_SPEED_MM_S, feed_ladder, feed_test
 from ubrex.core.gcode.pieces._pads import PadOptions, live_pad, nine_patches
 from ubrex.core.gcode.pieces._piece import (
     Band,
@@ -24,6 +24,7 @@ from ubrex.core.gcode.pieces._piece import (
     line_for,
     placed,
 )
+from ubrex.core.gcode.pieces._sizes import INNER_MM, OUTER_MM, SizeOptions, size_piece, size_places
 from ubrex.core.gcode.pieces._towers import (
     ARMS,
     FOAM_BAND_MM,
@@ -46,8 +47,10 @@ __all__ = [
     "FEED_SPEED_MM_S",
     "FOAM_BAND_MM",
     "HEIGHT_MM",
+    "INNER_MM",
     "JAWS_BELOW_RIM_MM",
     "MOST_BANDS",
+    "OUTER_MM",
     "POSITIONS_A_WALL",
     "PRESSURE_BAND_MM",
     "RETRACTION_BAND_MM",
@@ -61,12 +64,14 @@ __all__ = [
     "Piece",
     "Place",
     "Plan",
+    "SizeOptions",
     "TowerOptions",
     "Walls",
     "band_layers",
     "box_bodies",
     "closed",
     "embossed",
+    "feed_ladder",
     "feed_test",
     "filled",
     "foaming_tower",
@@ -77,6 +82,8 @@ __all__ = [
     "placed",
     "pressure_tower",
     "retraction_tower",
+    "size_piece",
+    "size_places",
     "temperature_tower",
     "tower_height",
 ]

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from ubrex.core.gcode._moves import Feed, Move, Pause, Push, Remark
+from collections.abc import Sequence
+
+from ubrex.core.gcode._moves import CIRCLE, Feed, Move, Pause, Push, Remark
 
 FEED_SPEED_MM_S = 1.5
 """Slow enough that neither slip nor the nozzle's pressure counts (job, chain row 2)."""
@@ -18,3 +20,21 @@ def feed_test(length_mm: float, speed_mm_s: float = FEED_SPEED_MM_S) -> tuple[Mo
         Pause(seconds=SETTLE_S),
         Push(feed_mm=length_mm, speed_mm_s=speed_mm_s, why=Feed.TEST),
     )
+
+
+CUT_S = 20.0
+"""Between two steps of a ladder, to cut off what came and lay it aside [s]."""
+
+
+def feed_ladder(flows_mm3_s: Sequence[float], volume_mm3: float, filament_mm: float) -> tuple[Move, ...]:
+    """The same volume pushed into the open, step by step faster; what comes is cut off and weighed."""
+    strand = CIRCLE * filament_mm**2
+    moves: list[Move] = [Pause(seconds=SETTLE_S)]
+    for step, flow in enumerate(flows_mm3_s, 1):
+        moves += [
+            Remark(text=f"step {step}: {volume_mm3:g} mm3 at {flow:g} mm3/s"),
+            Push(feed_mm=volume_mm3 / strand, speed_mm_s=flow / strand, why=Feed.TEST),
+            Remark(text="cut it off, keep it apart"),
+            Pause(seconds=CUT_S),
+        ]
+    return tuple(moves)
