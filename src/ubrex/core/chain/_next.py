@@ -128,7 +128,9 @@ def next_step(states: Mapping[Step, StepState], *, can_run: Collection[Step], he
     for step in order:
         if states[step].run_open:
             return _chosen(step, NextReason.RUN_OPEN, states)
-    for step in order:
+    # Whoever has no probe loses nothing by it before the first step that rests on it.
+    by_itself = [step for step in order if step is not Step.HEAT or states[step].standing not in UNSEEN]
+    for step in (*by_itself, *order):
         if step not in can_run or not _due(states[step]):
             continue
         base = _first_base(step, states)
@@ -144,6 +146,10 @@ def next_step(states: Mapping[Step, StepState], *, can_run: Collection[Step], he
             return _chosen(step, NextReason.OLD, states)
     waits = any(state.standing is Standing.HOLD for state in states.values())
     return Next(step=None, reason=NextReason.WAITS if waits else NextReason.NOTHING_DUE)
+
+
+UNSEEN: Final = frozenset({Standing.NEVER, Standing.ASSUMED})
+"""A heat check that nobody made yet comes where temperature rests on it, not before e-steps and first layer."""
 
 
 def _first_base(step: Step, states: Mapping[Step, StepState]) -> Step | None:
