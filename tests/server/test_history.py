@@ -152,3 +152,30 @@ def test_a_decision_is_taken_back_while_nothing_else_was_written(ines: Person) -
     assert answer.status_code == 201, answer.text
     assert ines.get(f"/setups/{ines.setup_id}/bench")["steps"][1]["value"]["setting"] == "419.45"
     assert ines.get(f"/runs/{second['id']}")["decision"]["back"] is None
+
+
+def test_a_correction_that_moves_by_itself_is_told_with_since_when(ines: Person, clock: Clock) -> None:
+    """Twelve calm e-steps and then five that go one way: an alarm; three and more in the same direction are named."""
+    fed = ["99.9", "100.2", "99.8", "100.1", "100.0", "99.9", "100.1", "100.2", "99.8", "100.0"]
+    for reading in [*fed, "99.0", "98.4", "97.8", "97.1", "96.5"]:
+        clock.wait(days=10)
+        run = ines.measured(reading, reading, reading, current="400")
+        ines.decide(run, "keep", before_proof=True)
+    course = ines.get(f"/setups/{ines.setup_id}/course")
+    line = next(row for row in course["lines"] if row["kind"] == "e_steps")
+    assert (len(line["points"]), line["alarm"]) == (15, True)
+    assert line["drift"].startswith("Has moved up since ")
+    assert "corrections in the same direction" in line["drift"]
+
+
+def test_few_checks_judge_no_drift(ines: Person) -> None:
+    """Two values; what was done and printed stands beside them."""
+    ines.applied("98.4", "98.1", "98.6")
+    ines.applied("98.2", "98.3", "98.2", current="419.45")
+    ines.post(f"/setups/{ines.setup_id}/changes", {"kind": "gear_tension", "note": "with a brush"})
+    ines.post(f"/setups/{ines.setup_id}/prints", {"what": "Owl head", "hours": "3", "grams": "20", "outcome": "bad"})
+    course = ines.get(f"/setups/{ines.setup_id}/course")
+    line = next(row for row in course["lines"] if row["kind"] == "e_steps")
+    assert (line["drift"], line["alarm"]) == ("Too few checks to judge drift.", False)
+    assert [row["note"] for row in course["events"]] == ["with a brush"]
+    assert [(row["what"], row["good"]) for row in course["prints"]] == [("Owl head", False)]

@@ -17,6 +17,7 @@ export const keys = {
   history: (id: number, left?: number, right?: number) => ["ubrex", "history", id, left, right] as const,
   setups: ["ubrex", "setups"] as const,
   standings: ["ubrex", "standings"] as const,
+  course: (id: number) => ["ubrex", "course", id] as const,
   picks: (id: number, part: string) => ["ubrex", "picks", id, part] as const,
   machines: ["ubrex", "machines"] as const,
   tools: ["ubrex", "tools"] as const,
@@ -234,6 +235,15 @@ export function useTypedForm(id: number, step: Schemas["Step"]) {
       answer(
         api.GET("/api/v1/setups/{setup_id}/values/{step}", { params: { path: { setup_id: id, step } } }),
       ),
+  });
+}
+
+/** The values of a setup over time. */
+export function useCourse(setupId: number) {
+  return useQuery({
+    queryKey: keys.course(setupId),
+    queryFn: () =>
+      answer(api.GET("/api/v1/setups/{setup_id}/course", { params: { path: { setup_id: setupId } } })),
   });
 }
 

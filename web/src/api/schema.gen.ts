@@ -472,6 +472,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/setups/{setup_id}/course": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Course
+         * @description The values of a setup over time.
+         */
+        get: operations["show_course"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/setups/{setup_id}/history": {
         parameters: {
             query?: never;
@@ -1925,6 +1945,84 @@ export interface components {
         CountersOut: {
             /** Counters */
             counters: components["schemas"]["CounterOut"][];
+        };
+        /** CourseEventOut */
+        CourseEventOut: {
+            /** At S */
+            at_s: number;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+        };
+        /**
+         * CourseLineOut
+         * @description One value over time. ``drift``: whether it moves by itself; ``alarm``: it does.
+         */
+        CourseLineOut: {
+            kind: components["schemas"]["Kind"];
+            /** Name */
+            name: string;
+            /** Unit Text */
+            unit_text: string;
+            /** Points */
+            points: components["schemas"]["CoursePointOut"][];
+            /** Drift */
+            drift: string;
+            /** Alarm */
+            alarm: boolean;
+        };
+        /**
+         * CourseOut
+         * @description The values of a setup over a year, what was done to it, and what was printed.
+         */
+        CourseOut: {
+            setup: components["schemas"]["SetupOut"];
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            /** Lines */
+            lines: components["schemas"]["CourseLineOut"][];
+            /** Events */
+            events: components["schemas"]["CourseEventOut"][];
+            /** Prints */
+            prints: components["schemas"]["CoursePrintOut"][];
+        };
+        /**
+         * CoursePointOut
+         * @description A value as it was set once [s since 1970]; ``measured``: by a run here, not typed or copied.
+         */
+        CoursePointOut: {
+            /** At S */
+            at_s: number;
+            /** Number */
+            number: number;
+            /** Half Width */
+            half_width: number | null;
+            /** Text */
+            text: string;
+            /** Half Width Text */
+            half_width_text: string;
+            /** Measured */
+            measured: boolean;
+            /** Person */
+            person: string;
+        };
+        /** CoursePrintOut */
+        CoursePrintOut: {
+            /** At S */
+            at_s: number;
+            /** What */
+            what: string;
+            /** Good */
+            good: boolean;
         };
         /**
          * Danger
@@ -5281,6 +5379,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_course: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

@@ -32,6 +32,7 @@ from ubrex.server.views.pieces import FileViewOut, PieceOut
 from ubrex.server.views.profiles import (
     BesideOut,
     CopyIn,
+    CourseOut,
     ExportOut,
     HistoryOut,
     ImportIn,
@@ -304,6 +305,12 @@ def remove_setup(setup_id: int, version: VersionOf, once: OnceOf) -> SetupOut:
 def show_bench(setup_id: int, caller: CallerOf) -> BenchOut:
     """The bench with this setup on it."""
     return caller.do(bench.show_bench, setup_id)
+
+
+@router.get("/setups/{setup_id}/course")
+def show_course(setup_id: int, caller: CallerOf) -> CourseOut:
+    """The values of a setup over time."""
+    return caller.do(profile.show_course, setup_id)
 
 
 @router.get("/setups/{setup_id}/history")

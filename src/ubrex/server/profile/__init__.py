@@ -10,6 +10,7 @@ from ubrex.server.profile._changes import (
     withdraw_change,
 )
 from ubrex.server.profile._copies import HOLDS_FOR, copy_profile, import_profile, preview_copy, preview_import
+from ubrex.server.profile._course import show_course
 from ubrex.server.profile._dry import dry_findings, dry_rows, dryness_of, hours_since_dried
 from ubrex.server.profile._evidence import (
     Evidence,
@@ -143,6 +144,7 @@ __all__ = [
     "select_values",
     "sheet_of",
     "show_beside",
+    "show_course",
     "show_history",
     "standing_of",
     "standings_of",

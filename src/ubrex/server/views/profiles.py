@@ -168,3 +168,49 @@ class HistoryOut(Schema):
 class RestoreIn(Schema):
     number: int
     note: Note = ""
+
+
+class CoursePointOut(Schema):
+    """A value as it was set once [s since 1970]; ``measured``: by a run here, not typed or copied."""
+
+    at_s: float
+    number: float
+    half_width: float | None
+    text: str
+    half_width_text: str
+    measured: bool
+    person: str
+
+
+class CourseLineOut(Schema):
+    """One value over time. ``drift``: whether it moves by itself; ``alarm``: it does."""
+
+    kind: Kind
+    name: str
+    unit_text: str
+    points: list[CoursePointOut]
+    drift: str
+    alarm: bool
+
+
+class CourseEventOut(Schema):
+    at_s: float
+    name: str
+    note: str
+
+
+class CoursePrintOut(Schema):
+    at_s: float
+    what: str
+    good: bool
+
+
+class CourseOut(Schema):
+    """The values of a setup over a year, what was done to it, and what was printed."""
+
+    setup: SetupOut
+    since: datetime
+    until: datetime
+    lines: list[CourseLineOut]
+    events: list[CourseEventOut]
+    prints: list[CoursePrintOut]

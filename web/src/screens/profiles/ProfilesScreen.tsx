@@ -39,6 +39,7 @@ export function ProfilesScreen({ first }: { first: number }) {
     ...(data?.go_back_to
       ? [{ key: "B", label: `go back to ${data.go_back_to}`, run: () => setSheet("restore") }]
       : []),
+    { key: "Y", label: "over the year", run: () => navigate(`/setups/${setupId}/course`) },
     { key: "P", label: "card", run: () => navigate(`/setups/${setupId}/card`), quiet: true },
     ...(["json", "csv", "commands"] as const).map((shape, index) => ({
       key: ["J", "V", "G"][index] ?? "",

@@ -33,6 +33,12 @@ export function TakeAlong({ setupId, onImport, onCopy, onBeside }: Props) {
   };
   return (
     <section aria-label="Take along" className="mt-4 border-t border-rule pt-3">
+      <Link
+        className="link inline-flex min-h-11 items-center gap-2 text-body"
+        to={`/setups/${setupId}/course`}
+      >
+        Over the year <KeyHint>Y</KeyHint>
+      </Link>
       <h2 className="mb-1 text-name">Take along</h2>
       <ul className="text-body">
         <li>

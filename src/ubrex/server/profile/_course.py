@@ -1,0 +1,162 @@
+"""How each value of a setup went over time: with its ±, what was done meanwhile, what was printed, and whether it drifts."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Final
+
+from ubrex.core.calibrate import ExtruderSetting, SettingForm, corrected_setting
+from ubrex.core.chain import KINDS, SHOWN_HERE, Change, Kind, Origin, Step
+from ubrex.core.checks import Drift, drift
+from ubrex.core.quantity import Unit, decimal_text
+from ubrex.server.desk import Work
+from ubrex.server.profile._evidence import select_values
+from ubrex.server.store.facts import fetch_changes
+from ubrex.server.store.records import Decision, Person, Print, Run, Setup, TunedValue
+from ubrex.server.views.profiles import CourseEventOut, CourseLineOut, CourseOut, CoursePointOut, CoursePrintOut
+from ubrex.server.words import course as words
+from ubrex.server.words.changes import CHANGES
+from ubrex.server.words.numbers import day, plus_minus, unit_text
+from ubrex.server.workshop import get_setup, owners, places_of, setup_out
+
+SPAN: Final = timedelta(days=400)
+"""A year, and what led into it."""
+
+MOST_EVENTS: Final = 200
+
+CORRECTIONS: Final = frozenset({Kind.FLOW, Kind.E_STEPS, Kind.Z_OFFSET, Kind.PRESSURE, Kind.TOP_FLOW, Kind.SIZE_SCALE})
+"""Values that should stay where they are while nothing is done: of these a drift is told (rules, J)."""
+
+
+def show_course(work: Work, setup_id: int) -> CourseOut:
+    """Every value that was ever set, with what happened beside it."""
+    setup = get_setup(setup_id)
+    since = work.now - SPAN
+    lines = [line for kind in Kind if (line := _line(setup, kind)) is not None]
+    changes = [row for row in fetch_changes(setup, MOST_EVENTS) if not row.withdrawn and row.at_s >= since.timestamp()]
+    prints = Print.select().where(Print.setup == setup_id, Print.standing(), Print.happened_at >= since)
+    return CourseOut(
+        setup=setup_out(setup),
+        since=since,
+        until=work.now,
+        lines=lines,
+        events=[CourseEventOut(at_s=row.at_s, name=CHANGES[Change(row.kind)].done, note=row.note) for row in changes],
+        prints=[
+            CoursePrintOut(at_s=row.happened_at.timestamp(), what=row.what, good=row.outcome == "good")
+            for row in prints.order_by(Print.happened_at)
+        ],
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Point:
+    """A value that was set, or found right and left as it was. ``found``: what the readings said, also where it was left."""
+
+    at: datetime
+    number: float
+    unit: str
+    half_width: float | None
+    found: float
+    measured: bool
+    person: str
+
+
+def _line(setup: Setup, kind: Kind) -> CourseLineOut | None:
+    """One value over time; None where it was never set."""
+    owned = owners(kind, setup)
+    if None in owned.values():
+        return None
+    scope = [getattr(TunedValue, column) == key for column, key in owned.items()]
+    values = select_values().where(TunedValue.kind == kind.value, *scope)
+    points = [_set_point(row) for row in values]
+    if kind is Kind.E_STEPS:
+        points += _left_points(setup)
+    if not points:
+        return None
+    points.sort(key=lambda point: point.at)
+    unit, places = points[-1].unit, places_of(kind, setup.toolhead.machine)
+    points = [point for point in points if point.unit == unit]
+    measured = [point for point in points if point.measured]
+    drifting = drift([point.found for point in measured]) if kind in CORRECTIONS and len(measured) > 1 else None
+    return CourseLineOut(
+        kind=kind,
+        name=KINDS[kind].name,
+        unit_text=unit_text(unit),
+        points=[
+            CoursePointOut(
+                at_s=point.at.timestamp(),
+                number=point.number,
+                half_width=point.half_width,
+                text=decimal_text(point.number, places),
+                half_width_text="" if point.half_width is None else plus_minus(point.half_width),
+                measured=point.measured,
+                person=point.person,
+            )
+            for point in points
+        ],
+        drift="" if drifting is None else _drift_said(drifting, measured),
+        alarm=drifting is not None and drifting.verdict == "alarm",
+    )
+
+
+def _set_point(row: TunedValue) -> _Point:
+    decision = row.decision
+    return _Point(
+        at=row.at,
+        number=row.number,
+        unit=row.unit,
+        half_width=row.half_width_95,
+        found=row.number if decision is None else _found(decision, row.number),
+        measured=Origin(row.origin) in SHOWN_HERE,
+        person=row.person.name,
+    )
+
+
+def _left_points(setup: Setup) -> list[_Point]:
+    """E-steps of a toolhead that were measured again and left as they were, which writes no value."""
+    written = TunedValue.select(TunedValue.decision).where(TunedValue.decision.is_null(False))
+    decisions = (
+        Decision.select(Decision, Run, Person)
+        .join_from(Decision, Run)
+        .join_from(Run, Setup)
+        .join_from(Decision, Person)
+        .where(
+            Run.step == Step.E_STEPS.value,
+            Setup.toolhead == setup.toolhead_id,
+            Decision.action == "keep",
+            Decision.id.not_in(written),
+        )
+    )
+    return [
+        _Point(
+            at=decision.at,
+            number=(current := float(decision.run.inputs["current"])),
+            unit=decision.run.inputs["unit"],
+            half_width=current * half / 100
+            if (half := decision.figures.get("half_width_95_pct")) is not None
+            else None,
+            found=_found(decision, current),
+            measured=True,
+            person=decision.person.name,
+        )
+        for decision in decisions
+    ]
+
+
+def _found(decision: Decision, number: float) -> float:
+    """What a run found, where the value in use was left as it was too: a value that is left says nothing of drift."""
+    factor, inputs = decision.figures.get("factor"), decision.run.inputs
+    if factor is None or inputs.get("current") is None:
+        return number
+    if inputs.get("unit") == Unit.MM_PER_TURN:
+        return corrected_setting(ExtruderSetting(number=inputs["current"], form=SettingForm.MM_PER_TURN), factor).number
+    return float(inputs["current"] * factor)
+
+
+def _drift_said(found: Drift, measured: Sequence[_Point]) -> str:
+    """Whether a correction moves by itself, in one sentence."""
+    since = None if found.since is None else day(measured[found.since].at)
+    last = [point.found for point in measured[-(found.same_way or 0) - 1 :]] if found.same_way else []
+    return words.drift_said(found, len(measured), since, last)
