@@ -166,6 +166,8 @@ def test_a_correction_that_moves_by_itself_is_told_with_since_when(ines: Person,
     assert (len(line["points"]), line["alarm"]) == (15, True)
     assert line["drift"].startswith("Has moved up since ")
     assert "corrections in the same direction" in line["drift"]
+    told = ines.get(f"/setups/{ines.setup_id}/bench")["minds"][0]
+    assert told.removeprefix("E-steps: h") == line["drift"].removeprefix("H")
 
 
 def test_few_checks_judge_no_drift(ines: Person) -> None:

@@ -79,6 +79,7 @@ KESTREL_ASA: Final = KESTREL | {
     "bore": "0.6", "nozzle_material": "hardened", "filament": "Cinder ASA black", "family": "asa",
 }  # fmt: skip
 KESTREL_TPU: Final = KESTREL | {"filament": "Mallow TPU 95A plum", "family": "tpu"}
+HERON_BIRCH: Final = HERON | {"filament": "Fallow PLA birch"}
 HERON_FOAM: Final = HERON | {"filament": "Thistledown foaming PLA white", "family": "foaming_pla"}
 WREN: Final = HERON | {
     "machine": "Wren",
@@ -255,6 +256,7 @@ def load_demo(now: datetime) -> None:
     desk.do(add_instrument, first.person.id, scale)
     micrometer = _tool("Micrometer", ToolKind.MICROMETER, "0.001", "0.003")
     fine = desk.do(add_instrument, first.person.id, micrometer)
+    probe = desk.do(add_instrument, first.person.id, _tool("Kiln probe", ToolKind.THERMOMETER, "0.1", "1"))
     ines = desk.do(add_person, None, PersonIn(name="Ines"))
 
     def bench(days: float, person_id: int) -> Bench:
@@ -280,6 +282,7 @@ def load_demo(now: datetime) -> None:
     )
     _spare_heads(bench(10, ines.id), bench(3, ines.id), first.setup_id)
     _inventory(bench(236, ines.id), bench(9, ines.id), first.setup_id, kestrel)
+    _kestrel_heat(replace(bench(44, ines.id), micrometer_id=probe.id), kestrel)
     _kestrel_profile(bench(41, ines.id), bench(12, ines.id), kestrel)
     _foam(bench(4, first.person.id))
     _hands(bench(20, ines.id), bench(6, ines.id))
@@ -287,6 +290,9 @@ def load_demo(now: datetime) -> None:
         _prints(bench(days, person_id), first.setup_id, days)
     _measured(bench(18, ines.id), bench(12, ines.id), first.setup_id)
     _brackets(bench(8, ines.id))
+    for days, wall in zip(range(150, 0, -15), WORN_WALLS, strict=False):
+        _birch(bench(days, first.person.id), *wall)
+    _kestrel_pressure(bench(7, ines.id), kestrel)
     bench(2, ines.id).desk.do(check_zero, ines.id, calliper.id, ZeroIn(read="0.00"))
 
 
@@ -379,6 +385,45 @@ def _measured(patches: Bench, box: Bench, heron: int) -> None:
     box.keep(box.read(again, "0.451", "0.449", "0.450", "0.452"), "")
 
 
+def _kestrel_heat(bench: Bench, kestrel: int) -> None:
+    """Kestrel shows too much: two tests with the tip in the melt, the probe seated again between them."""
+    offered = {"sets": "150; 200; 245", "room": "21", "contact": "2"}
+    low = ("144.0", "143.8", "191.6", "191.9", "234.6", "234.3")
+    first = bench.measure(kestrel, Step.HEAT, "heat_probe", *low, **offered)
+    bench.desk.do(runs.leave, bench.person_id, first.id, first.version)
+    low = ("143.7", "144.1", "191.5", "191.4", "234.8", "234.2")
+    again = bench.measure(kestrel, Step.HEAT, "heat_probe", *low, **offered, second="reseated")
+    bench.apply(again, "The glass bead sits beside the cartridge.", read_back=False)
+
+
+def _kestrel_pressure(bench: Bench, kestrel: int) -> None:
+    """The tower that found what Kestrel's own line takes for the smoke PETG."""
+    tower = {"line": "M900 K{value}", "low": "0", "high": "0.1", "count": "6", "speed": "60", "slow": "15"}
+    run = bench.measure(kestrel, Step.PRESSURE, "pressure", **tower)
+    run = bench.rate(run, slow_down="012344", speed_up="012234")
+    bench.apply(run, "Looked at with the lamp from the side.", read_back=False)
+
+
+WORN_WALLS: Final = (
+    ("0.451", "0.449", "0.452", "0.450"), ("0.448", "0.451", "0.449", "0.450"), ("0.452", "0.450", "0.451", "0.453"),
+    ("0.450", "0.448", "0.451", "0.449"), ("0.449", "0.451", "0.450", "0.452"), ("0.451", "0.450", "0.449", "0.448"),
+    ("0.443", "0.441", "0.444", "0.442"), ("0.438", "0.436", "0.439", "0.437"), ("0.431", "0.433", "0.432", "0.430"),
+    ("0.428", "0.426", "0.429", "0.427"),
+)  # fmt: skip
+"""Walls of the birch PLA's boxes: steady, and from the seventh on thinner, as if the nozzle were closing."""
+
+
+def _birch(bench: Bench, *walls: str) -> None:
+    """Birch PLA for the stage frames on Heron: a box now and then, always at the flow that it began with."""
+    rows = bench.desk.do(list_setups, None)
+    birch = next((row.id for row in rows if row.filament == HERON_BIRCH["filament"]), None)
+    if birch is None:
+        birch = bench.desk.do(create_setup, bench.person_id, HERON_BIRCH).id
+        bench.type_in(birch, line_width="0.45", layer="0.2", nozzle="205", bed="55", flow="100")
+    run = bench.measure(birch, Step.FLOW, "box", *walls, flow="100")
+    bench.keep(run, "Stage frames, next box.")
+
+
 def _spare_heads(kept: Bench, applied: Bench, heron: int) -> None:
     """Two heads from the shelf: one measured off and kept all the same, one measured well three days ago."""
     here = next(row for row in kept.desk.do(list_picks, None, heron, "purpose") if row.now).form
@@ -433,7 +478,7 @@ def _foam(bench: Bench) -> None:
 
 def _kestrel_profile(earlier: Bench, later: Bench, kestrel: int) -> None:
     """What was typed for the smoke PETG, and what happened to nozzle and spool since."""
-    earlier.type_in(kestrel, line_width="0.42", layer="0.2", z_offset="0.12", pressure="0.045")
+    earlier.type_in(kestrel, line_width="0.42", layer="0.2", z_offset="0.12")
     earlier.type_in(kestrel, origin="label", nozzle="238", bed="75")
     earlier.type_in(kestrel, flow="97", flow_bias="98", fan="40", fan_bridge="100", retraction="0.8", top_flow="9")
     later.change(kestrel, Change.NOZZLE_SAME, "The old one wore oval.")

@@ -1997,13 +1997,17 @@ export interface components {
         };
         /**
          * CoursePointOut
-         * @description A value as it was set once [s since 1970]; ``measured``: by a run here, not typed or copied.
+         * @description A value as it was set or left [s since 1970]. ``found``: what its readings said; ``measured``: by a run here, not typed.
          */
         CoursePointOut: {
             /** At S */
             at_s: number;
             /** Number */
             number: number;
+            /** Found */
+            found: number;
+            /** Found Text */
+            found_text: string;
             /** Half Width */
             half_width: number | null;
             /** Text */

@@ -1,4 +1,4 @@
-import { useLayoutEffect, useRef, useState } from "react";
+import { useLayoutEffect, useRef } from "react";
 import {
   type Interval,
   layoutStrip,
@@ -8,6 +8,7 @@ import {
   type StripSize,
   type Words,
 } from "./strip";
+import { useWidth } from "./width";
 
 const INLINE_WIDTH = 160;
 
@@ -348,19 +349,4 @@ function lozenge(y: number, size: number): string {
 
 function chevron(x: number, y: number, way: number): string {
   return `M${x} ${y}l${way * 5} 5l${-way * 5} 5`;
-}
-
-/** Width of an element, kept up to date; `fixed` above 0 needs no watching. */
-function useWidth(fixed: number) {
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(fixed);
-  useLayoutEffect(() => {
-    const element = box.current;
-    if (fixed > 0 || element === null) return;
-    setWidth(element.clientWidth);
-    const watcher = new ResizeObserver(() => setWidth(element.clientWidth));
-    watcher.observe(element);
-    return () => watcher.disconnect();
-  }, [fixed]);
-  return [box, width] as const;
 }

@@ -50,6 +50,7 @@ from ubrex.server.profile import (
     Standings,
     StepFacts,
     changes_out,
+    drifts_said,
     dry_findings,
     evidence_from,
     facts_of,
@@ -141,7 +142,7 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
         next=next_of(found, shown.next, work),
         dangers=[DangerOut(danger=danger, sentence=DANGERS[danger]) for danger in found.held],
         tonight=tonight_lines(shown),
-        minds=_minds(found, margin, work),
+        minds=[*read.drifts, *_minds(found, margin, work)],
         good_for=good_for(found, margin, work),
         steps=[_row(shown, number, steps) for number, steps in enumerate(ROWS, 1)],
         plan=PlanOut(
@@ -176,6 +177,7 @@ class _Read:
 
     given: Given
     margin: MarginRows
+    drifts: list[str]
 
 
 def good_for(found: Standings, margin: MarginRows, work: Work) -> list[GoodForOut]:
@@ -254,7 +256,8 @@ def read_now(setup_id: int) -> _Read:
 
 def _read(setup_id: int) -> _Read:
     (given,) = facts_of([get_setup(setup_id)])
-    return _Read(given, fetch_margin(given.setup, given.newest.get(Kind.E_STEPS), RECENT))
+    margin = fetch_margin(given.setup, given.newest.get(Kind.E_STEPS), RECENT)
+    return _Read(given, margin, drifts_said(given.setup))
 
 
 @lru_cache(maxsize=KEPT)

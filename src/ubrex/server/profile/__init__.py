@@ -10,7 +10,7 @@ from ubrex.server.profile._changes import (
     withdraw_change,
 )
 from ubrex.server.profile._copies import HOLDS_FOR, copy_profile, import_profile, preview_copy, preview_import
-from ubrex.server.profile._course import show_course
+from ubrex.server.profile._course import drifts_said, show_course
 from ubrex.server.profile._dry import dry_findings, dry_rows, dryness_of, hours_since_dried
 from ubrex.server.profile._evidence import (
     Evidence,
@@ -96,6 +96,7 @@ __all__ = [
     "counting",
     "diameter_of",
     "done_on",
+    "drifts_said",
     "dry_findings",
     "dry_rows",
     "dryness_of",

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import reduce
+from operator import and_, or_
 from typing import Final
 
 from ubrex.core.calibrate import ExtruderSetting, SettingForm, corrected_setting
@@ -34,7 +36,7 @@ def show_course(work: Work, setup_id: int) -> CourseOut:
     """Every value that was ever set, with what happened beside it."""
     setup = get_setup(setup_id)
     since = work.now - SPAN
-    lines = [line for kind in Kind if (line := _line(setup, kind)) is not None]
+    lines = [_line(setup, kind, points) for kind, points in _points(setup, list(Kind)).items()]
     changes = [row for row in fetch_changes(setup, MOST_EVENTS) if not row.withdrawn and row.at_s >= since.timestamp()]
     prints = Print.select().where(Print.setup == setup_id, Print.standing(), Print.happened_at >= since)
     return CourseOut(
@@ -63,31 +65,47 @@ class _Point:
     person: str
 
 
-def _line(setup: Setup, kind: Kind) -> CourseLineOut | None:
-    """One value over time; None where it was never set."""
-    owned = owners(kind, setup)
-    if None in owned.values():
-        return None
-    scope = [getattr(TunedValue, column) == key for column, key in owned.items()]
-    values = select_values().where(TunedValue.kind == kind.value, *scope)
-    points = [_set_point(row) for row in values]
-    if kind is Kind.E_STEPS:
-        points += _left_points(setup)
-    if not points:
-        return None
-    points.sort(key=lambda point: point.at)
-    unit, places = points[-1].unit, places_of(kind, setup.toolhead.machine)
-    points = [point for point in points if point.unit == unit]
+def drifts_said(setup: Setup) -> list[str]:
+    """Of each correction of a setup that moves by itself, its name and since when: what a bench has to say of drift."""
+    lines = [_line(setup, kind, points) for kind, points in _points(setup, CORRECTIONS).items()]
+    return [words.named(line.name, line.drift) for line in lines if line.alarm]
+
+
+def _points(setup: Setup, kinds: Collection[Kind]) -> dict[Kind, list[_Point]]:
+    """What was set and found of each kind, in order of time; only the unit in use now."""
+    scopes = [
+        reduce(
+            and_, [getattr(TunedValue, column) == key for column, key in owned.items()], TunedValue.kind == kind.value
+        )
+        for kind in kinds
+        if None not in (owned := owners(kind, setup)).values()
+    ]
+    found: dict[Kind, list[_Point]] = {}
+    for row in select_values().where(reduce(or_, scopes)):
+        found.setdefault(Kind(row.kind), []).append(_set_point(row))
+    if Kind.E_STEPS in found:
+        found[Kind.E_STEPS] += _left_points(setup)
+    for kind, points in found.items():
+        points.sort(key=lambda point: point.at)
+        found[kind] = [point for point in points if point.unit == points[-1].unit]
+    return {kind: found[kind] for kind in Kind if kind in found}
+
+
+def _line(setup: Setup, kind: Kind, points: Sequence[_Point]) -> CourseLineOut:
+    """One value over time."""
+    places = places_of(kind, setup.toolhead.machine)
     measured = [point for point in points if point.measured]
     drifting = drift([point.found for point in measured]) if kind in CORRECTIONS and len(measured) > 1 else None
     return CourseLineOut(
         kind=kind,
         name=KINDS[kind].name,
-        unit_text=unit_text(unit),
+        unit_text=unit_text(points[-1].unit),
         points=[
             CoursePointOut(
                 at_s=point.at.timestamp(),
                 number=point.number,
+                found=point.found,
+                found_text=decimal_text(point.found, places),
                 half_width=point.half_width,
                 text=decimal_text(point.number, places),
                 half_width_text="" if point.half_width is None else plus_minus(point.half_width),
@@ -96,7 +114,7 @@ def _line(setup: Setup, kind: Kind) -> CourseLineOut | None:
             )
             for point in points
         ],
-        drift="" if drifting is None else _drift_said(drifting, measured),
+        drift="" if drifting is None else _drift_said(drifting, measured, places),
         alarm=drifting is not None and drifting.verdict == "alarm",
     )
 
@@ -155,8 +173,12 @@ def _found(decision: Decision, number: float) -> float:
     return float(inputs["current"] * factor)
 
 
-def _drift_said(found: Drift, measured: Sequence[_Point]) -> str:
+def _drift_said(found: Drift, measured: Sequence[_Point], places: int) -> str:
     """Whether a correction moves by itself, in one sentence."""
     since = None if found.since is None else day(measured[found.since].at)
-    last = [point.found for point in measured[-(found.same_way or 0) - 1 :]] if found.same_way else []
+    last = (
+        [decimal_text(point.found, places) for point in measured[-(found.same_way or 0) - 1 :]]
+        if found.same_way
+        else []
+    )
     return words.drift_said(found, len(measured), since, last)

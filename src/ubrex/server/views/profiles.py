@@ -171,10 +171,12 @@ class RestoreIn(Schema):
 
 
 class CoursePointOut(Schema):
-    """A value as it was set once [s since 1970]; ``measured``: by a run here, not typed or copied."""
+    """A value as it was set or left [s since 1970]. ``found``: what its readings said, where it was ``measured`` here."""
 
     at_s: float
     number: float
+    found: float
+    found_text: str
     half_width: float | None
     text: str
     half_width_text: str
