@@ -26,7 +26,8 @@ def printer(sized: Person) -> Person:
 
 def start(person: Person, **typed: str) -> Any:
     """The response to a run started."""
-    form = person.get(f"/setups/{person.setup_id}/starts/size")["methods"][0]
+    methods = person.get(f"/setups/{person.setup_id}/starts/size")["methods"]
+    form = next(row for row in methods if row["method"] == "size")
     values = {field["name"]: field["value"] for field in form["fields"]} | typed
     body = {"setup_id": person.setup_id, "step": "size", "method": "size", "instrument_id": 2, "values": values}
     return person.post("/runs", body)

@@ -39,6 +39,7 @@ function piece(more: Partial<Schemas["PieceOut"]> = {}): Schemas["PieceOut"] {
     grams: "0.7 g",
     remarks: [],
     bands: [],
+    jaws: true,
     refused: "",
     field: "",
     ...more,

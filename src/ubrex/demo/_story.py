@@ -289,6 +289,7 @@ def load_demo(now: datetime) -> None:
     for days, person_id in ((190, ines.id), (150, first.person.id), (88, ines.id), (34, ines.id), (5, ines.id)):
         _prints(bench(days, person_id), first.setup_id, days)
     _measured(bench(18, ines.id), bench(12, ines.id), first.setup_id)
+    _elbow(bench(11, ines.id), first.setup_id)
     _brackets(bench(8, ines.id))
     for days, wall in zip(range(150, 0, -15), WORN_WALLS, strict=False):
         _birch(bench(days, first.person.id), *wall)
@@ -496,6 +497,12 @@ def _brackets(bench: Bench) -> None:
         detail=".4333221", bond="01234444",
     )  # fmt: skip
     bench.apply(run, "Brackets hang over the stage.", read_back=False)
+
+
+def _elbow(bench: Bench, heron: int) -> None:
+    """The elbow joint turns on its own pin: a ladder, tried hot off the plate."""
+    run = bench.measure(heron, Step.SIZE, "fit", wants="snug", peg="6", low="0.1", high="0.5", count="9")
+    bench.apply(bench.rate(run, fit="333332110"), "Elbow joint: pins of 6 mm.", read_back=False)
 
 
 def _wren(bench: Bench) -> None:

@@ -1997,7 +1997,7 @@ export interface components {
         };
         /**
          * CoursePointOut
-         * @description A value as it was set or left [s since 1970]. ``found``: what its readings said; ``measured``: by a run here, not typed.
+         * @description A value as it was set or left [s since 1970]. ``found``: what its readings said, where it was ``measured`` here.
          */
         CoursePointOut: {
             /** At S */
@@ -2658,7 +2658,7 @@ export interface components {
          * @description One value of a profile, in the order in which they are typed into a slicing program.
          * @enum {string}
          */
-        Kind: "line_width" | "layer_first" | "layer" | "nozzle_first" | "nozzle" | "bed_first" | "bed" | "chamber" | "flow" | "flow_thin" | "flow_solid" | "flow_bias" | "fan" | "fan_bridge" | "top_flow" | "speed_outer" | "speed_inner" | "speed_fill" | "retraction" | "retraction_speed" | "un_retract_extra" | "z_hop" | "seam_gap" | "size_scale" | "size_outer" | "size_inner" | "e_steps" | "heat_bias" | "level" | "z_offset" | "pressure" | "drying" | "diameter";
+        Kind: "line_width" | "layer_first" | "layer" | "nozzle_first" | "nozzle" | "bed_first" | "bed" | "chamber" | "flow" | "flow_thin" | "flow_solid" | "flow_bias" | "fan" | "fan_bridge" | "top_flow" | "speed_outer" | "speed_inner" | "speed_fill" | "retraction" | "retraction_speed" | "un_retract_extra" | "z_hop" | "seam_gap" | "size_scale" | "size_outer" | "size_inner" | "fit_snug" | "fit_free" | "e_steps" | "heat_bias" | "level" | "z_offset" | "pressure" | "drying" | "diameter";
         /**
          * LastRevisionOut
          * @description The newest revision of a setup.
@@ -2997,6 +2997,8 @@ export interface components {
         /**
          * PieceOut
          * @description A test piece: seen from above, how big, how long and how heavy; why it cannot be written, where it cannot.
+         *
+         *     ``jaws``: it is measured between jaws.
          */
         PieceOut: {
             /** Name */
@@ -3019,6 +3021,8 @@ export interface components {
             remarks: string[];
             /** Bands */
             bands: components["schemas"]["PieceBandOut"][];
+            /** Jaws */
+            jaws: boolean;
             /** Refused */
             refused: string;
             /** Field */
@@ -3731,7 +3735,7 @@ export interface components {
          * @description Where a value is set, once it is known.
          * @enum {string}
          */
-        SetAt: "slicer" | "machine" | "nowhere";
+        SetAt: "slicer" | "machine" | "drawing" | "nowhere";
         /**
          * SetupLineOut
          * @description A setup among all: what it is good enough for, what is next and why, what waits, what was printed last.
@@ -4211,6 +4215,8 @@ export interface components {
             unit: string;
             /** Score Name */
             score_name: string;
+            /** Score Note */
+            score_note: string;
             purpose: components["schemas"]["Purpose"] | null;
             /** Purposes */
             purposes: components["schemas"]["TowerPurposeOut"][];

@@ -150,7 +150,7 @@ export function PieceSide({ piece }: { piece: Piece }) {
       viewBox={`${-room} ${-2 * unit} ${width + 2 * room} ${height + 8 * unit}`}
       className="block max-h-24 w-full"
       role="img"
-      aria-label={`From the side: ${height.toFixed(1)} mm high, jaws 3 mm below the rim`}
+      aria-label={`From the side: ${height.toFixed(1)} mm high${piece.jaws ? ", jaws 3 mm below the rim" : ""}`}
     >
       <path
         d={`M${-room} ${height}H${width + room}`}
@@ -166,15 +166,19 @@ export function PieceSide({ piece }: { piece: Piece }) {
         className="fill-well stroke-ink"
         strokeWidth={0.6 * unit}
       />
-      <path
-        d={`M${width / 2 - 3 * unit} 3H${width / 2 + 3 * unit}M${width / 2} ${-1.5 * unit}V3`}
-        className="stroke-mark"
-        strokeWidth={1.4 * unit}
-        fill="none"
-      />
-      <text x={width / 2 + 5 * unit} y={4.6} fontSize={4.6 * unit} className="fill-ink-2">
-        3 mm
-      </text>
+      {piece.jaws && (
+        <>
+          <path
+            d={`M${width / 2 - 3 * unit} 3H${width / 2 + 3 * unit}M${width / 2} ${-1.5 * unit}V3`}
+            className="stroke-mark"
+            strokeWidth={1.4 * unit}
+            fill="none"
+          />
+          <text x={width / 2 + 5 * unit} y={4.6} fontSize={4.6 * unit} className="fill-ink-2">
+            3 mm
+          </text>
+        </>
+      )}
     </svg>
   );
 }

@@ -78,6 +78,7 @@ from ubrex.core.calibrate._first_layer import (
 )
 from ubrex.core.calibrate._fit import (
     FIT_RULE_VERSION,
+    MOST_ANSWER,
     FitCombined,
     FitResult,
     FitVerdict,
@@ -223,6 +224,7 @@ __all__ = [
     "LIVE_STEPS_MM",
     "LIVE_WAIT_S",
     "MELT_RULE_VERSION",
+    "MOST_ANSWER",
     "OFFSET_TARGET_MM",
     "OFFSET_TOLERANCE_MM",
     "OVAL_MM",

@@ -40,6 +40,8 @@ class Kind(StrEnum):
     SIZE_SCALE = "size_scale"
     SIZE_OUTER = "size_outer"
     SIZE_INNER = "size_inner"
+    FIT_SNUG = "fit_snug"
+    FIT_FREE = "fit_free"
     E_STEPS = "e_steps"
     HEAT_BIAS = "heat_bias"
     LEVEL = "level"
@@ -65,6 +67,7 @@ class SetAt(StrEnum):
 
     SLICER = "slicer"
     MACHINE = "machine"
+    DRAWING = "drawing"
     NOWHERE = "nowhere"
 
 
@@ -106,6 +109,7 @@ _SPEED_WHY: Final = "hobby machines print at 1 to 1000 mm/s"
 _FLOW_WHY: Final = "beyond that the line width or the e-steps are wrong, or the filament foams"
 _HEAT_WHY: Final = "filament prints at 150 to 450 °C"
 _BED_WHY: Final = "beds hold 0 to 150 °C"
+_GAP_WHY: Final = "gaps between parts are a few tenths of a mm"
 _SIZE_WHY: Final = "a size that is more than 2 mm off is another fault"
 
 DISPLAY_OFF_C: Final = 10.0
@@ -215,6 +219,14 @@ KINDS: Final[Mapping[Kind, ValueKind]] = {
     Kind.SIZE_INNER: ValueKind(
         step=Step.SIZE, name="Size offset, inside", unit=Unit.MM, places=3, low=-2, high=2,
         why=_SIZE_WHY, belongs=_MELT,
+    ),
+    Kind.FIT_SNUG: ValueKind(
+        step=Step.SIZE, name="Gap that goes snug", unit=Unit.MM, places=2, low=-0.5, high=3,
+        why=_GAP_WHY, belongs=_MELT, set_at=SetAt.DRAWING,
+    ),
+    Kind.FIT_FREE: ValueKind(
+        step=Step.SIZE, name="Gap that runs free", unit=Unit.MM, places=2, low=-0.5, high=3,
+        why=_GAP_WHY, belongs=_MELT, set_at=SetAt.DRAWING,
     ),
     Kind.E_STEPS: ValueKind(
         step=Step.E_STEPS, name="E-steps", unit=Unit.STEPS_PER_MM, places=2, low=5, high=20000,

@@ -43,3 +43,8 @@ def strokes_of(text: str, x: float, y: float, height_mm: float) -> list[list[tup
         for place, sign in enumerate(text)
         for stroke in STROKES[sign]
     ]
+
+
+def width_of(text: str, height_mm: float) -> float:
+    """How wide a text is drawn [mm]."""
+    return height_mm / TALL * (ADVANCE * len(text) - 2)

@@ -27,6 +27,7 @@ from ubrex.server.calibrations._tower_words import PURPOSE_NAMES
 from ubrex.server.calibrations.diameter import DIAMETER
 from ubrex.server.calibrations.e_steps import E_STEPS
 from ubrex.server.calibrations.first_layer import FIRST_LAYER
+from ubrex.server.calibrations.fit import FIT
 from ubrex.server.calibrations.flow import FLOW, WEIGHED_BOX
 from ubrex.server.calibrations.foaming import FOAMING
 from ubrex.server.calibrations.heat import HEAT_PROBE
@@ -48,6 +49,7 @@ CALIBRATIONS = Register(
         DIAMETER,
         PRESSURE,
         RETRACTION,
+        FIT,
         SIZE,
         MELT_LADDER,
     ]

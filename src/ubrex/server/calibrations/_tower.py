@@ -97,6 +97,7 @@ class Tower(Case[Inputs]):
     vetoes: ClassVar[tuple[str, ...]] = ("failed", MISSING)
     kind: ClassVar[Kind] = Kind.NOZZLE
     score_places: ClassVar[int] = 1
+    score_note: ClassVar[str] = words.SCORE_NOTE
 
     def edited(self, form: RunEditIn) -> dict[str, Any]:
         """Two bands that were printed the other way round."""
@@ -187,7 +188,7 @@ class Tower(Case[Inputs]):
         ]
         word = ""
         if rating is not None:
-            counted = self.most(key) != BEST_RATING
+            counted = self.most(key) > BEST_RATING
             word = words.counted_said(rating) if counted else words.SCALES[key].words[rating]
         said_by = [person for person in self.said.by_person if (person, key, band) in odd]
         return CellRatingOut(key=key, rating=rating, word=word, others=others, odd=bool(said_by))
@@ -261,6 +262,10 @@ class Tower(Case[Inputs]):
         """What stands over the scores."""
         return words.GOOD_ENOUGH
 
+    def score_said(self, score: float) -> str:
+        """A score, as it stands beside its bar of 0 to 4."""
+        return decimal_text(score, self.score_places)
+
     def snapping(self) -> bool:
         """Whether its tabs are snapped."""
         return Criterion.BOND.value in self.keys
@@ -308,7 +313,7 @@ class Tower(Case[Inputs]):
                 snapped=band in snapped,
                 remark=self.remark(band),
                 score=None if score is None else round(score[0], 3),
-                score_text="" if score is None else decimal_text(max(0.0, score[0]), self.score_places),
+                score_text="" if score is None else self.score_said(max(0.0, score[0])),
                 spread=0.0 if score is None else round(score[1], 3),
                 inside=band in inside,
                 offered=band == offered,
@@ -320,6 +325,7 @@ class Tower(Case[Inputs]):
         return TowerOut(
             unit=unit_text(self.inputs.unit.value),
             score_name=self.score_name(),
+            score_note=self.score_note,
             purpose=self.purpose,
             purposes=self.purposes(),
             scales=[self.scale(key) for key in self.keys],

@@ -303,6 +303,7 @@ def piece_out(piece: Piece, tuned: Tuned, manner: Manner, remarks: Sequence[str]
             )
             for band in piece.bands
         ],
+        jaws=any(any(place.across) for place in plan.places),
         refused="",
         field="",
     )
@@ -312,7 +313,7 @@ def no_piece(name: str, why: str, field: str) -> PieceOut:
     """A piece that cannot be written, and why; ``field``: where to change that."""
     return PieceOut(
         name=name, outlines=[], width_mm=0, depth_mm=0, height_mm=0, size="", minutes="", grams="",
-        remarks=[], bands=[], refused=why, field=field,
+        remarks=[], bands=[], jaws=False, refused=why, field=field,
     )  # fmt: skip
 
 

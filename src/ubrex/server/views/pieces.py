@@ -46,7 +46,10 @@ class PieceBandOut(Schema):
 
 
 class PieceOut(Schema):
-    """A test piece: seen from above, how big, how long and how heavy; why it cannot be written, where it cannot."""
+    """A test piece: seen from above, how big, how long and how heavy; why it cannot be written, where it cannot.
+
+    ``jaws``: it is measured between jaws.
+    """
 
     name: str
     outlines: list[OutlineOut]
@@ -58,6 +61,7 @@ class PieceOut(Schema):
     grams: str
     remarks: list[str]
     bands: list[PieceBandOut]
+    jaws: bool
     refused: str
     field: str
 

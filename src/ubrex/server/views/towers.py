@@ -88,6 +88,7 @@ class TowerOut(Schema):
 
     unit: str
     score_name: str
+    score_note: str
     purpose: Purpose | None
     purposes: list[TowerPurposeOut]
     scales: list[ScaleOut]

@@ -132,6 +132,8 @@ def to_set_said(where: SetAt, name: str, setting: str, unit: str) -> str:
             return f"Type in, and tick on the bench: {number}."
         case SetAt.MACHINE:
             return f"Set at the machine: {number}."
+        case SetAt.DRAWING:
+            return f"For the next part you draw: {number}."
     return f"On record, nothing to set: {number}."
 
 
@@ -142,7 +144,7 @@ def no_such_band_said(count: int) -> str:
 
 def no_such_rating_said(most: int, best: int) -> str:
     """A rating that a scale does not have."""
-    return f"A rating is 0 to {best}." if most == best else f"There are {most} crossings in a band."
+    return f"A rating is 0 to {most}." if most <= best else f"There are {most} crossings in a band."
 
 
 def no_such_step_said(steps: str) -> str:

@@ -6,7 +6,7 @@ import type { TowerHand } from "./useTower";
 
 type Props = { hand: TowerHand; bandText: string; unit: string; large?: boolean };
 
-/** The scale of what is looked at now: for each of 4 to 0 a drawing, a word and a sentence. Pressing one rates. */
+/** The scale of what is looked at now: for each figure of its scale a drawing, a word and a sentence. Pressing one rates. */
 export function ScalePanel({ hand, bandText, unit, large = false }: Props) {
   const { scale, at } = hand;
   if (!scale || !at) return null;
@@ -27,7 +27,7 @@ export function ScalePanel({ hand, bandText, unit, large = false }: Props) {
         </p>
       ) : (
         <ul className={large ? "space-y-1.5" : ""}>
-          {[4, 3, 2, 1, 0].map((figure) => (
+          {[4, 3, 2, 1, 0].slice(4 - scale.most).map((figure) => (
             <li key={figure}>
               <button
                 type="button"

@@ -44,7 +44,7 @@ export function TowerGrid({ tower, hand, onBand }: Props) {
               <>
                 <span className="block text-reason font-[650]">{tower.score_name}</span>
                 <span className="block text-floor font-normal text-ink-2">
-                  {width ? "mean of each band" : "0 to 4, with its spread"}
+                  {width ? "mean of each band" : tower.score_note}
                 </span>
               </>
             )}

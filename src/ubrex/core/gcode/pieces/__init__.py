@@ -12,6 +12,7 @@ from ubrex.core.gcode.pieces._box import (
     hollow_box,
 )
 from ubrex.core.gcode.pieces._feed import FEED_SPEED_MM_S, feed_ladder, feed_test
+from ubrex.core.gcode.pieces._ladders import LadderOptions, fit_piece
 from ubrex.core.gcode.pieces._pads import PadOptions, live_pad, nine_patches
 from ubrex.core.gcode.pieces._piece import (
     Band,
@@ -59,6 +60,7 @@ __all__ = [
     "Band",
     "Body",
     "BoxOptions",
+    "LadderOptions",
     "Outline",
     "PadOptions",
     "Piece",
@@ -74,6 +76,7 @@ __all__ = [
     "feed_ladder",
     "feed_test",
     "filled",
+    "fit_piece",
     "foaming_tower",
     "hollow_box",
     "line_for",

@@ -21,7 +21,7 @@ from ubrex.core.gcode.pieces._piece import (
 )
 
 OUTER_MM: Final = (120.0, 80.0, 40.0, 20.0)
-"""Outer sizes, from the front step to the back one: far enough apart to tell scale from offset (rules, I)."""
+"""Outer sizes, from the front step to the back one: far enough apart to tell scale from offset."""
 
 INNER_MM: Final = (40.0, 20.0, 12.0)
 """Windows in the front step."""

@@ -20,7 +20,7 @@ SIZE = Calibration(
     read=read,
     case=SizeCase,
     piece=piece_of,
-    calc={name: RULES[name] for name in ("size", "size-axes", "fit-ladder", "fit-combine")},
+    calc={name: RULES[name] for name in ("size", "size-axes")},
 )
 
 __all__ = ["SIZE"]

@@ -235,7 +235,9 @@ class SizeCase(Measured[SizeInputs]):
             "count": len(self.readings), "axis": self.inputs.axis, "scale_pct": found.scale_pct,
             "scale_half_width_95_pct": found.scale_half_width_95_pct,
             "outer_offset_mm": None if found.outer is None else found.outer.offset_mm,
+            "outer_half_width_95_mm": None if found.outer is None else found.outer.half_width_95_mm,
             "inner_offset_mm": None if found.inner is None else found.inner.offset_mm,
+            "inner_half_width_95_mm": None if found.inner is None else found.inner.half_width_95_mm,
         }  # fmt: skip
 
     def decided(self, decision: Decision) -> list[NewValue]:
