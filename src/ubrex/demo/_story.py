@@ -11,10 +11,11 @@ from ubrex.core.chain import Change, Grade, Kind, Purpose, Step
 from ubrex.core.materials import Liner
 from ubrex.core.quantity import ToolKind
 from ubrex.server import bench as benches
-from ubrex.server import profile, runs
+from ubrex.server import checks, profile, runs
 from ubrex.server.desk import Desk
 from ubrex.server.profile import check_safety, log_change, recorded_setting, tick_value, type_values
 from ubrex.server.views.bench import ChangeIn
+from ubrex.server.views.checks import CheckIn
 from ubrex.server.views.records import PrintIn, RecordIn, RecordKind, SpoolEntryIn
 from ubrex.server.views.runs import (
     DecisionIn,
@@ -222,6 +223,10 @@ class Bench:
         """Go through the card that comes before everything that heats."""
         form = SafetyIn(runaway=runaway, liner=liner, note=note)
         self.desk.do(check_safety, self.person_id, setup_id, form)
+
+    def checked(self, setup_id: int, kind: str, *, note: str = "", **typed: str) -> None:
+        """Check the machine of a setup."""
+        self.desk.do(checks.take_check, self.person_id, setup_id, CheckIn(kind=kind, values=typed, note=note))
 
     def change(self, setup_id: int, kind: Change, note: str) -> None:
         """Log what was done to the machine of a setup."""
@@ -509,8 +514,20 @@ def _wren(bench: Bench) -> None:
     wren = bench.desk.do(create_setup, bench.person_id, WREN)
     bench.describe(RecordKind.MACHINE, bench.find(RecordKind.MACHINE, "Wren"), lacks="pressure")
     bench.type_in(wren.id, line_width="0.42", e_steps="93")
+    bench.checked(wren.id, "heat_log", log=_weak_log(), top="215", room="19", note="Log of the first warm-up, fan on.")
+    bench.checked(wren.id, "probe_repeats", touches="0.012 0.031 0.018 0.040 0.022 0.035", step="0.001")
     later = replace(bench, desk=Desk(lambda: bench.desk.clock() + timedelta(hours=3)))
     later.change(wren.id, Change.FIRMWARE, "Whoever sold it had set everything back.")
+
+
+def _weak_log() -> str:
+    """Ten minutes of a heater that holds 205 with nine tenths of its power."""
+    rows, shown = ["time;target;shown;duty"], 19.0
+    for seconds in range(0, 900, 3):
+        held = shown >= 204
+        rows.append(f"{seconds};205;{shown + (seconds % 7 - 3) * 0.1:.1f};{0.91 if held else 1}")
+        shown = 205.0 if held else shown + 3 * (226 - shown) / 110
+    return "\n".join(rows)
 
 
 def _setting(run: RunOut) -> str:

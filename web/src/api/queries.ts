@@ -18,6 +18,7 @@ export const keys = {
   setups: ["ubrex", "setups"] as const,
   standings: ["ubrex", "standings"] as const,
   course: (id: number) => ["ubrex", "course", id] as const,
+  checks: (id: number) => ["ubrex", "checks", id] as const,
   picks: (id: number, part: string) => ["ubrex", "picks", id, part] as const,
   machines: ["ubrex", "machines"] as const,
   tools: ["ubrex", "tools"] as const,
@@ -244,6 +245,15 @@ export function useCourse(setupId: number) {
     queryKey: keys.course(setupId),
     queryFn: () =>
       answer(api.GET("/api/v1/setups/{setup_id}/course", { params: { path: { setup_id: setupId } } })),
+  });
+}
+
+/** What can be checked on the machine of a setup, and what was. */
+export function useChecks(setupId: number) {
+  return useQuery({
+    queryKey: keys.checks(setupId),
+    queryFn: () =>
+      answer(api.GET("/api/v1/setups/{setup_id}/checks", { params: { path: { setup_id: setupId } } })),
   });
 }
 

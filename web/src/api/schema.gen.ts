@@ -736,6 +736,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/setups/{setup_id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Checks
+         * @description What can be checked on the machine of a setup, and what was.
+         */
+        get: operations["list_checks"];
+        put?: never;
+        /**
+         * Take Check
+         * @description Take a check of a machine.
+         */
+        post: operations["take_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/checks/{check_id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw Check
+         * @description Take a check back.
+         */
+        post: operations["withdraw_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/standings": {
         parameters: {
             query?: never;
@@ -1902,6 +1946,86 @@ export interface components {
             /** Withdrawn */
             withdrawn: boolean;
         };
+        /**
+         * CheckIn
+         * @description What was typed for a check; a log may be long.
+         */
+        CheckIn: {
+            /** Kind */
+            kind: string;
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * CheckKindOut
+         * @description A kind of check: what it is for, how it goes, and what is typed.
+         */
+        CheckKindOut: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+            /** Procedure */
+            procedure: string[];
+            /** Fields */
+            fields: components["schemas"]["FieldOut"][];
+        };
+        /**
+         * CheckOut
+         * @description A check as it was taken. ``change``: the work it belongs to; ``withdrawn``: it was taken back.
+         */
+        CheckOut: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "good" | "open" | "bad";
+            /** Title */
+            title: string;
+            /** Sentence */
+            sentence: string;
+            /** Remarks */
+            remarks: string[];
+            /** Change */
+            change: string;
+            /** Note */
+            note: string;
+            /** Person */
+            person: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Withdrawn */
+            withdrawn: boolean;
+        };
+        /**
+         * ChecksOut
+         * @description What can be checked on the machine of a setup, and what was, newest first.
+         */
+        ChecksOut: {
+            setup: components["schemas"]["SetupOut"];
+            /** Kinds */
+            kinds: components["schemas"]["CheckKindOut"][];
+            /** Done */
+            done: components["schemas"]["CheckOut"][];
+        };
         /** ConsequenceOut */
         ConsequenceOut: {
             /** Setup Id */
@@ -2658,7 +2782,7 @@ export interface components {
          * @description One value of a profile, in the order in which they are typed into a slicing program.
          * @enum {string}
          */
-        Kind: "line_width" | "layer_first" | "layer" | "nozzle_first" | "nozzle" | "bed_first" | "bed" | "chamber" | "flow" | "flow_thin" | "flow_solid" | "flow_bias" | "fan" | "fan_bridge" | "top_flow" | "speed_outer" | "speed_inner" | "speed_fill" | "retraction" | "retraction_speed" | "un_retract_extra" | "z_hop" | "seam_gap" | "size_scale" | "size_outer" | "size_inner" | "fit_snug" | "fit_free" | "e_steps" | "heat_bias" | "level" | "z_offset" | "pressure" | "drying" | "diameter";
+        Kind: "line_width" | "layer_first" | "layer" | "nozzle_first" | "nozzle" | "bed_first" | "bed" | "chamber" | "flow" | "flow_thin" | "flow_solid" | "flow_bias" | "fan" | "fan_bridge" | "top_flow" | "speed_outer" | "speed_inner" | "speed_fill" | "retraction" | "retraction_speed" | "un_retract_extra" | "z_hop" | "seam_gap" | "size_scale" | "size_outer" | "size_inner" | "fit_snug" | "fit_free" | "e_steps" | "heat_bias" | "heater_holds" | "level" | "z_offset" | "pressure" | "drying" | "diameter";
         /**
          * LastRevisionOut
          * @description The newest revision of a setup.
@@ -5887,6 +6011,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PrintsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_checks: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_check: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    withdraw_check: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                check_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

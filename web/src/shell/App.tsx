@@ -23,6 +23,7 @@ const ProfilesScreen = later(async () => (await import("../screens/profiles/Prof
 const CardScreen = later(async () => (await import("../screens/profiles/CardScreen")).CardScreen);
 const PreflightScreen = later(async () => (await import("../screens/bench/PreflightScreen")).PreflightScreen);
 const PrintsScreen = later(async () => (await import("../screens/bench/PrintsScreen")).PrintsScreen);
+const ChecksScreen = later(async () => (await import("../screens/machines/ChecksScreen")).ChecksScreen);
 const CourseScreen = later(async () => (await import("../screens/profiles/CourseScreen")).CourseScreen);
 const SetupsScreen = later(async () => (await import("../screens/bench/SetupsScreen")).SetupsScreen);
 const MachinesScreen = later(async () => (await import("../screens/machines/MachinesScreen")).MachinesScreen);
@@ -88,6 +89,7 @@ function Workshop() {
             <Route path="/setups/:setupId/pre-flight" element={<PreflightScreen />} />
             <Route path="/setups/:setupId/prints" element={<PrintsScreen />} />
             <Route path="/filaments" element={<FilamentsScreen />} />
+            <Route path="/setups/:setupId/checks" element={<ChecksScreen />} />
             <Route path="/setups/:setupId/course" element={<CourseScreen />} />
             <Route path="/setups" element={<SetupsScreen />} />
             <Route path="/machines" element={<MachinesScreen />} />

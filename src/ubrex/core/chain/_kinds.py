@@ -44,6 +44,7 @@ class Kind(StrEnum):
     FIT_FREE = "fit_free"
     E_STEPS = "e_steps"
     HEAT_BIAS = "heat_bias"
+    HEATER_HOLDS = "heater_holds"
     LEVEL = "level"
     Z_OFFSET = "z_offset"
     PRESSURE = "pressure"
@@ -238,6 +239,10 @@ KINDS: Final[Mapping[Kind, ValueKind]] = {
         why="a sensor that is more than 60 °C off is broken or loose", belongs=frozenset({Belongs.HOTEND}),
         set_at=SetAt.NOWHERE,
         main=True,
+    ),
+    Kind.HEATER_HOLDS: ValueKind(
+        step=Step.HEAT, name="Heater holds up to", unit=Unit.CELSIUS, places=0, low=100, high=600,
+        why="heaters reach 100 to 600 °C", belongs=frozenset({Belongs.HOTEND}), set_at=SetAt.NOWHERE,
     ),
     Kind.LEVEL: ValueKind(
         step=Step.LEVEL, name="Level", unit=Unit.MM, places=2, low=0, high=5,

@@ -1,6 +1,8 @@
 """Checks of the machine: touches that repeat, switches, screws turned, before and after; and drift of a correction."""
 
 from ubrex.core.checks._checks import (
+    GOOD_MM,
+    USABLE_MM,
     BeforeAfter,
     Levelling,
     Repeatability,
@@ -13,6 +15,8 @@ from ubrex.core.checks._checks import (
 from ubrex.core.checks._drift import Drift, drift, same_way
 
 __all__ = [
+    "GOOD_MM",
+    "USABLE_MM",
     "BeforeAfter",
     "Drift",
     "Levelling",

@@ -182,9 +182,9 @@ def levelling_rounds(
 
 
 MEASURES: Final[Mapping[str, tuple[float, float]]] = {
-    "noise_db": (1.0, 2.0), "time_min": (0.5, 1.0), "mass_g": (0.05, 0.2), "power_w": (2.0, 5.0),
+    "noise_db": (1.0, 2.0), "time_min": (0.5, 1.0), "mass_g": (0.05, 0.2), "power_w": (2.0, 5.0), "heat_sink_c": (1.0, 3.0),
 }  # fmt: skip
-"""Usual scatter of a measure, and the smallest change that matters (rules, R)."""
+"""Usual scatter of a measure, and the smallest change that matters (rules, R; of the heat sink: E)."""
 
 MEASURE_DOF: Final = 4.0
 """Weight of a usual scatter (rules, R)."""

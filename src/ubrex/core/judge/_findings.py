@@ -43,6 +43,7 @@ class Code(StrEnum):
     OUTSIDE_LABEL = "outside_label"
     OUTSIDE_FAMILY = "outside_family"
     BEYOND_CEILING = "beyond_ceiling"
+    HEATER_WEAK = "heater_weak"
     FAN_FAR = "fan_far"
     FAN_UNUSUAL = "fan_unusual"
     FLEXIBLE_TOO_FAST = "flexible_too_fast"
@@ -105,6 +106,7 @@ RULES: Final[Mapping[Code, Rule]] = {
     Code.OUTSIDE_LABEL: Rule(Severity.ASKS, "the spool's label wins (job, section 1)", _FILES),
     Code.OUTSIDE_FAMILY: Rule(Severity.ASKS, "usual windows where the label is silent (job, section 5)", _FILES),
     Code.BEYOND_CEILING: Rule(Severity.ASKS, "the hottest that any school prints (job, section 5)", _FILES),
+    Code.HEATER_WEAK: Rule(Severity.ASKS, "what a heat log left in hand at the top (rules, L)", _FILES),
     Code.FAN_FAR: Rule(Severity.ASKS, "10 points beyond the family's fan (job, section 5; E)", _FILES),
     Code.FAN_UNUSUAL: Rule(Severity.REMARK, "the family's fan (job, section 5)", _FILES),
     Code.FLEXIBLE_TOO_FAST: Rule(Severity.ASKS, "20 to 25 mm/s through a tube (job, section 5; E)", _VALUES),

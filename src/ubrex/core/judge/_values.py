@@ -63,6 +63,10 @@ def _heat(parts: Parts, values: Values, kind: Kind) -> Iterator[Finding]:
     ceiling = parts.filament.ceiling_c
     if heats is Heats.NOZZLE and ceiling is not None and number - parts.trusted_bias_c > ceiling + _SMALL:
         yield Finding(code=Code.BEYOND_CEILING, kind=kind, value=number, high=ceiling + parts.trusted_bias_c)
+    holds = values.get(Kind.HEATER_HOLDS)
+    if heats is Heats.NOZZLE and holds is not None and number > holds + _SMALL:
+        rests = frozenset({Kind.HEATER_HOLDS})
+        yield Finding(code=Code.HEATER_WEAK, kind=kind, value=number, high=holds, rests=rests)
 
 
 def _speed(parts: Parts, values: Values, kind: Kind) -> Iterator[Finding]:

@@ -10,7 +10,7 @@ from pydantic import StringConstraints
 from starlette.concurrency import run_in_threadpool
 
 from ubrex import __version__
-from ubrex.server import bench, printing, profile, runs, workshop
+from ubrex.server import bench, checks, printing, profile, runs, workshop
 from ubrex.server import desk as _desk
 from ubrex.server.api.caller import COOKIE, BytesOf, CallerOf, DeskOf, GateOf, OnceOf, VersionOf, signed_in_caller
 from ubrex.server.store.database import database, unit_of_work
@@ -26,6 +26,7 @@ from ubrex.server.views.bench import (
     SetupNoteIn,
     WordOut,
 )
+from ubrex.server.views.checks import CheckIn, ChecksOut
 from ubrex.server.views.files import FileCheckOut, FileCompareIn, FileDifferenceOut, FileValuesIn
 from ubrex.server.views.forms import Answers
 from ubrex.server.views.pieces import FileViewOut, PieceOut
@@ -389,6 +390,24 @@ def list_prints(setup_id: int, caller: CallerOf) -> PrintsOut:
 def withdraw_print(print_id: int, once: OnceOf) -> PrintsOut:
     """Take a print back that was logged by mistake."""
     return once.do(PrintsOut, workshop.withdraw_print, print_id)
+
+
+@router.get("/setups/{setup_id}/checks")
+def list_checks(setup_id: int, caller: CallerOf) -> ChecksOut:
+    """What can be checked on the machine of a setup, and what was."""
+    return caller.do(checks.list_checks, setup_id)
+
+
+@router.post("/setups/{setup_id}/checks", status_code=201)
+def take_check(setup_id: int, body: CheckIn, once: OnceOf) -> ChecksOut:
+    """Take a check of a machine."""
+    return once.do(ChecksOut, checks.take_check, setup_id, body)
+
+
+@router.post("/checks/{check_id}/withdrawal", status_code=201)
+def withdraw_check(check_id: int, once: OnceOf) -> ChecksOut:
+    """Take a check back."""
+    return once.do(ChecksOut, checks.withdraw_check, check_id)
 
 
 @router.get("/standings")

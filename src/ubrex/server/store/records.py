@@ -448,6 +448,35 @@ class Withdrawal(Record):
     at = DateTimeTZField()
 
 
+class MachineCheck(Record):
+    """A check of a machine: what was typed, and the figures it came to then. ``change``: the work it belongs to."""
+
+    setup = ForeignKeyField(Setup)
+    setup_id: int
+    machine = ForeignKeyField(Machine)
+    machine_id: int
+    change = ForeignKeyField(LoggedChange, null=True)
+    change_id: int | None
+    kind = TextField()
+    typed = BinaryJSONField()
+    figures = BinaryJSONField()
+    note = TextField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+
+class CheckOff(Record):
+    """A check taken back: it stays on record."""
+
+    id = None
+    check = ForeignKeyField(MachineCheck, primary_key=True)
+    check_id: int
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+
 class SpoolEntry(Record):
     """What was found on a spool: its mass [g], a diameter in two directions [mm], a wet test, hours of drying at °C.
 

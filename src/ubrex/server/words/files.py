@@ -63,6 +63,7 @@ _LEADS: Final = {
     Code.OUTSIDE_LABEL: "Not for this spool.",
     Code.OUTSIDE_FAMILY: "Not usual for this filament.",
     Code.BEYOND_CEILING: "Too hot for this filament.",
+    Code.HEATER_WEAK: "Hotter than the heater holds.",
     Code.FAN_FAR: "Fan.",
     Code.LAYER_TOO_HIGH: "Layer too high.",
     Code.LAYER_TOO_THIN: "Layer too thin.",

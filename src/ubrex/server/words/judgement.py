@@ -140,6 +140,7 @@ _SAID: Final[Mapping[Code, Callable[[Finding], str]]] = {
     Code.OUTSIDE_LABEL: lambda one: f"{_number(one)} lies outside {_label(one)}, {_range(one)}",
     Code.OUTSIDE_FAMILY: lambda one: f"{_number(one)} lies outside what is {_WHOSE[Whose.FAMILY]}, {_range(one)}",
     Code.BEYOND_CEILING: lambda one: f"{_number(one)} is hotter than any school prints this family, {_range(one)}",
+    Code.HEATER_WEAK: lambda one: f"the heater holds {_range(one)} by its log: hotter than that it has nothing in hand",
     Code.FAN_FAR: lambda one: f"a fan of {_number(one)} splits or lifts this family’s layers: usual is {_range(one)}",
     Code.FAN_UNUSUAL: lambda one: f"usual for this family is {_range(one)}",
     Code.FLEXIBLE_TOO_FAST: lambda one: f"soft filament through a tube buckles beyond {_range(one)}",

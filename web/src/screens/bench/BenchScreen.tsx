@@ -100,6 +100,12 @@ export function BenchScreen({ first }: { first: number }) {
           { key: "P", label: "log a print", run: () => setAsking({ what: "print" }) },
           { key: "F", label: "pre-flight", run: () => navigate(`/setups/${setupId}/pre-flight`) },
           { key: "O", label: "check a file", run: () => navigate(`/setups/${setupId}/file-check`) },
+          {
+            key: "K",
+            label: "check the machine",
+            run: () => navigate(`/setups/${setupId}/checks`),
+            quiet: true,
+          },
           { key: "C", label: "log a change", run: () => setAsking({ what: "change" }) },
           { key: "N", label: "note", run: () => setAsking({ what: "note" }) },
           ...(row?.assume

@@ -82,6 +82,12 @@ export function Margin({ bench, onLog, onPrint, onNote, onRemove, onReadBack }: 
             >
               What was printed
             </Link>
+            <Link
+              className="link flex min-h-11 items-center gap-2 text-body"
+              to={`/setups/${bench.setup.id}/checks`}
+            >
+              Check the machine <KeyHint>K</KeyHint>
+            </Link>
           </>
         )}
       </section>
