@@ -30,6 +30,7 @@ function Drawing({ ratings, has, out = false, className = "" }: Props) {
   if (has.includes("slow_down") || has.includes("speed_up")) {
     return <FromAbove corner={at("slow_down")} start={at("speed_up")} out={out} className={className} />;
   }
+  if (has.includes("runs")) return <Strand runs={at("runs")} className={className} />;
   if (has.includes("fit")) return <PegAndHole goes={at("fit")} out={out} className={className} />;
   const shows = (key: string) => has.includes(key);
   const sag = at("bridging");
@@ -199,6 +200,22 @@ function PegAndHole({ goes, out, className }: PegProps) {
         className={out ? "stroke-edge" : "fill-well stroke-mark"}
         strokeWidth={2}
         strokeDasharray={goes === null ? "3 3" : undefined}
+      />
+    </svg>
+  );
+}
+
+/** A nozzle from the side, and how much comes out by a push: nothing, a bent stub, a straight strand. */
+function Strand({ runs, className }: { runs: number | null; className: string }) {
+  const strands = ["", "M66 24c0 6 5 8 10 6", "M66 24V56"];
+  return (
+    <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className={`block ${className}`} aria-hidden="true" fill="none">
+      <path d="M48 2h36v8l-14 12h-8l-14 -12z" className="fill-ground stroke-ink" strokeWidth={1.5} />
+      <path
+        d={runs === null ? "" : strands[runs]}
+        className="stroke-mark"
+        strokeWidth={4}
+        strokeLinecap="round"
       />
     </svg>
   );

@@ -22,7 +22,7 @@ from ubrex.server.calibrations._case import Again, Case, Entry, File
 from ubrex.server.calibrations._edits import refuse_others
 from ubrex.server.calibrations._measured import JAWS, Answer, Doubt, Gauge, Measured
 from ubrex.server.calibrations._rules import RULES, rule_of
-from ubrex.server.calibrations._tower import MISSING, SNAPPED, Tower, place_of
+from ubrex.server.calibrations._tower import MISSING, SNAPPED, Bands, Tower, place_of
 from ubrex.server.calibrations._tower_words import PURPOSE_NAMES
 from ubrex.server.calibrations.diameter import DIAMETER
 from ubrex.server.calibrations.e_steps import E_STEPS
@@ -30,7 +30,7 @@ from ubrex.server.calibrations.first_layer import FIRST_LAYER
 from ubrex.server.calibrations.fit import FIT
 from ubrex.server.calibrations.flow import FLOW, WEIGHED_BOX
 from ubrex.server.calibrations.foaming import FOAMING
-from ubrex.server.calibrations.heat import HEAT_PROBE
+from ubrex.server.calibrations.heat import HEAT_PROBE, HEAT_PUSH
 from ubrex.server.calibrations.pressure import PRESSURE
 from ubrex.server.calibrations.retraction import RETRACTION
 from ubrex.server.calibrations.size import SIZE
@@ -40,6 +40,7 @@ from ubrex.server.calibrations.top_speed import MELT_LADDER
 CALIBRATIONS = Register(
     [
         HEAT_PROBE,
+        HEAT_PUSH,
         *E_STEPS,
         FIRST_LAYER,
         FOAMING,
@@ -66,6 +67,7 @@ __all__ = [
     "SNAPPED",
     "Again",
     "Answer",
+    "Bands",
     "Begun",
     "CalcRule",
     "Calibration",

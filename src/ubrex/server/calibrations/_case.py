@@ -23,7 +23,7 @@ from ubrex.server.words.files import TAKE_FILE
 from ubrex.server.words.readings import zero_check_said, zero_said
 
 if TYPE_CHECKING:
-    from ubrex.server.calibrations._tower import Tower
+    from ubrex.server.calibrations._tower import Bands
 
 Inputs = TypeVar("Inputs", bound=RunInputs)
 
@@ -158,7 +158,7 @@ class Case(ABC, Generic[Inputs]):
         return None
 
     @property
-    def tower(self) -> Tower[Any] | None:
+    def tower(self) -> Bands[Any] | None:
         """The run as a tower whose bands are rated or marked; None where it has no bands."""
         return None
 

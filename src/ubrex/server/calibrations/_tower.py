@@ -16,7 +16,7 @@ from ubrex.core.judge import judge_one
 from ubrex.core.quantity import Unit, Verdict, decimal_text
 from ubrex.server.calibrations import _tower_words as words
 from ubrex.server.calibrations._case import Case, File
-from ubrex.server.calibrations._tower_start import TowerInputs
+from ubrex.server.calibrations._tower_start import BandInputs, TowerInputs
 from ubrex.server.desk import FieldProblem, Refused
 from ubrex.server.printing import machine_limits, write_piece
 from ubrex.server.profile import newest_revision, numbers_of, usual_said_on
@@ -35,7 +35,8 @@ from ubrex.server.views.towers import (
 )
 from ubrex.server.words.numbers import NBSP, plain, plus_minus, unit_text
 
-Inputs = TypeVar("Inputs", bound=TowerInputs)
+Inputs = TypeVar("Inputs", bound=BandInputs)
+Printed = TypeVar("Printed", bound=TowerInputs)
 
 FEW_BANDS: Final = 4
 """With so few bands it is said that nothing is known of what lies between them."""
@@ -90,8 +91,8 @@ def rating_of(row: Reading | None) -> int | None:
 
 
 @dataclass(frozen=True)
-class Tower(Case[Inputs]):
-    """A run with a tower: its bands, what was said of them, and what every tower shows."""
+class Bands(Case[Inputs]):
+    """A run whose bands are rated: what was said of them, and what every such run shows."""
 
     edits: ClassVar[tuple[Action, ...]] = ("rate", "clear", "band_out", "swap", "photos")
     vetoes: ClassVar[tuple[str, ...]] = ("failed", MISSING)
@@ -116,11 +117,6 @@ class Tower(Case[Inputs]):
     def said(self) -> Said:
         """What people said of its bands."""
         return Said.of(self.readings)
-
-    @property
-    def speed_mm_s(self) -> float:
-        """Speed it is really printed at: the one wanted, where melt rate and machine allow it."""
-        return self.made[1].speed_mm_s
 
     @property
     def asked(self) -> int:
@@ -163,16 +159,6 @@ class Tower(Case[Inputs]):
         said = words.SCALES[key].name if key in words.SCALES else words.VETOES.get(key, (key, ""))[0]
         return f"{self.text(int(band))} {said}"
 
-    def files(self) -> list[File]:
-        """The file that prints it."""
-        return [self.piece_file(self._file)]
-
-    def _file(self) -> str:
-        made, manner = self.made
-        head = [("run", str(self.run.id)), *words.heading(made, self.inputs.unit.value, self.inputs.moved)]
-        revision = newest_revision(self.run.setup_id)
-        return write_piece(self.tuned, made, self.inputs.printing, manner, head, revision=revision)
-
     def text(self, band: int) -> str:
         """The value of a band as its wall says it."""
         return decimal_text(self.inputs.values[band], self.inputs.places)
@@ -210,11 +196,8 @@ class Tower(Case[Inputs]):
         return ""
 
     def facts(self) -> list[str]:
-        """What the drawing has to say beside the bands: label, limit, fan, melt rate."""
-        inputs, usual = self.inputs, usual_said_on(self.tuned, Kind.NOZZLE)
-        speed = self.speed_mm_s
-        rate = speed * inputs.bead.area_mm2 * inputs.flow / 100
-        return [*([usual] if usual else []), *words.facts_said(self._cap, inputs.fan_pct, rate, speed, inputs.swapped)]
+        """What the drawing has to say beside the bands; nothing where none is printed."""
+        return []
 
     @cached_property
     def _cap(self) -> HeatCap:
@@ -385,3 +368,30 @@ class Tower(Case[Inputs]):
             keep_text="" if now is None else decimal_text(now, inputs.places),
             next_run={name: plain(round(value, 2)) for name, value in (next_run or {}).items()},
         )
+
+
+@dataclass(frozen=True)
+class Tower(Bands[Printed]):
+    """Bands of a printed tower, with the file that prints it."""
+
+    @property
+    def speed_mm_s(self) -> float:
+        """Speed it is really printed at: the one wanted, where melt rate and machine allow it."""
+        return self.made[1].speed_mm_s
+
+    def files(self) -> list[File]:
+        """The file that prints it."""
+        return [self.piece_file(self._file)]
+
+    def _file(self) -> str:
+        made, manner = self.made
+        head = [("run", str(self.run.id)), *words.heading(made, self.inputs.unit.value, self.inputs.moved)]
+        revision = newest_revision(self.run.setup_id)
+        return write_piece(self.tuned, made, self.inputs.printing, manner, head, revision=revision)
+
+    def facts(self) -> list[str]:
+        """What the drawing has to say beside the bands: label, limit, fan, melt rate."""
+        inputs, usual = self.inputs, usual_said_on(self.tuned, Kind.NOZZLE)
+        speed = self.speed_mm_s
+        rate = speed * inputs.bead.area_mm2 * inputs.flow / 100
+        return [*([usual] if usual else []), *words.facts_said(self._cap, inputs.fan_pct, rate, speed, inputs.swapped)]

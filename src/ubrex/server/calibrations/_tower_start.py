@@ -28,10 +28,17 @@ SLOWEST_MM_S: Final = 5.0
 LEAST_FLOW_PCT, MOST_FLOW_PCT = 25.0, 200.0
 
 
-class TowerInputs(RunInputs):
-    """What a tower run keeps besides its ratings; ``current`` is what is in use. Bands bottom up."""
+class BandInputs(RunInputs):
+    """What a run with bands keeps besides its ratings; ``current`` is what is in use. Bands bottom up."""
 
     values: list[float]
+    moved: str = ""
+    swapped: list[str] = []  # noqa: RUF012
+
+
+class TowerInputs(BandInputs):
+    """What a printed tower keeps besides: line, layers, heat, fan, flow and speed."""
+
     line_width_mm: float
     layer_mm: float
     first_layer_mm: float
@@ -42,8 +49,6 @@ class TowerInputs(RunInputs):
     fan_pct: float = 0.0
     flow: float = 100.0
     speed_mm_s: float = USUAL_SPEED_MM_S
-    moved: str = ""
-    swapped: list[str] = []  # noqa: RUF012
 
     @property
     def bead(self) -> Bead:

@@ -149,6 +149,18 @@ SCALES: Final[Mapping[str, Scale]] = {
             "A gap where it gets fast: far too little compensation.",
         ),
     ),
+    "runs": Scale(
+        name="How it runs",
+        look="filament pushed by hand",
+        words=("does not run", "with force", "runs freely", "", ""),
+        sentences=(
+            "It does not run, however you push.",
+            "It runs, but you have to push.",
+            "It runs by a light push, as smooth as it ever does.",
+            "",
+            "",
+        ),
+    ),
     "fit": Scale(
         name="How it goes",
         look="the peg in its hole",

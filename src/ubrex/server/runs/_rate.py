@@ -6,7 +6,7 @@ from typing import Any, Final
 
 from ubrex.core.calibrate import BEST_RATING, Criterion
 from ubrex.core.quantity import ToolKind, Unit
-from ubrex.server.calibrations import MISSING, SNAPPED, Tower, place_of
+from ubrex.server.calibrations import MISSING, SNAPPED, Bands, place_of
 from ubrex.server.desk import Clash, FieldProblem, Refused, Work
 from ubrex.server.profile import readings_of
 from ubrex.server.runs._records import READINGS, case_of, load_case, next_version, open_run
@@ -62,7 +62,7 @@ def rate(work: Work, run_id: int, form: RatingIn) -> RatingOut:
 
 
 def _write(
-    work: Work, person: Person, tower: Tower[Any], form: RatingIn, place: str, unit: Unit, *, at: int
+    work: Work, person: Person, tower: Bands[Any], form: RatingIn, place: str, unit: Unit, *, at: int
 ) -> Reading:
     own = tower.run.instrument
     return READINGS.add(
@@ -82,7 +82,7 @@ def _write(
     )
 
 
-def _judge(tower: Tower[Any], form: RatingIn) -> None:
+def _judge(tower: Bands[Any], form: RatingIn) -> None:
     """Refuse what is no band, no scale, or no number of it."""
     if form.band >= tower.count:
         raise Refused(FieldProblem("band", "no_such_band", words.no_such_band_said(tower.count)))

@@ -56,7 +56,9 @@ def instrument_out(instrument: Instrument, work: Work) -> InstrumentOut:
         detail=_detail(instrument),
         zero_checked=words.zero_said(
             None if checked is None else (work.now - checked).total_seconds() / 86400, instrument.zero_off_mm
-        ),
+        )
+        if kind in CLOSES
+        else "",
         closes=kind in CLOSES,
         sees_mm=instrument.max_permissible_error,
     )

@@ -13,40 +13,20 @@ from ubrex.core.quantity import Reason, Unit, Verdict, decimal_text
 from ubrex.server.calibrations._calibration import RunInputs
 from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured
 from ubrex.server.calibrations.heat import _words as words
+from ubrex.server.calibrations.heat._tests import PAIRS, half_of, pushed_before
 from ubrex.server.profile import NewValue, readings_of
-from ubrex.server.store.prepared import Prepared
-from ubrex.server.store.records import Decision, Reading, Run, Setup, Toolhead
+from ubrex.server.store.records import Decision, Reading, Run
 from ubrex.server.views.base import CellOut
 from ubrex.server.words.numbers import plain, plus_minus, step_places
 
 HEAT_RULE_VERSION: Final = "heat/1"
 """Name of this rule as it stands; kept with every decision, changed when a result could change."""
 
-PAIRS: Final = 2
-"""Readings at each set temperature (rules, L)."""
-
 USE_AT_C: Final = 205.0
 """The true temperature that the sentence gives as an example."""
 
 MOST_OFF_C: Final = 80.0
 """A probe farther from the display than this is not in the hotend."""
-
-_FIRST: Final[Prepared[Run]] = Prepared(
-    lambda hotend_id: (
-        Run.select(Run)
-        .join(Setup)
-        .join(Toolhead)
-        .where(Toolhead.hotend == hotend_id, Run.method == "heat_probe", Run.ended_at.is_null(False))
-        .order_by(Run.id.desc())
-        .limit(1)
-    )
-)
-
-
-def first_test(hotend_id: int) -> Run | None:
-    """The last heat check of a hotend that ended with all its readings; None where there is none."""
-    run = _FIRST.first(hotend_id)
-    return run if run is not None and len(readings_of(run.id)) >= run.inputs.get("asked", PAIRS) else None
 
 
 class HeatInputs(RunInputs):
@@ -63,7 +43,7 @@ class HeatInputs(RunInputs):
     contact_pct: float
     room_c: float
     cold_c: float | None = None
-    second: Literal["first", "reseated", "other"] = "first"
+    second: Literal["first", "reseated", "other", "push"] = "first"
     confirms: int | None = None
 
 
@@ -125,23 +105,39 @@ class HeatCase(Measured[HeatInputs]):
         )  # fmt: skip
 
     @cached_property
-    def first(self) -> HeatProbe | None:
-        """What the test said that this one confirms."""
+    def first(self) -> HeatTest | None:
+        """The test that this one confirms."""
         if self.inputs.confirms is None:
             return None
         before = Run.get_or_none(Run.id == self.inputs.confirms)
         if before is None:
             return None
+        if before.method == "heat_push":
+            return pushed_before(before)
         before.setup = self.run.setup
-        return HeatCase(self.calibration, before, readings_of(before.id), self.work).evaluated
+        return HeatCase(self.calibration, before, readings_of(before.id), self.work).as_test()
+
+    def as_test(self) -> HeatTest | None:
+        """What another check is held against; None where it says nothing."""
+        found = self.evaluated
+        if (
+            found.bias_c is None
+            or found.std_uncertainty_c is None
+            or found.verdict not in {HeatVerdict.FINE, HeatVerdict.SUSPECT}
+        ):
+            return None
+        return HeatTest(
+            method="probe", bias_c=found.bias_c, std_uncertainty_c=found.std_uncertainty_c, dof=found.dof,
+            common_std_uncertainty_c=found.common_std_uncertainty_c or 0.0,
+        )  # fmt: skip
 
     @cached_property
     def confirmed(self) -> HeatConfirm | None:
         """What both tests say together; None for a first one, or where one of them says nothing."""
-        tests = [_as_test(one) for one in (self.first, self.evaluated) if one is not None]
-        if len(tests) < 2 or tests[0] is None or tests[1] is None:
+        first, second = self.first, self.as_test()
+        if first is None or second is None:
             return None
-        return heat_confirm(tests[0], tests[1], same_probe=self.inputs.second == "reseated", reseated=True)
+        return heat_confirm(first, second, same_probe=self.inputs.second == "reseated", reseated=True)
 
     @property
     def said(self) -> tuple[HeatVerdict, float, float]:
@@ -180,9 +176,7 @@ class HeatCase(Measured[HeatInputs]):
         at = found.at_c or USE_AT_C
         use = heat_use(USE_AT_C, bias_c=bias, confirmed=verdict is HeatVerdict.CONFIRMED)
         refused = found.bias_c is None or verdict in _REFUSED
-        remarks = [] if self.first is None or self.first.bias_c is None else [
-            words.first_said(self.first.bias_c, self.first.half_width_95_c or 0.0)
-        ]  # fmt: skip
+        remarks = [] if self.first is None else [words.first_said(self.first.bias_c, half_of(self.first))]
         return Answer(
             verdict=_VERDICTS.get(verdict, Verdict.REPEAT), reason=_REASON.get(verdict, Reason.MORE_REPEATS),
             title=words.title_said(verdict, at, bias), sentence=words.heat_said(found, verdict, at, bias, half, use.set_c),
@@ -201,7 +195,7 @@ class HeatCase(Measured[HeatInputs]):
         return Gauge(
             target=0.0, low=-5.0, high=5.0, mean=bias, half_width=half, step=self.tool.resolution, places=1, at=self.at,
             taken=self.readings, rows=self.rows, mean_note=f"{decimal_text(bias, 1)} {plus_minus(half)}", move_note="",
-            proposal_name="Shows too much, °C", measured_name="true less shown, °C", reading_places=places, unit="°C",
+            proposal_name="Shows too much, °C", measured_name="true less shown", reading_places=places, unit="°C",
             sentence=words.strip_said(len(self.readings), bias, half),
         )  # fmt: skip
 
@@ -221,19 +215,6 @@ class HeatCase(Measured[HeatInputs]):
             return [replace(made, beside=round(self.evaluated.at_c or USE_AT_C))]
         number = 0.0 if self.inputs.current is None else self.inputs.current
         return [self.new_value(Kind.HEAT_BIAS, number, half, decision, Unit.CELSIUS)]
-
-
-def _as_test(found: HeatProbe) -> HeatTest | None:
-    if (
-        found.bias_c is None
-        or found.std_uncertainty_c is None
-        or found.verdict not in {HeatVerdict.FINE, HeatVerdict.SUSPECT}
-    ):
-        return None
-    return HeatTest(
-        method="probe", bias_c=found.bias_c, std_uncertainty_c=found.std_uncertainty_c, dof=found.dof,
-        common_std_uncertainty_c=found.common_std_uncertainty_c or 0.0,
-    )  # fmt: skip
 
 
 _REFUSED: Final = frozenset({HeatVerdict.REFUSE, HeatVerdict.SENSOR_TABLE_WRONG, HeatVerdict.CONTRADICTED})

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from typing import Final, Literal
 
-from ubrex.core.chain import Heats, Kind
+from ubrex.core.chain import Kind
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.quantity import Unit, parse_entry
 from ubrex.server.calibrations._calibration import Begun, Filled, Sides
 from ubrex.server.calibrations.heat import _words as words
-from ubrex.server.calibrations.heat._run import HeatInputs, first_test
+from ubrex.server.calibrations.heat._limits import NEAREST_LIMIT_C, hottest_c
+from ubrex.server.calibrations.heat._run import HeatInputs
+from ubrex.server.calibrations.heat._tests import first_test
 from ubrex.server.desk import FieldProblem
 from ubrex.server.printing import choice_field, number_field
 from ubrex.server.profile import Tuned
@@ -20,15 +22,6 @@ USUAL_SETS_C: Final = (150.0, 200.0, 250.0)
 """Set temperatures that are asked for, as far as the hotend may go (rules, L)."""
 
 COOLEST_SET_C, MOST_SETS = 100.0, 5
-UNKNOWN_LIMIT_C: Final = 240.0
-NEAREST_LIMIT_C: Final = 10.0
-"""A check stays so far below a limit that it shows itself."""
-
-
-def hottest_c(tuned: Tuned) -> float:
-    """The hottest that a check may set."""
-    limit = tuned.parts.limit_of(Heats.NOZZLE)
-    return UNKNOWN_LIMIT_C if limit is None else limit.max_c
 
 
 def offer(tuned: Tuned, _sides: Sides) -> list[FieldOut]:
@@ -38,7 +31,8 @@ def offer(tuned: Tuned, _sides: Sides) -> list[FieldOut]:
     if sets[-1] < top - 4 * NEAREST_LIMIT_C:
         sets.append(top - NEAREST_LIMIT_C)
     room = RoomReading.select().order_by(RoomReading.id.desc()).first()
-    again = first_test(tuned.setup.toolhead.hotend_id) is not None
+    hotend = tuned.setup.toolhead.hotend_id
+    second = next((key for key, method in _AFTER.items() if first_test(hotend, method) is not None), "first")
     return [
         choice_field("contact", words.CONTACT, words.CONTACTS, "4", words.CONTACT_HINT),
         FieldOut(
@@ -46,7 +40,7 @@ def offer(tuned: Tuned, _sides: Sides) -> list[FieldOut]:
         ),
         number_field("room", words.ROOM, "°C", 22.0 if room is None else room.temperature_c),
         number_field("cold", words.COLD, "°C", "", words.COLD_HINT),
-        choice_field("second", words.SECOND, words.SECONDS, "reseated" if again else "first", words.SECOND_HINT),
+        choice_field("second", words.SECOND, words.SECONDS, second, words.SECOND_HINT),
     ]
 
 
@@ -77,7 +71,7 @@ def read(form: Filled) -> Begun | None:
             unit=Unit.CELSIUS,
         )
     second = typed.get("second", "first")
-    first = first_test(form.tuned.setup.toolhead.hotend_id)
+    first = first_test(form.tuned.setup.toolhead.hotend_id, _AFTER.get(second, "heat_probe"))
     if second not in _SECONDS or typed.get("contact", "4") not in words.CONTACTS:
         fields.add(FieldProblem("second", "unknown", words.CHOOSE))
     if second != "first" and first is None:
@@ -94,9 +88,12 @@ def read(form: Filled) -> Begun | None:
     return Begun(inputs=inputs)
 
 
-_SECONDS: Final[dict[str, Literal["first", "reseated", "other"]]] = {
-    "first": "first", "reseated": "reseated", "other": "other",
+_SECONDS: Final[dict[str, Literal["first", "reseated", "other", "push"]]] = {
+    "first": "first", "reseated": "reseated", "other": "other", "push": "push",
 }  # fmt: skip
+
+_AFTER: Final = {"reseated": "heat_probe", "push": "heat_push"}
+"""Which method the test was made by that a second one follows."""
 
 
 def _read_sets(text: str, top_c: float) -> list[float] | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
-from ubrex.core.heat import HeatProbe, HeatVerdict
+from ubrex.core.heat import HeatProbe, HeatPush, HeatVerdict
 from ubrex.core.quantity import decimal_text
 from ubrex.server.calibrations._calibration import MethodWords
 from ubrex.server.words.numbers import NBSP, plain, plus_minus
@@ -43,6 +43,7 @@ SETS_WRONG: Final = "Type one to five temperatures from 100 °C up to the limit,
 SECOND: Final = "Is it a second test?"
 SECONDS: Final = {
     "first": "The first one", "reseated": "Second, the same probe seated again", "other": "Second, another probe",
+    "push": "Second, after a push of filament",
 }  # fmt: skip
 SECOND_HINT: Final = "Nothing is corrected before a second, independent test agrees with the first."
 NO_FIRST: Final = "There is no first test of this hotend to confirm: begin with one."
@@ -131,3 +132,84 @@ def strip_said(count: int, bias_c: float, half_c: float) -> str:
 def first_said(bias_c: float, half_c: float) -> str:
     """What the first test said."""
     return f"First test: {decimal_text(bias_c, 1)} {plus_minus(half_c)}{NBSP}°C."
+
+
+PUSH: Final = MethodWords(
+    name="By pushing filament, without a probe",
+    short="filament pushed by hand",
+    why=(
+        "From where on filament runs freely, against the same filament and nozzle on a hotend you trust. It sees a wrong "
+        "sensor, not a tuning difference: about 14 °C.",
+    ),
+    procedure=(
+        "Open the drive gear so that your hand feels the nozzle. Eye protection; face not above the nozzle.",
+        "Set the coolest temperature, wait two minutes, push a little with the same force each time, and say how it runs.",
+        "Five degrees more, and again. Stop after two that run freely.",
+        "Do the same with the same spool and nozzle on a hotend that was checked: this one is held against it.",
+    ),
+    reads="answers of 0 to 2",
+)
+PUSH_SECONDS: Final = {"first": "The first one", "probe": "Second, after a probe"}
+FROM, TO = "Coolest", "Hottest"
+FROM_HINT: Final = "Where it does not run yet; then every 5 °C."
+REFERENCE: Final = "Where it ran freely on a hotend you trust"
+REFERENCE_HINT: Final = "Same spool, same nozzle. Empty: this run only finds where it runs freely here."
+NO_REFERENCE: Final = (
+    "Without that there is nothing to confirm with: push the same filament on a hotend you trust first."
+)
+STEPS_WRONG: Final = "Four to sixteen steps of 5 °C: 15 to 75 °C between coolest and hottest."
+PUSH_LIMIT: Final = "It rests on two hands and one spool: a probe sees three times as much."
+
+
+def hottest_said(top_c: float) -> str:
+    """Why a temperature is refused."""
+    return f"this hotend is checked between 100 and {plain(round(top_c))} °C"
+
+
+def push_title(found: HeatPush, verdict: HeatVerdict, bias_c: float) -> str:
+    """What a push says, in a few words."""
+    match verdict:
+        case HeatVerdict.KNEE_ONLY:
+            return f"It runs freely from {plain(round(found.knee_c or 0.0))}{NBSP}°C"
+        case HeatVerdict.FINE:
+            return "Nothing wrong that a push can show"
+        case HeatVerdict.SUSPECT:
+            return f"Suspect: really {plain(abs(round(bias_c)))}{NBSP}°C {'hotter' if bias_c > 0 else 'cooler'}"
+        case HeatVerdict.CONFIRMED:
+            return f"Confirmed: really {plain(abs(round(bias_c)))}{NBSP}°C {'hotter' if bias_c > 0 else 'cooler'}"
+        case HeatVerdict.CONTRADICTED:
+            return "The two tests disagree"
+        case HeatVerdict.NOT_PROVEN:
+            return "Not proven"
+        case HeatVerdict.EXTEND_COOLER:
+            return "It runs freely from the start"
+        case HeatVerdict.EXTEND_HOTTER:
+            return "It never runs freely"
+    return "These answers cannot tell"
+
+
+def push_said(verdict: HeatVerdict, bias_c: float, half_c: float) -> str:
+    """What a push says, and what to do."""
+    match verdict:
+        case HeatVerdict.KNEE_ONLY:
+            return "Type that where the same filament and nozzle are pushed on another hotend. Of this one it says nothing."
+        case HeatVerdict.FINE:
+            return f"It would not see less than {plain(round(half_c))}{NBSP}°C. That is weak: a probe sees more."
+        case HeatVerdict.SUSPECT:
+            return (
+                f"True less shown {decimal_text(bias_c, 0)} {plus_minus(half_c)}{NBSP}°C. Nothing is changed yet: test it "
+                "with a probe as well."
+            )
+        case HeatVerdict.CONFIRMED:
+            return f"Both tests: true less shown {decimal_text(bias_c, 0)} {plus_minus(half_c)}{NBSP}°C."
+        case HeatVerdict.CONTRADICTED:
+            return "They differ by more than both can be wrong: look how the probe sits, and test again."
+        case HeatVerdict.NOT_PROVEN:
+            return "Both tests together are not sure enough: nothing changes."
+        case HeatVerdict.EXTEND_COOLER:
+            return "Begin cooler: where it does not run at all."
+        case HeatVerdict.EXTEND_HOTTER:
+            return "Go on hotter, as far as the limit lets you; or it is blocked."
+        case HeatVerdict.REPEAT:
+            return "It ran freely and then, hotter, not at all: a blockage moves. Clear it, then again."
+    return "More than 40 °C off is no heat check: another nozzle, another filament, or a blockage."
