@@ -233,8 +233,8 @@ def _qualified(rnd: Rnd) -> Case:
 
 
 def _before_after(rnd: Rnd) -> Case:
-    kind = rnd.choice(["noise_db", "time_min", "mass_g", "power_w"])
-    size = {"noise_db": 1.0, "time_min": 0.5, "mass_g": 0.1, "power_w": 2.5}[kind]
+    kind = rnd.choice(["noise_db", "time_min", "mass_g", "power_w", "heat_sink_c"])
+    size = {"noise_db": 1.0, "time_min": 0.5, "mass_g": 0.1, "power_w": 2.5, "heat_sink_c": 1.5}[kind]
     off = rnd.choice([0, 1, 2, 4]) * size
 
     def read(middle: float) -> list[float]:

@@ -111,7 +111,7 @@ def test_steps_of_the_offset_while_a_pad_prints_outlast_the_page(demo: Served, o
 def test_the_written_file_is_turned_layer_by_layer_with_arrow_keys(demo: Served, open_page: OpenPage) -> None:
     """The slider has the focus; left goes down a layer."""
     page = open_page(demo.address)
-    page.goto(f"{demo.address}/runs/12/layers")
+    page.goto(f"{demo.address}/runs/15/layers")
     expect(page.get_by_role("img", name="Layer 50 of 50")).to_be_visible()
     page.keyboard.press("ArrowLeft")
     expect(page.get_by_role("img", name="Layer 49 of 50")).to_be_visible()
@@ -120,7 +120,7 @@ def test_the_written_file_is_turned_layer_by_layer_with_arrow_keys(demo: Served,
 def test_a_sliced_file_is_checked_and_set_beside_another(demo: Served, open_page: OpenPage, tmp_path: Path) -> None:
     """Too hot for the liner is said with its line; the second file differs in that one number."""
     page = open_page(demo.address)
-    text = page.request.get(f"{demo.address}/api/v1/runs/13/files/piece").text()
+    text = page.request.get(f"{demo.address}/api/v1/runs/16/files/piece").text()
     bad, good = tmp_path / "bracket.gcode", tmp_path / "bracket-old.gcode"
     bad.write_text(text.replace("M109 S210", "M109 S255"))
     good.write_text(text)

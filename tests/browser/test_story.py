@@ -113,17 +113,17 @@ def test_three_lengths_become_a_value_the_machine_is_known_to_hold(demo: Served,
     expect(state).to_have_attribute("data-state", "verified")
 
     page.keyboard.press("h")
-    expect(page.get_by_role("heading", name="From revision 13 to 14")).to_be_visible()
+    expect(page.get_by_role("heading", name="From revision 14 to 15")).to_be_visible()
     for text in (re.compile(r"run \d+, open air"), "98.4, 98.1, 98.6", "Calliper 2", "e-steps/2", "+6.82"):
         expect(page.get_by_role("main")).to_contain_text(text)
     expect(page.get_by_text("elbow joints were loose").first).to_be_visible()
     page.keyboard.press("Shift+ArrowLeft")
-    expect(page.get_by_role("heading", name="From revision 12 to 14")).to_be_visible()
+    expect(page.get_by_role("heading", name="From revision 13 to 15")).to_be_visible()
     page.keyboard.press("b")
-    expect(page.get_by_role("button", name="Go back to 12").last).to_be_focused()
+    expect(page.get_by_role("button", name="Go back to 13").last).to_be_focused()
     page.keyboard.press("Enter")
-    expect(page.get_by_role("heading", name="From revision 14 to 15")).to_be_visible()
-    expect(page.get_by_text("Back to 12")).to_be_visible()
+    expect(page.get_by_role("heading", name="From revision 15 to 16")).to_be_visible()
+    expect(page.get_by_text("Back to 13")).to_be_visible()
     page.keyboard.press("Escape")
     expect(page.get_by_text("Not read back from the machine yet").first).to_be_visible()
 

@@ -25,7 +25,7 @@ from ubrex.server.workshop import UnusableBackup, read_backup, write_backup
 APPLIED = ["0001_workshop", "0002_changes", "0003_records"]
 
 
-TOWER_RUN = 14
+TOWER_RUN = 17
 """The tower of the sample workshop: ratings come back too, and a photograph that was taken of a band."""
 
 

@@ -425,19 +425,43 @@ def test_a_tower_that_ends_below_the_cap_is_gone_on_with(labelled: Person) -> No
     assert "look at the extruder" in run["result"]["sentence"]
 
 
-def test_strings_can_be_counted_and_speeds_compared(labelled: Person) -> None:
-    """Counts go up to the crossings of a band; a speed is kept as a speed."""
-    run = begin(labelled, "retraction", "retraction", strings="counted", vary="speed").json()
-    most = run["body"]["tower"]["scales"][0]["most"]
-    assert most == 25
+def test_strings_can_be_counted(labelled: Person) -> None:
+    """Counts go up to the crossings of a band."""
+    run = begin(labelled, "retraction", "retraction", strings="counted").json()
+    assert run["body"]["tower"]["scales"][0]["most"] == 25
     assert codes(rate(labelled, run, 0, "strings", 26)) == {"rating": "no_such_rating"}
     run = rate_all(labelled, run, "strings", (24, 20, 6, 1, 0, 0, 0, 0))
-    assert run["result"]["unit_text"] == "mm/s"
     assert run["result"]["can_apply"]
+
+
+def test_a_speed_is_the_slowest_that_is_as_good_as_the_fastest(labelled: Person) -> None:
+    """It is kept as a speed; where speed makes no difference, the slowest is taken, and what is in use stays."""
+    run = begin(labelled, "retraction", "retraction_speed", distance="3").json()
+    text = labelled.client.get(f"/api/v1/runs/{run['id']}/files/piece").text
+    assert "E-3" in text or "-3." in text
+    count = len(run["body"]["tower"]["bands"])
+    run = rate_all(labelled, run, "strings", (0, 1, 3, 4, 4, 4, 4, 4)[:count])
+    assert (run["result"]["unit_text"], run["result"]["can_apply"]) == ("mm/s", True)
+    values = [float(band["text"]) for band in reversed(run["body"]["tower"]["bands"])]
+    assert float(run["result"]["proposal"]) in values[2:4]
     assert labelled.decide(run, "apply").status_code == 201
     bench = labelled.get(f"/setups/{labelled.setup_id}/bench")
     line = next(row for row in bench["tonight"] if row["kind"] == "retraction_speed")
     assert line["text"] == run["result"]["proposal"]
+    again = rate_all(labelled, begin(labelled, "retraction", "retraction_speed").json(), "strings", (4,) * count)
+    assert "no difference" in again["result"]["sentence"]
+    assert again["result"]["verdict"] == "keep"
+
+
+def test_a_speed_at_which_it_clicks_is_never_offered(labelled: Person) -> None:
+    """It and all faster ones are out, however clean they are."""
+    run = begin(labelled, "retraction", "retraction_speed", distance="3").json()
+    count = len(run["body"]["tower"]["bands"])
+    run = rate_all(labelled, run, "strings", (0, 1, 2, 2, 3, 4, 4, 4)[:count])
+    run = rated(labelled, run, 3, "clicks", 1)
+    slowest = [float(band["text"]) for band in reversed(run["body"]["tower"]["bands"])][:3]
+    assert not run["result"]["proposal"] or float(run["result"]["proposal"]) in slowest
+    assert codes(begin(labelled, "retraction", "retraction_speed", distance="30")) == {"distance": "out_of_range"}
 
 
 @pytest.mark.parametrize(

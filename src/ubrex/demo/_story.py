@@ -293,8 +293,8 @@ def load_demo(now: datetime) -> None:
     _hands(bench(20, ines.id), bench(6, ines.id))
     for days, person_id in ((190, ines.id), (150, first.person.id), (88, ines.id), (34, ines.id), (5, ines.id)):
         _prints(bench(days, person_id), first.setup_id, days)
+    _elbow(bench(19, ines.id), first.setup_id)
     _measured(bench(18, ines.id), bench(12, ines.id), first.setup_id)
-    _elbow(bench(11, ines.id), first.setup_id)
     _brackets(bench(8, ines.id))
     for days, wall in zip(range(150, 0, -15), WORN_WALLS, strict=False):
         _birch(bench(days, first.person.id), *wall)

@@ -154,7 +154,13 @@ from ubrex.core.calibrate._pressure import (
     PressureVerdict,
     pressure_tower,
 )
-from ubrex.core.calibrate._pull_speed import SpeedResult, SpeedVerdict, retraction_speed
+from ubrex.core.calibrate._pull_speed import (
+    FEWEST_SPEED_WORDS,
+    FEWEST_SPEEDS,
+    SpeedResult,
+    SpeedVerdict,
+    retraction_speed,
+)
 from ubrex.core.calibrate._rating import BEST_RATING, Row, TowerReason
 from ubrex.core.calibrate._retraction import (
     RETRACTION_CAPS,
@@ -211,6 +217,8 @@ __all__ = [
     "ESTEPS_TARGET_PCT",
     "ESTEPS_TOLERANCE_PCT",
     "FEWEST_FOAM_BANDS",
+    "FEWEST_SPEEDS",
+    "FEWEST_SPEED_WORDS",
     "FINEST_NEEDED_G",
     "FIRST_LAYER_RULE_VERSION",
     "FIT_RULE_VERSION",

@@ -109,9 +109,8 @@ class RetractionSample:
     """Strings and gaps of a tower, by distance [mm], one row for each rater.
 
     ``strings``: ratings, 4 for none; counts of crossings with a string where ``crossings`` says how many there are.
-    ``vetoed``: bands where the extruder clicked or ground: they and all longer ones are out. ``of_speed``: the bands differ
-    in speed [mm/s] instead, which cleans and starves in the same way. ``out``: bands that failed or were never printed.
-    ``in_use``: the distance, or the speed, that is set now.
+    ``vetoed``: bands where the extruder clicked or ground: they and all longer ones are out. ``out``: bands that
+    failed or were never printed. ``in_use``: the distance that is set now.
     """
 
     distances_mm: tuple[float, ...]
@@ -121,14 +120,13 @@ class RetractionSample:
     direct: bool = True
     stiffness: Stiffness = Stiffness.RIGID
     vetoed: frozenset[int] = frozenset()
-    of_speed: bool = False
     out: frozenset[int] = frozenset()
     in_use: float | None = None
 
     @property
     def most(self) -> float:
         """The most that is ever picked."""
-        return self.cap.speed_mm_s if self.of_speed else self.cap.distance_mm
+        return self.cap.distance_mm
 
     @property
     def cap(self) -> RetractionCap:

@@ -32,7 +32,7 @@ from ubrex.server.calibrations.flow import FLOW, WEIGHED_BOX
 from ubrex.server.calibrations.foaming import FOAMING
 from ubrex.server.calibrations.heat import HEAT_PROBE, HEAT_PUSH
 from ubrex.server.calibrations.pressure import PRESSURE
-from ubrex.server.calibrations.retraction import RETRACTION
+from ubrex.server.calibrations.retraction import PULL_SPEED, RETRACTION
 from ubrex.server.calibrations.size import SIZE
 from ubrex.server.calibrations.temperature import TEMPERATURE
 from ubrex.server.calibrations.top_speed import MELT_LADDER
@@ -50,6 +50,7 @@ CALIBRATIONS = Register(
         DIAMETER,
         PRESSURE,
         RETRACTION,
+        PULL_SPEED,
         FIT,
         SIZE,
         MELT_LADDER,

@@ -82,7 +82,6 @@ class RetractionCase(Tower[RetractionInputs]):
             direct=setup.toolhead.machine.feed_path == "direct",
             stiffness=family(setup.filament.family).stiffness or Stiffness.SEMI,
             vetoed=self.said.marked("clicks"),
-            of_speed=inputs.of_speed,
             out=failed,
             in_use=inputs.current,
         )
@@ -138,7 +137,7 @@ class RetractionCase(Tower[RetractionInputs]):
 
     def method_name(self) -> str:
         """How it is found."""
-        return words.method_said(self.count, of_speed=self.inputs.of_speed)
+        return words.method_said(self.count, "distances")
 
     def cells(self) -> list[CellOut]:
         """Bands printed, and what is in use."""
@@ -252,12 +251,11 @@ class RetractionCase(Tower[RetractionInputs]):
     def _next_run(self) -> dict[str, float]:
         """Ends of the tower that goes on where this one ends, or of a finer one near its end; none beyond the cap."""
         ordered = sorted(self.inputs.values)
-        low, high = ("slowest", "fastest") if self.inputs.of_speed else ("shortest", "longest")
         match self.evaluated.verdict:
             case RetractionVerdict.EXTEND_LONGER:
-                return {low: ordered[-2], high: self.sample.most}
+                return {"shortest": ordered[-2], "longest": self.sample.most}
             case RetractionVerdict.UNCLEAR:
-                return {low: ordered[-3], high: min(ordered[-1], self.sample.most)}
+                return {"shortest": ordered[-3], "longest": min(ordered[-1], self.sample.most)}
         return {}
 
     def figures(self) -> dict[str, Any]:
@@ -269,12 +267,11 @@ class RetractionCase(Tower[RetractionInputs]):
         return kept
 
     def decided(self, decision: Decision) -> list[NewValue]:
-        """The distance, or the speed, applied or kept."""
+        """The distance, applied or kept."""
         figures = self.evaluated.figures
         number = self.inputs.current
         if decision.action == "apply" and figures is not None and figures.distance_mm is not None:
             number = figures.distance_mm
         if number is None:
             return []
-        kind = Kind.RETRACTION_SPEED if self.inputs.of_speed else Kind.RETRACTION
-        return [self.new_value(kind, number, self._step / 2, decision, self.inputs.unit)]
+        return [self.new_value(Kind.RETRACTION, number, self._step / 2, decision, self.inputs.unit)]

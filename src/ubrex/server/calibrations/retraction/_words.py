@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
-from ubrex.core.calibrate import RetractionVerdict
+from ubrex.core.calibrate import RetractionVerdict, SpeedResult, SpeedVerdict
 from ubrex.core.quantity import Unit
 from ubrex.server.calibrations._calibration import MethodWords
 from ubrex.server.words.numbers import NBSP, plain, unit_text
@@ -21,20 +21,34 @@ TOWER: Final = MethodWords(
     reads="ratings of 0 to 4",
 )
 
+SPEED_TOWER: Final = MethodWords(
+    name="Tower of retraction speeds, rated",
+    short="retraction speeds, rated",
+    why=("The slowest speed that strings no more than the fastest; or that speed makes no difference.",),
+    procedure=(
+        "Find the distance first: all bands are pulled back by the same.",
+        "Print the tower. Listen: note the band in which the extruder clicks or grinds.",
+        "Rate the strings between the posts, both ends first.",
+    ),
+    reads="ratings of 0 to 4",
+)
+DISTANCE: Final = "Retraction"
+DISTANCE_HINT: Final = "The same in all bands: find it before its speed."
+AT_DISTANCE: Final = "It holds for this distance."
+
 ALL_STRINGS: Final = "Strings, all told"
 ONE_AT_A_TIME: Final = "One change at a time: dry, then cooler, then distance."
 COUNT: Final = "Count one side of the band, layer by layer; type the number, then Enter."
 STEP_UP: Final = "Step up from none, and stop at the first click."
 UPSIDE_DOWN: Final = "The most has to be more than the least."
 TOO_CLOSE: Final = "Bands that close cannot be told apart: fewer, or farther."
-VARY: Final = {"distance": "distance", "speed": "speed"}
 STRINGS: Final = {"rated": "rated 0 to 4", "counted": "counted"}
 STRINGS_HINT: Final = "Counting says more, and takes longer: one side of each band, layer by layer."
 
 
-def method_said(count: int, *, of_speed: bool) -> str:
+def method_said(count: int, what: str) -> str:
     """How it is found."""
-    return f"retraction tower, {count} {'speeds' if of_speed else 'distances'}"
+    return f"retraction tower, {count} {what}"
 
 
 def bands_said(count: int, nozzle_c: float) -> str:
@@ -107,3 +121,24 @@ def retraction_said(
         case RetractionVerdict.TOO_FEW_BANDS:
             return "From fewer than three bands nothing can be told: print a tower with more."
     return "Rate the strings of the shortest and the longest first."
+
+
+def speed_said(found: SpeedResult, last: str, cap: str, why: str) -> str:
+    """What a tower of speeds says, in a sentence or two."""
+    pick = plain(found.speed_mm_s or 0.0)
+    match found.verdict:
+        case SpeedVerdict.PICK:
+            return f"{pick}{NBSP}mm/s is the slowest that strings no more than the fastest."
+        case SpeedVerdict.NO_DIFFERENCE:
+            return (
+                f"Speed makes no difference here: the slowest, {pick}{NBSP}mm/s, is quiet and gentle on the filament."
+            )
+        case SpeedVerdict.EXTEND_FASTER:
+            return f"Still strings at {last}{NBSP}mm/s: print one that goes on to {cap}{NBSP}mm/s."
+        case SpeedVerdict.AT_LIMIT if found.reason == "grinds_before_it_is_clean":
+            return "It grinds before it is clean: dry it, or go cooler; speed does not mend that."
+        case SpeedVerdict.AT_LIMIT:
+            return f"Still strings at {cap}{NBSP}mm/s, and faster is not safe: {why}. Dry it, or go cooler."
+        case SpeedVerdict.ALL_VETOED:
+            return "Every band clicked or ground: look at the extruder before anything else."
+    return "Rate the strings of the slowest and the fastest first."
