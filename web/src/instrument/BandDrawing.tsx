@@ -30,12 +30,13 @@ function Drawing({ ratings, has, out = false, className = "" }: Props) {
   if (has.includes("slow_down") || has.includes("speed_up")) {
     return <FromAbove corner={at("slow_down")} start={at("speed_up")} out={out} className={className} />;
   }
+  if (has.includes("seam")) return <Seam rated={at("seam")} className={className} />;
   if (has.includes("runs")) return <Strand runs={at("runs")} className={className} />;
   if (has.includes("fit")) return <PegAndHole goes={at("fit")} out={out} className={className} />;
   const shows = (key: string) => has.includes(key);
   const sag = at("bridging");
   const surface = at("surface");
-  const strings = at("stringing") ?? at("strings");
+  const strings = at("stringing") ?? at("strings") ?? at("marks");
   const detail = at("detail");
   const lean = at("overhang");
   const blobs = at("blobs");
@@ -217,6 +218,17 @@ function Strand({ runs, className }: { runs: number | null; className: string })
         strokeWidth={4}
         strokeLinecap="round"
       />
+    </svg>
+  );
+}
+
+/** A wall from the front, and the seam in it: gone, a hairline, a groove, a gap one sees through. */
+function Seam({ rated, className }: { rated: number | null; className: string }) {
+  const wide = rated === null ? 0 : ([14, 8, 4, 1.5, 0][rated] ?? 0);
+  return (
+    <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className={`block ${className}`} aria-hidden="true" fill="none">
+      <path d={`M30 2h72v${HIGH - 4}h-72z`} className="fill-ground stroke-ink" strokeWidth={1.5} />
+      {wide > 0 && <path d={`M66 2v${HIGH - 4}`} className="stroke-mark" strokeWidth={wide} />}
     </svg>
   );
 }

@@ -36,6 +36,7 @@ from ubrex.server.calibrations.retraction import PULL_SPEED, RETRACTION
 from ubrex.server.calibrations.size import SIZE
 from ubrex.server.calibrations.temperature import TEMPERATURE
 from ubrex.server.calibrations.top_speed import MELT_LADDER
+from ubrex.server.calibrations.two_ways import TWO_WAYS
 
 CALIBRATIONS = Register(
     [
@@ -51,6 +52,7 @@ CALIBRATIONS = Register(
         PRESSURE,
         RETRACTION,
         PULL_SPEED,
+        TWO_WAYS,
         FIT,
         SIZE,
         MELT_LADDER,

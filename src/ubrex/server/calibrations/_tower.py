@@ -159,6 +159,14 @@ class Bands(Case[Inputs]):
         said = words.SCALES[key].name if key in words.SCALES else words.VETOES.get(key, (key, ""))[0]
         return f"{self.text(int(band))} {said}"
 
+    def band_unit(self) -> str:
+        """What stands behind the value of a band."""
+        return unit_text(self.inputs.unit.value)
+
+    def in_use(self, band: int) -> bool:
+        """Whether a band has the value in use."""
+        return self.inputs.values[band] == self.inputs.current
+
     def text(self, band: int) -> str:
         """The value of a band as its wall says it."""
         return decimal_text(self.inputs.values[band], self.inputs.places)
@@ -300,13 +308,13 @@ class Bands(Case[Inputs]):
                 spread=0.0 if score is None else round(score[1], 3),
                 inside=band in inside,
                 offered=band == offered,
-                in_use=self.inputs.values[band] == self.inputs.current,
+                in_use=self.in_use(band),
                 widths=self.widths(band),
                 photos=pictures[band],
             )
 
         return TowerOut(
-            unit=unit_text(self.inputs.unit.value),
+            unit=self.band_unit(),
             score_name=self.score_name(),
             score_note=self.score_note,
             purpose=self.purpose,

@@ -149,6 +149,30 @@ SCALES: Final[Mapping[str, Scale]] = {
             "A gap where it gets fast: far too little compensation.",
         ),
     ),
+    "seam": Scale(
+        name="Seam",
+        look="where the line closes, at the front",
+        words=("bad", "rough", "seen", "felt", "gone"),
+        sentences=(
+            "A gap one sees through, or a ridge that catches.",
+            "A clear gap, or a clear ridge, in most layers.",
+            "Seen at once, in slanting light.",
+            "Hardly seen; a fingernail finds it.",
+            "Neither seen nor felt.",
+        ),
+    ),
+    "marks": Scale(
+        name="Marks and strings",
+        look="on the posts and between them",
+        words=("torn", "scarred", "some", "few", "none"),
+        sentences=(
+            "The nozzle tore a post, or moved it.",
+            "Scars or strings in most layers.",
+            "A few scars or strings.",
+            "One or two, hardly seen.",
+            "Neither scars nor strings.",
+        ),
+    ),
     "runs": Scale(
         name="How it runs",
         look="filament pushed by hand",

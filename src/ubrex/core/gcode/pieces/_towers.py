@@ -5,6 +5,7 @@ A temperature tower is looked at and snapped, a retraction tower is looked at, a
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -46,6 +47,9 @@ BASE_MM: Final = 2.0
 
 DIGIT_HIGH_MM, DIGIT_THICK_MM, DIGIT_OUT_MM = 4.0, 0.9, 0.4
 """How signs stand out of a wall."""
+
+SEAM_MM, LABEL_APART_MM, ROUND_CORNERS = 20.0, 4.0, 72
+"""A round post for seams, how far the post that names its bands stands off, and corners of a circle."""
 
 DIGIT_FROM_MM: Final = 0.6
 """Signs begin so far above the border of their band."""
@@ -232,6 +236,72 @@ def pressure_tower(options: TowerOptions, volume: Volume, manner: Manner, *, slo
         for at in (x + PRESSURE_PART_MM, x + PRESSURE_LONG_MM - PRESSURE_PART_MM)
     ]
     return tower.made("Pressure tower", [Outline(points=tuple(closed(post.outer()))), *marks], [])
+
+
+@lru_cache(maxsize=KEPT_PIECES)
+def hop_tower(options: TowerOptions, volume: Volume, manner: Manner) -> Piece:
+    """Two posts with a travel between them in each layer, lifted by the hop of its band; signs are the numbers of the bands.
+
+    Raises
+    ------
+    OutOfRange
+        If line, layer, number of bands or size do not go with the bore or the bed.
+    """
+    tower = _Tower.begun(options, volume, manner, RETRACTION_BAND_MM, width=2 * LEFT_MM + TRAVEL_MM, depth=DEEP_MM)
+    y, pen, bead = tower.y, tower.pen, tower.bead
+    places = (tower.x, tower.x + LEFT_MM + TRAVEL_MM)
+    for layer in tower.layers(heat=False):
+        signs = []
+        if layer.band is not None:
+            pen.manner = replace(pen.manner, hop_mm=options.values[layer.band])
+            signs = embossed(str(layer.band + 1), layer.in_band_mm)
+        for at in places:
+            post = _Post(at, y, LEFT_MM, DEEP_MM, signs=signs)
+            pen.line(closed(post.inner(bead.solid_mm)), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
+            pen.line(closed(post.outer()), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
+    outlines = [Outline(points=tuple(closed(_Post(at, y, LEFT_MM, DEEP_MM).outer()))) for at in places]
+    return _numbered(tower.made("Two hops", outlines, []))
+
+
+@lru_cache(maxsize=KEPT_PIECES)
+def seam_tower(options: TowerOptions, volume: Volume, manner: Manner) -> Piece:
+    """A round post whose outer line ends so far before its beginning, or beyond it, as the band says.
+
+    Raises
+    ------
+    OutOfRange
+        If line, layer, number of bands or size do not go with the bore or the bed.
+    """
+    width = SEAM_MM + LABEL_APART_MM + LEFT_MM
+    tower = _Tower.begun(options, volume, manner, RETRACTION_BAND_MM, width=width, depth=SEAM_MM)
+    middle, pen, bead = (tower.x + SEAM_MM / 2, tower.y + SEAM_MM / 2), tower.pen, tower.bead
+    outer, inner = SEAM_MM / 2 - bead.width_mm / 2, SEAM_MM / 2 - bead.width_mm / 2 - bead.solid_mm
+    label = tower.x + SEAM_MM + LABEL_APART_MM
+    for layer in tower.layers(heat=False):
+        gap = 0.0 if layer.band is None else options.values[layer.band]
+        signs = [] if layer.band is None else embossed(str(layer.band + 1), layer.in_band_mm)
+        pen.line(_round(middle, inner, 0.0), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
+        pen.line(_round(middle, outer, gap), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
+        post = _Post(label, tower.y, LEFT_MM, LEFT_MM, signs=signs)
+        pen.line(closed(post.outer()), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
+    outlines = [
+        Outline(points=tuple(_round(middle, SEAM_MM / 2, 0.0))),
+        Outline(points=tuple(closed(_Post(label, tower.y, LEFT_MM, LEFT_MM).outer())), bold=False),
+    ]
+    return _numbered(tower.made("Two seams", outlines, []))
+
+
+def _numbered(piece: Piece) -> Piece:
+    """Bands that say their numbers, not their values: whoever rates them is not to know."""
+    bands = tuple(replace(band, value=float(number)) for number, band in enumerate(piece.bands, 1))
+    return replace(piece, bands=bands)
+
+
+def _round(middle: tuple[float, float], radius: float, gap_mm: float) -> list[tuple[float, float]]:
+    """A circle from its front round to so far before its beginning [mm]; beyond it where that is below 0."""
+    turn = 2 * math.pi - gap_mm / radius
+    steps = [turn * index / ROUND_CORNERS for index in range(ROUND_CORNERS + 1)]
+    return [(middle[0] + radius * math.sin(at), middle[1] - radius * math.cos(at)) for at in steps]
 
 
 @lru_cache(maxsize=KEPT_PIECES)
