@@ -133,3 +133,24 @@ def test_anything_is_found_by_any_words_of_it(ines: Person) -> None:
     assert [row[0] for row in found("gear turns")] == ["Change"]
     assert ("Spool", "Spool 14", "/filaments") in found("spool 14")
     assert found("puffin") == found("") == []
+
+
+def test_a_few_clean_prints_are_no_proof(ines: Person) -> None:
+    """Nine of ten say what may still fail; the tenth qualifies; a new value starts the count anew."""
+    ines.applied("98.4", "98.1", "98.6")
+
+    def said() -> str:
+        found: str = ines.get(f"/setups/{ines.setup_id}/prints")["qualified"]
+        return found
+
+    assert said() == "Nothing printed since revision 1: whether it holds is not known."
+    for _ in range(9):
+        log_print(ines)
+    assert said().startswith("9 prints since revision 1, none failed; it may still fail up to 28 % of the time. 1 more")
+    ines.post(f"/setups/{ines.setup_id}/prints", {"what": "x", "hours": "", "grams": "", "outcome": "stopped"})
+    log_print(ines)
+    assert said().startswith("Qualified: 10 prints since revision 1")
+    log_print(ines, outcome="bad")
+    assert said().startswith("11 prints since revision 1, 1 failed; it may still fail up to 36 %")
+    ines.applied("98.2", "98.3", "98.2", current="419.45")
+    assert said() == "Nothing printed since revision 2: whether it holds is not known."

@@ -3314,9 +3314,14 @@ export interface components {
             /** Withdrawn */
             withdrawn: boolean;
         };
-        /** PrintsOut */
+        /**
+         * PrintsOut
+         * @description Prints of a setup. ``qualified``: how far it can be relied on since something was set last.
+         */
         PrintsOut: {
             setup: components["schemas"]["SetupOut"];
+            /** Qualified */
+            qualified: string;
             /** Prints */
             prints: components["schemas"]["PrintOut"][];
         };

@@ -70,7 +70,10 @@ class PrintOut(Schema):
 
 
 class PrintsOut(Schema):
+    """Prints of a setup. ``qualified``: how far it can be relied on since something was set last."""
+
     setup: SetupOut
+    qualified: str
     prints: list[PrintOut]
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
+from ubrex.core.attempts import Qualified
 from ubrex.core.chain import Wearing
 from ubrex.server.words.numbers import NBSP, plain
 
@@ -59,3 +60,18 @@ def took_said(hours: float, grams: float) -> str:
     minutes = round(60 * hours)
     time = f"{minutes // 60}{NBSP}h {minutes % 60:02d}" if minutes >= 60 else f"{minutes}{NBSP}min"
     return ", ".join(part for part, said in ((time, hours), (f"{plain(round(grams, 1))}{NBSP}g", grams)) if said)
+
+
+def qualified_said(found: Qualified, prints: int, failed: int, revision: int) -> str:
+    """How far a setup can be relied on; a few clean prints are no proof."""
+    if found.upper_95 is None:
+        return f"Nothing printed since revision {revision}: whether it holds is not known."
+    went = "none failed" if failed == 0 else f"{failed} failed"
+    still = f"it may still fail up to {100 * found.upper_95:.0f} % of the time"
+    since = f"{prints} {'print' if prints == 1 else 'prints'} since revision {revision}, {went}"
+    if found.verdict == "qualified":
+        return f"Qualified: {since}; {still}."
+    if found.verdict == "failing":
+        return f"{since}: too many to be chance. Find out why before the next."
+    more = found.clean_prints_needed
+    return f"{since}; {still}." + ("" if more is None else f" {more} more without a failure qualify it.")

@@ -8,6 +8,7 @@ from typing import Final, Literal, cast
 
 from peewee import JOIN, fn
 
+from ubrex.core.attempts import qualified
 from ubrex.core.chain import AGEING, WEAR, Change, Step, Wearing
 from ubrex.core.judge import judge_print
 from ubrex.core.materials import density_of
@@ -131,7 +132,20 @@ def list_prints(_work: Work, setup_id: int) -> PrintsOut:
         .order_by(Print.happened_at.desc(), Print.id.desc())
         .limit(MOST_PRINTS)
     )
-    return PrintsOut(setup=setup_out(setup), prints=[_print(row) for row in rows])
+    return PrintsOut(setup=setup_out(setup), qualified=_qualified(setup_id), prints=[_print(row) for row in rows])
+
+
+def _qualified(setup_id: int) -> str:
+    """How often it may still fail, by the prints since something was set last; stopped ones say nothing of that."""
+    last = Revision.select().where(Revision.setup == setup_id).order_by(Revision.number.desc()).first()
+    if last is None:
+        return ""
+    prints = Print.select(Print.outcome).where(
+        Print.setup == setup_id, Print.standing(), Print.happened_at >= last.at, Print.outcome != "stopped"
+    )
+    outcomes = [row.outcome for row in prints]
+    found = qualified(len(outcomes), len(outcomes) - outcomes.count("good"))
+    return words.qualified_said(found, len(outcomes), len(outcomes) - outcomes.count("good"), last.number)
 
 
 def _print(row: Print) -> PrintOut:

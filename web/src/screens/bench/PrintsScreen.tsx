@@ -29,6 +29,7 @@ export function PrintsScreen() {
             Log a print
           </button>
         </div>
+        {prints.data && rows.length > 0 && <p className="mb-2 text-body">{prints.data.qualified}</p>}
         {prints.isPending && <Waiting />}
         {prints.isError && <Trouble error={prints.error} onAgain={() => prints.refetch()} />}
         {prints.data && rows.length === 0 && (
