@@ -75,3 +75,16 @@ def test_towers_beat_the_best_rated_band_where_the_rater_goes_by_the_scale(seen:
     exact = [one for one in seen.towers if one.rater == "exact" and one.rule.startswith("temperature")]
     assert len(exact) == 3
     assert all(one.regret < one.by_hand for one in exact)
+
+
+def test_the_rest_of_the_chain_keeps_what_it_promises(seen: Evidence) -> None:
+    """Its intervals cover, it claims nothing that is not there, and it leaves less than the naive way does."""
+    assert len(seen.chain) >= 18
+    for one in seen.chain:
+        assert one.coverage is None or one.coverage >= 0.93 - 2 * NOISE, one
+        # Sixteen checks in a row are sixteen chances of an alarm.
+        assert one.false is None or one.false <= (0.09 if one.rule == "drift" else 0.05 + NOISE), one
+        assert one.found is None or one.found >= 0.6, one
+        # A heat check leaves what it cannot confirm: by design it leaves more than somebody who believes every probe.
+        if one.left is not None and one.naive is not None and not one.rule.startswith("heat"):
+            assert one.left <= one.naive, one

@@ -5,21 +5,23 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from tests.simulated import boxes, feeds, joined, towers
+from tests.simulated import boxes, chain, feeds, joined, towers
+from tests.simulated.chain import ChainRow
 from tests.simulated.tally import HEADS, Row, cells, table
 from tests.simulated.towers import TowerRow
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Evidence:
-    """What was seen: one evening, whole loops, towers."""
+    """What was seen: one evening, whole loops, towers, and the rest of the chain."""
 
     evenings: Sequence[Row]
     loops: Sequence[Row]
     towers: Sequence[TowerRow]
+    chain: Sequence[ChainRow]
 
     def tables(self) -> str:
-        """Three tables in Markdown, under their headings."""
+        """Four tables in Markdown, under their headings."""
         return "\n\n".join(
             [
                 "## One evening",
@@ -28,6 +30,8 @@ class Evidence:
                 table([*HEADS, "feeds or prints"], ([*cells(one), f"{one.prints:.2f}"] for one in self.loops)),
                 "## Towers",
                 table(towers.HEADS, map(towers.cells, self.towers)),
+                "## The rest of the chain",
+                table(chain.HEADS, map(chain.cells, self.chain)),
             ]
         )
 
@@ -38,4 +42,5 @@ def gather(trials: int) -> Evidence:
         evenings=[*feeds.rows(trials), *boxes.rows(trials)],
         loops=[*feeds.loops(trials), *boxes.loops(trials), *joined.loops(trials)],
         towers=list(towers.rows(trials // 4)),
+        chain=list(chain.rows(trials // 2)),
     )
