@@ -45,7 +45,6 @@ from ubrex.core.calibrate import (
     evaluate_retraction,
     evaluate_tower,
 )
-from ubrex.core.calibrate import _bands as bands
 from ubrex.core.calibrate import _first_layer as first_layer
 from ubrex.core.calibrate import _flow as flow
 from ubrex.core.calibrate import _rating as rating
@@ -56,6 +55,7 @@ from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode import HeatCap, MachineLimits, OwnManner, Push, Volume, careful_manner, check_file, read_gcode
 from ubrex.core.gcode.pieces import JAWS_BELOW_RIM_MM, TowerOptions, feed_test, line_for, temperature_tower
 from ubrex.core.gcode.pieces import _towers as towers
+from ubrex.core.judge import Parts
 from ubrex.core.materials import (
     UNKNOWN_DENSITY_G_CM3,
     UNKNOWN_WINDOW,
@@ -63,6 +63,7 @@ from ubrex.core.materials import (
     Stiffness,
     Window,
     bed_limits,
+    family,
     feeds_from,
     nozzle_limits,
 )
@@ -250,11 +251,9 @@ def spiked(spike_mm: float) -> float:
     return float(figures.width_mm)
 
 
-def label_bands(bias_c: float) -> float:
-    """The coldest band of a hotend that shows so much too much."""
-    return bands.temperature_bands(
-        Window(low=200.0, high=220.0), bias_c=bias_c, limit=None, coldest_c=150.0
-    ).temperatures_c[0]
+def trusted_bias(bias_c: float) -> float:
+    """What a display is trusted to show too much, where no second test confirmed it."""
+    return Parts(filament=family("pla"), bore_mm=0.4, bias_c=bias_c).trusted_bias_c
 
 
 def limits(melt: float = 1e9, retraction_mm: float = 1e9, speed: float = 1e9) -> MachineLimits:
@@ -567,7 +566,7 @@ ROWS: dict[str, list[Row]] = {
             [50, 40, 25, 60, 40, 20]),
     ],
     # temperature
-    "SUSPECT_BIAS_C": [edge(label_bands, 5.0, 5.1, 205.0, 200.0)],
+    "SUSPECT_BIAS_C": [edge(trusted_bias, 5.0, 5.1, 5.0, 0.0)],
     # how a piece is printed
     "MELT_SHARE": [
         exact(lambda: manner(held=limits(melt=10.0), speed_mm_s=500.0).speed_mm_s * LINE.area_mm2, 7.0),

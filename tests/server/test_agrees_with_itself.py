@@ -23,13 +23,16 @@ from ubrex.server.views.records import RecordIn, RecordKind
 from ubrex.server.views.runs import RunOut, RunStartIn, StartMethodOut
 from ubrex.server.workshop import Pickable, assemble_setup, edit_record, list_picks, setups_in_use, show_form
 
-PRINTED = (Step.Z_OFFSET, Step.TEMPERATURE, Step.FLOW, Step.RETRACTION)
+PRINTED = (Step.Z_OFFSET, Step.TEMPERATURE, Step.FLOW, Step.RETRACTION, Step.PRESSURE, Step.SIZE)
 
 TONIGHT = {
     "box": {Kind.NOZZLE_FIRST, Kind.NOZZLE, Kind.BED_FIRST, Kind.BED},
     "patches": {Kind.NOZZLE_FIRST, Kind.BED_FIRST},
 }
-TONIGHT["retraction"] = TONIGHT["box"]
+PIECES = {
+    "box", "patches", "temperature", "retraction", "retraction_speed", "two_ways", "foaming", "pressure", "fit", "size",
+}  # fmt: skip
+TONIGHT |= dict.fromkeys(("retraction", "retraction_speed", "two_ways", "pressure", "fit", "size"), TONIGHT["box"])
 """Heat that a piece has from tonight's numbers; towers that vary the nozzle's have only the bed's."""
 
 
@@ -83,7 +86,7 @@ def test_a_piece_is_printed_as_it_was_shown_and_its_file_passes_our_own_check(sa
         return done
 
     done = sample.do(tried, 1)
-    assert {method for _, method in done} == {"box", "patches", "temperature", "retraction", "foaming"}, sorted(done)
+    assert {method for _, method in done} == PIECES, sorted(done)
     assert len(done) >= 12, sorted(done)
 
 
@@ -133,7 +136,7 @@ def test_a_run_is_looked_at_whatever_is_entered_of_its_machine_later(sample: Des
                     undone.rollback()
         return done
 
-    assert len(sample.do(tried, 1)) == 5 * 3
+    assert len(sample.do(tried, 1)) == len(PIECES) * 3
 
 
 @pytest.mark.parametrize("part", ["machine", "nozzle", "surface", "filament", "purpose"])

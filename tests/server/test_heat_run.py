@@ -38,6 +38,12 @@ def heat_row(person: Person) -> Any:
     return next(row for row in person.get(f"/setups/{person.setup_id}/bench")["steps"] if row["step"] == "heat")
 
 
+def coldest_band(person: Person) -> float:
+    """Where a temperature tower begins."""
+    form = person.get(f"/setups/{person.setup_id}/starts/temperature")["methods"][0]
+    return float(next(row for row in form["fields"] if row["name"] == "coldest")["value"])
+
+
 def test_a_display_that_is_right_is_left_alone(prober: Person) -> None:
     """Readings 1 % low are what such a tip reads: kept, and the row is measured."""
     run = read_all(prober, start(prober).json(), "148.8", "148.7", "198.2", "198.3")
@@ -51,6 +57,7 @@ def test_a_display_that_is_right_is_left_alone(prober: Person) -> None:
 def test_nothing_is_changed_before_a_second_test_agrees(prober: Person) -> None:
     """Suspect can neither be applied nor kept; seated again and read alike, it is confirmed and moves what is set."""
     first = read_all(prober, start(prober).json(), *OFF_BY_8)
+    coldest = coldest_band(prober)
     assert first["result"]["title"] == "Suspect: seat the probe again"
     assert (first["result"]["can_apply"], first["result"]["can_keep"]) == (False, False)
     assert prober.decide(first, "apply", before_proof=True).status_code == 409
@@ -66,6 +73,7 @@ def test_nothing_is_changed_before_a_second_test_agrees(prober: Person) -> None:
     row = heat_row(prober)
     assert row["standing"] == "fresh"
     assert row["value"]["text"] == "shows 175, really 170: confirmed"
+    assert coldest_band(prober) == coldest + 5
 
 
 def test_two_tests_that_disagree_are_not_averaged(prober: Person) -> None:

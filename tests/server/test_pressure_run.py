@@ -72,6 +72,12 @@ def test_where_both_looks_cross_the_middle_is_applied(printer: Person) -> None:
     assert run["result"]["verdict"] == "apply"
     run = rate(printer, run, "speed_up", 4, 3, 3, 2, 1, 0)
     assert run["result"]["title"].startswith("Set 0.")
+    curve = run["curve"]
+    assert [[point["y"] for point in one["points"]] for one in curve["series"]] == [
+        [2, 1, 0, 0, -1, -2],
+        [2, 1, 1, 0, -1, -2],
+    ]
+    assert curve["low"] <= curve["marks"][0]["x"] <= curve["high"]
     decided = printer.decide(run, "apply")
     assert decided.status_code == 201, decided.text
     row = next(row for row in printer.get(f"/setups/{printer.setup_id}/bench")["steps"] if row["step"] == "pressure")

@@ -36,6 +36,9 @@ def test_where_less_comes_than_was_fed_is_the_limit_less_a_tenth(weigher: Person
     assert run["result"]["verdict"] == "apply"
     safe = float(run["result"]["proposal"])
     assert 8 <= safe <= 11
+    assert run["result"]["title"] == f"Set {safe:.1f} mm³/s"
+    marks = {mark["text"]: mark["x"] for mark in run["curve"]["marks"]}
+    assert marks["safe"] == safe < marks["2 % less"]
     assert "outer walls up to" in run["result"]["remarks"][0]
     assert weigher.decide(run, "apply").status_code == 201
     row = next(row for row in weigher.get(f"/setups/{weigher.setup_id}/bench")["steps"] if row["step"] == "top_speed")

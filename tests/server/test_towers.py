@@ -66,7 +66,7 @@ def laid_over(run: Any, change: Any) -> Any:
     tower = run["body"]["tower"]
     bands = [changed.get(band["index"], band) for band in tower["bands"]]
     new = {"bands": bands, "waiting": change["waiting"], "left": change["left"]}
-    kept = {name: change[name] for name in ("version", "entry", "finding", "result", "actions")}
+    kept = {name: change[name] for name in ("version", "entry", "finding", "result", "actions", "curve")}
     return {**run, **kept, "readings": list(readings.values()), "body": {"kind": "rated", "tower": {**tower, **new}}}
 
 

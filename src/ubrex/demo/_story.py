@@ -425,7 +425,7 @@ def _birch(bench: Bench, *walls: str) -> None:
     birch = next((row.id for row in rows if row.filament == HERON_BIRCH["filament"]), None)
     if birch is None:
         birch = bench.desk.do(create_setup, bench.person_id, HERON_BIRCH).id
-        bench.type_in(birch, line_width="0.45", layer="0.2", nozzle="205", bed="55", flow="100")
+        bench.type_in(birch, nozzle="205", bed="55", flow="100")
     run = bench.measure(birch, Step.FLOW, "box", *walls, flow="100")
     bench.keep(run, "Stage frames, next box.")
 

@@ -14,7 +14,7 @@ export function settled(shown: Run | undefined, stored: Stored): Run | null {
   if (shown && shown.version > stored.version) return shown;
   if (!("since" in stored)) return stored;
   if (!shown || shown.version !== stored.since || shown.body.kind !== "rated") return null;
-  const { readings, bands, waiting, left, entry, finding, result, actions, version } = stored;
+  const { readings, bands, waiting, left, entry, finding, result, actions, version, curve } = stored;
   const changed = new Map(bands.map((band) => [band.index, band]));
   const { tower } = shown.body;
   return {
@@ -24,6 +24,7 @@ export function settled(shown: Run | undefined, stored: Stored): Run | null {
     finding,
     result,
     actions,
+    curve,
     readings: merged(shown.readings, readings),
     body: {
       kind: "rated",

@@ -2153,6 +2153,64 @@ export interface components {
             good: boolean;
         };
         /**
+         * CurveMarkOut
+         * @description A value that has a name: the one offered, the one in use, a limit.
+         */
+        CurveMarkOut: {
+            /** X */
+            x: number;
+            /** Text */
+            text: string;
+            /** Offered */
+            offered: boolean;
+        };
+        /**
+         * CurveOut
+         * @description What a run found over its values. ``low`` to ``high``: where the answer lies; ``level``: a line to stay at.
+         */
+        CurveOut: {
+            /** X Name */
+            x_name: string;
+            /** Y Name */
+            y_name: string;
+            /** Series */
+            series: components["schemas"]["CurveSeriesOut"][];
+            /** Marks */
+            marks: components["schemas"]["CurveMarkOut"][];
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Level */
+            level: number | null;
+            /**
+             * Level Text
+             * @default
+             */
+            level_text: string;
+        };
+        /**
+         * CurvePointOut
+         * @description What was found at a value; ``spread`` 0 where nothing is known of it.
+         */
+        CurvePointOut: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Spread */
+            spread: number;
+            /** Text */
+            text: string;
+        };
+        /** CurveSeriesOut */
+        CurveSeriesOut: {
+            /** Name */
+            name: string;
+            /** Points */
+            points: components["schemas"]["CurvePointOut"][];
+        };
+        /**
          * Danger
          * @description What holds everything that heats until somebody says.
          * @enum {string}
@@ -3424,6 +3482,7 @@ export interface components {
             result: components["schemas"]["ResultOut"] | null;
             /** Actions */
             actions: ("take" | "take_back" | "strike" | "skip" | "band_out" | "instrument" | "zero" | "soft" | "history" | "walked" | "list" | "early" | "rate" | "clear" | "purpose" | "swap" | "photos" | "old_box" | "new_box" | "apply" | "keep" | "leave" | "reprint")[];
+            curve: components["schemas"]["CurveOut"] | null;
         };
         /** ReadBackIn */
         ReadBackIn: {
@@ -3739,6 +3798,7 @@ export interface components {
             /** Body */
             body: components["schemas"]["MeasuredBody"] | components["schemas"]["RatedBody"];
             reprint: components["schemas"]["ReprintOut"] | null;
+            curve: components["schemas"]["CurveOut"] | null;
         };
         /**
          * RunStartIn

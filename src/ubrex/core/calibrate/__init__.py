@@ -1,7 +1,6 @@
 """One module per calibration. Readings in, a correction with its 95 % interval and a verdict out."""
 
 from ubrex.core.calibrate._bands import (
-    SUSPECT_BIAS_C,
     LabelRange,
     TemperatureBands,
     label_at,
@@ -244,7 +243,6 @@ __all__ = [
     "SIZE_RULE_VERSION",
     "SURE_OF_GAP",
     "SURE_OF_STRINGS",
-    "SUSPECT_BIAS_C",
     "TEMPERATURE_RULE_VERSION",
     "TILT_TOLERANCE_MM",
     "USUAL_LIVE_STEP_MM",

@@ -20,9 +20,6 @@ MOST_TOWER_BANDS: Final = 10
 WANTED_BANDS: Final = 5
 """A range that gives fewer bands is widened on both sides: from the ends of a tower nothing can be told."""
 
-SUSPECT_BIAS_C: Final = 5.0
-"""A hotend that is said to be off by more is checked again first; no proposal follows it (job, section 3, row 1)."""
-
 RETRACTION_BANDS: Final = 8
 SPEED_BANDS: Final = 6
 SLOWEST_RETRACTION_MM_S: Final = 10.0
@@ -80,7 +77,7 @@ def temperature_bands(
     window
         True temperatures [°C] that are worth a try.
     bias_c
-        What the hotend shows too much; one that is suspect moves nothing.
+        What the hotend shows too much, as far as that is trusted.
     limit, coldest_c
         The strictest limit, and what nothing is fed below.
     fewest, most
@@ -88,8 +85,7 @@ def temperature_bands(
     fine
         Small steps however wide the range: a peak is narrower than a range.
     """
-    bias = bias_c if abs(bias_c) <= SUSPECT_BIAS_C else 0.0
-    low, high = window.low + bias, window.high + bias
+    low, high = window.low + bias_c, window.high + bias_c
     step = COARSE_STEP_C if high - low > WIDE_C and not fine else FINE_STEP_C
     first, last = FINE_STEP_C * math.ceil(low / FINE_STEP_C - 1e-9), high
     count = int((last - first) / step + 1e-9) + 1

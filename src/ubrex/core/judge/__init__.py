@@ -1,7 +1,7 @@
 """The one judgement: facts of a setup and numbers in, findings out. Every door asks here, and none has limits of its own."""
 
 from ubrex.core.judge._findings import RULES, Code, Finding, Rule, Severity, Whose, gravest_first
-from ubrex.core.judge._parts import Parts, Usual, line_of, speed_of, usual_of
+from ubrex.core.judge._parts import SUSPECT_BIAS_C, Parts, Usual, line_of, speed_of, usual_of
 from ubrex.core.judge._setup import judge_dryness, judge_parts
 from ubrex.core.judge._slips import SETTING_NEAR, judge_change, slip
 from ubrex.core.judge._spool import FASTEST_MELT_MM3_S, NEW_SPOOL_SLACK_G, RESERVE_G, judge_print, judge_spool
@@ -14,6 +14,7 @@ __all__ = [
     "RULES",
     "SETTING_NEAR",
     "SPEEDS",
+    "SUSPECT_BIAS_C",
     "Code",
     "Finding",
     "Parts",

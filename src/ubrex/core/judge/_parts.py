@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from ubrex.core.bead import USUAL_LAYER, USUAL_LINE
-from ubrex.core.calibrate import RETRACTION_CAPS, SUSPECT_BIAS_C, LabelRange, RetractionCap, label_at
+from ubrex.core.calibrate import RETRACTION_CAPS, LabelRange, RetractionCap, label_at
 from ubrex.core.chain import KINDS, Heats, Kind
 from ubrex.core.judge._findings import Whose
 from ubrex.core.materials import (
@@ -29,6 +29,10 @@ USUAL_SPEED_MM_S: Final = 40.0
 
 FAST_CEILING_C: Final = 235.0
 """Fast and silky PLA is usual up to here [°C] (job, section 5)."""
+
+
+SUSPECT_BIAS_C: Final = 5.0
+"""A hotend that is said to be off by more is checked again first; no proposal follows it (job, section 3, row 1)."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -18,7 +18,7 @@ from ubrex.server.profile import NewValue, Tuned, counting, tuned_of
 from ubrex.server.store.records import Decision, Reading, Run
 from ubrex.server.views.base import CautionOut, CellOut
 from ubrex.server.views.pieces import PlaceOut
-from ubrex.server.views.runs import Action, MeasuredBody, RatedBody, ResultOut, RunEditIn
+from ubrex.server.views.runs import Action, CurveOut, MeasuredBody, RatedBody, ResultOut, RunEditIn
 from ubrex.server.words.files import TAKE_FILE
 from ubrex.server.words.readings import zero_check_said, zero_said
 
@@ -174,6 +174,10 @@ class Case(ABC, Generic[Inputs]):
     @abstractmethod
     def proven(self) -> bool:
         """Whether the readings prove that a change is worth making."""
+
+    def curve(self) -> CurveOut | None:
+        """What was found over its values, to look at; None where a strip says as much."""
+        return None
 
     @abstractmethod
     def cells(self) -> list[CellOut]:

@@ -22,7 +22,16 @@ from ubrex.server.printing import machine_limits, write_piece
 from ubrex.server.profile import newest_revision, numbers_of, usual_said_on
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Photo, Reading
-from ubrex.server.views.runs import Action, RatedBody, ResultOut, RunEditIn
+from ubrex.server.views.runs import (
+    Action,
+    CurveMarkOut,
+    CurveOut,
+    CurvePointOut,
+    CurveSeriesOut,
+    RatedBody,
+    ResultOut,
+    RunEditIn,
+)
 from ubrex.server.views.towers import (
     CellRatingOut,
     OtherRatingOut,
@@ -40,6 +49,9 @@ Printed = TypeVar("Printed", bound=TowerInputs)
 
 FEW_BANDS: Final = 4
 """With so few bands it is said that nothing is known of what lies between them."""
+
+FEWEST_DRAWN: Final = 3
+"""Points that make a curve."""
 
 SNAPPED: Final = "snapped"
 MISSING: Final = "missing"
@@ -328,6 +340,27 @@ class Bands(Case[Inputs]):
             left=self.left(),
             facts=self.facts(),
             can_swap=self.run.state == "open",
+        )
+
+    def curve(self) -> CurveOut | None:
+        """The scores of its bands with their spread, over their values."""
+        values, scores, offered = self.inputs.values, self.scores(), self.pick()[1]
+        points = [
+            CurvePointOut(x=value, y=score[0], spread=score[1], text=f"{self.text(band)}: {self.score_said(score[0])}")
+            for band, (value, score) in enumerate(zip(values, scores, strict=True))
+            if score is not None
+        ]
+        if len(points) < FEWEST_DRAWN:
+            return None
+        marks = [] if offered is None else [CurveMarkOut(x=values[offered], text=words.OFFERED, offered=True)]
+        if self.inputs.current is not None and min(values) <= self.inputs.current <= max(values):
+            marks.append(CurveMarkOut(x=self.inputs.current, text=words.IN_USE, offered=False))
+        points.sort(key=lambda point: point.x)
+        return CurveOut(
+            x_name=self.band_unit(),
+            y_name=self.score_name(),
+            series=[CurveSeriesOut(name="", points=points)],
+            marks=marks,
         )
 
     def answer(

@@ -273,6 +273,7 @@ def left_said(left: int, *, matters: bool) -> str:
 
 
 GOOD_ENOUGH: Final = "Good enough"
+OFFERED, IN_USE = "offered", "in use"
 SCORE_NOTE: Final = "0 to 4, with its spread"
 SPLINTERS: Final = ("Splinters.", "Snap tabs over a cloth, away from the face, with eyes covered.")
 

@@ -91,6 +91,7 @@ def run_out(work: Work, case: Case[Any], *, early: bool = False) -> RunOut:
         actions=actions_of(case, result),
         body=case.body(result),
         reprint=None if again is None else ReprintOut(sentence=again.sentence, label=again.label),
+        curve=None if result is None else case.curve(),
     )
 
 
@@ -218,6 +219,7 @@ def rating_out(before: RunOut, after: RunOut) -> RatingOut:
         finding=after.finding,
         result=after.result,
         actions=after.actions,
+        curve=after.curve,
     )
 
 

@@ -271,6 +271,41 @@ class ReprintOut(Schema):
     label: str
 
 
+class CurvePointOut(Schema):
+    """What was found at a value; ``spread`` 0 where nothing is known of it."""
+
+    x: float
+    y: float
+    spread: float
+    text: str
+
+
+class CurveSeriesOut(Schema):
+    name: str
+    points: list[CurvePointOut]
+
+
+class CurveMarkOut(Schema):
+    """A value that has a name: the one offered, the one in use, a limit."""
+
+    x: float
+    text: str
+    offered: bool
+
+
+class CurveOut(Schema):
+    """What a run found over its values. ``low`` to ``high``: where the answer lies; ``level``: a line to stay at."""
+
+    x_name: str
+    y_name: str
+    series: list[CurveSeriesOut]
+    marks: list[CurveMarkOut]
+    low: float | None = None
+    high: float | None = None
+    level: float | None = None
+    level_text: str = ""
+
+
 class RunOut(Schema):
     id: int
     version: int
@@ -293,6 +328,7 @@ class RunOut(Schema):
     actions: list[Action]
     body: Annotated[MeasuredBody | RatedBody, Field(discriminator="kind")]
     reprint: ReprintOut | None
+    curve: CurveOut | None
 
 
 class LiveOut(Schema):
@@ -345,6 +381,7 @@ class RatingOut(Schema):
     finding: str | None
     result: ResultOut | None
     actions: list[Action]
+    curve: CurveOut | None
 
 
 class StartMethodOut(Schema):

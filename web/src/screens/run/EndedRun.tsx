@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api, editHeaders, type Schemas, writeHeaders } from "../../api/client";
+import { Curve } from "../../instrument/Curve";
 import { GaugeStrip } from "../../instrument/GaugeStrip";
 import { Page } from "../../shell/Page";
 import { useWrite } from "../../shell/useWrite";
@@ -82,6 +83,11 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
                   {again.error.detail}
                 </p>
               )}
+            </div>
+          )}
+          {run.curve && (
+            <div className="mt-4 max-w-180">
+              <Curve curve={run.curve} />
             </div>
           )}
           {body.kind === "rated" && (

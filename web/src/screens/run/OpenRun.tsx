@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, editHeaders, type Schemas, writeHeaders } from "../../api/client";
 import { useMethod } from "../../api/queries";
+import { Curve } from "../../instrument/Curve";
 import { EntryField, NumberPad } from "../../instrument/EntryField";
 import { GaugeStrip } from "../../instrument/GaugeStrip";
 import { KeyHint } from "../../instrument/KeyHint";
@@ -253,6 +254,7 @@ export function OpenRun({ run, onEarly }: Props) {
         ) : (
           <Readings run={run} waiting={entry.waiting}>
             <ActionLinks actions={actions} doers={doers} shown={["walked"]} />
+            {run.curve && <Curve curve={run.curve} />}
           </Readings>
         )}
       </div>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, editHeaders, type Schemas, writeHeaders } from "../../api/client";
 import { useMethod } from "../../api/queries";
+import { Curve } from "../../instrument/Curve";
 import { KeyHint } from "../../instrument/KeyHint";
 import { TitleBlock } from "../../instrument/TitleBlock";
 import type { KeyAction } from "../../shell/keys";
@@ -137,6 +138,12 @@ export function TowerRun({ run, tower }: Props) {
           </p>
           <div className="px-3 pb-4">
             <TowerGrid tower={tower} hand={hand} />
+            {run.curve && (
+              <details className="mt-2">
+                <summary className="min-h-8 cursor-pointer text-body">As a curve</summary>
+                <Curve curve={run.curve} />
+              </details>
+            )}
             {run.finding && (
               <p role="status" className="mt-2 text-care font-semibold text-stale">
                 {run.finding}

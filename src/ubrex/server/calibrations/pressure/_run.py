@@ -11,12 +11,13 @@ from ubrex.core.calibrate import PressureResult, PressureVerdict, TowerReason, p
 from ubrex.core.chain import Kind
 from ubrex.core.quantity import Verdict, decimal_text
 from ubrex.server.calibrations._tower import Tower
+from ubrex.server.calibrations._tower_words import OFFERED, SCALES
 from ubrex.server.calibrations.pressure import _words as words
 from ubrex.server.calibrations.pressure._start import PressureInputs
 from ubrex.server.profile import NewValue
 from ubrex.server.store.records import Decision
 from ubrex.server.views.base import CellOut
-from ubrex.server.views.runs import ResultOut
+from ubrex.server.views.runs import CurveMarkOut, CurveOut, CurvePointOut, CurveSeriesOut, ResultOut
 from ubrex.server.views.towers import TowerNextOut
 
 RIGHT: Final = 2
@@ -107,6 +108,26 @@ class PressureCase(Tower[PressureInputs]):
     def score_name(self) -> str:
         """Nothing: there are no scores."""
         return ""
+
+    def curve(self) -> CurveOut | None:
+        """Both looks with their sign, and between which values the answer lies."""
+        found = self.evaluated
+        series = [
+            CurveSeriesOut(
+                name=SCALES[key].name,
+                points=[
+                    CurvePointOut(x=value, y=float(word), spread=0.0, text=f"{self.text(band)}: {word:+d}")
+                    for band, (value, word) in enumerate(zip(self.inputs.values, self._row(key), strict=True))
+                    if word is not None
+                ],
+            )
+            for key in self.keys
+        ]
+        marks = [] if found.band_s is None else [CurveMarkOut(x=found.band_s, text=OFFERED, offered=True)]
+        return CurveOut(
+            x_name=self.band_unit(), y_name=words.SIGNED, series=[one for one in series if one.points], marks=marks,
+            low=found.low_s, high=found.high_s, level=0.0, level_text=words.MIDDLE,
+        )  # fmt: skip
 
     def waiting(self) -> list[TowerNextOut]:
         """Cells still asked for: corners from end to end first."""

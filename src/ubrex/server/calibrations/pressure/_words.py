@@ -22,6 +22,8 @@ TOWER: Final = MethodWords(
     ),
     reads="ratings of 0 to 4, 2 is right",
 )
+SIGNED: Final = "too little above, too much below"
+MIDDLE: Final = "right"
 LOW, HIGH, COUNT = "Lowest", "Highest", "Bands"
 SLOW: Final = "Slow speed"
 FAST: Final = "Fast speed"

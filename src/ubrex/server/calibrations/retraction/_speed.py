@@ -123,11 +123,8 @@ class SpeedCase(Tower[PullSpeedInputs]):
         if found.p_as_good is None or found.speed_mm_s is None:
             return frozenset(), None
         offered = self.inputs.values.index(found.speed_mm_s)
-        return frozenset(band for band in range(self.count) if band not in self.out and self._good(band)), offered
-
-    def _good(self, band: int) -> bool:
-        """Whether a band is at least as fast as the one that is offered."""
-        return self.inputs.values[band] >= (self.evaluated.speed_mm_s or 0.0)
+        as_fast = self._order[self._order.index(offered) :]
+        return frozenset(band for band in as_fast if band not in self.out), offered
 
     def scores(self) -> Sequence[tuple[float, float] | None]:
         """None: the strings themselves are looked at."""

@@ -7,9 +7,10 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Final
 
-from ubrex.core.calibrate import FEWEST_FOAM_BANDS, SUSPECT_BIAS_C, TemperatureBands, temperature_bands
+from ubrex.core.calibrate import FEWEST_FOAM_BANDS, TemperatureBands, temperature_bands
 from ubrex.core.chain import Heats, Kind
 from ubrex.core.gcode.pieces import MOST_BANDS
+from ubrex.core.judge import SUSPECT_BIAS_C
 from ubrex.core.materials import UNKNOWN_WINDOW, Window, family
 from ubrex.server.calibrations._calibration import Filled, Sides
 from ubrex.server.calibrations._tower_start import FEWEST_PRINTED, USUAL_SPEED_MM_S, line_fields, read_line
@@ -59,7 +60,7 @@ class Proposed:
         limit = self.tuned.parts.limit_of(Heats.NOZZLE)
         return temperature_bands(
             self.window,
-            bias_c=self.bias_c,
+            bias_c=self.tuned.parts.trusted_bias_c if self.bias_c else 0.0,
             limit=limit,
             coldest_c=held.feeds_from_c,
             fine=foaming,

@@ -19,6 +19,7 @@ from ubrex.server.printing import write_feed_ladder
 from ubrex.server.profile import NewValue
 from ubrex.server.store.records import Decision
 from ubrex.server.views.base import CellOut
+from ubrex.server.views.runs import CurveMarkOut, CurveOut, CurvePointOut, CurveSeriesOut
 from ubrex.server.words.numbers import plain, step_places
 
 FEWEST: Final = 6
@@ -132,7 +133,8 @@ class LadderCase(Measured[LadderInputs]):
         reason = {Verdict.APPLY: Reason.OUTSIDE_TOLERANCE, Verdict.KEEP: Reason.WITHIN_TOLERANCE}
         return Answer(
             verdict=verdict, reason=reason.get(verdict, Reason.CHANGE_METHOD),
-            title=words.title_said(found, keeps=self._keeps), sentence=words.melt_said(found, self.inputs.flows[-1]),
+            title=words.title_said(found, self.proposal, keeps=self._keeps),
+            sentence=words.melt_said(found, self.proposal, self.inputs.flows[-1]),
             number=self.proposal, half_width=half, limited_by=words.LIMIT, refused=not told,
             remarks=[words.speeds_said(self._speeds)] if told else [],
         )  # fmt: skip
@@ -150,6 +152,24 @@ class LadderCase(Measured[LadderInputs]):
             mean_note=f"{decimal_text(plateau, 3)} g where nothing is lost", move_note="",
             proposal_name="At most, mm³/s", measured_name="mass, g", reading_places=places, unit="g",
             sentence=words.strip_said(len(self.readings), found),
+        )  # fmt: skip
+
+    def curve(self) -> CurveOut | None:
+        """Masses over what was fed, the loss that is a limit, and what is safe."""
+        found = self.evaluated
+        if found is None or found.plateau is None:
+            return None
+        came = {float(row.place): row.number for row in self.readings if row.place}
+        points = [
+            CurvePointOut(x=flow, y=came[flow], spread=0.0, text=f"{plain(flow)}: {plain(came[flow])} g")
+            for flow in sorted(came)
+        ]
+        marks = [] if found.safe_mm3_s is None else [CurveMarkOut(x=self.proposal, text=words.SAFE, offered=True)]
+        if found.loss_flow_mm3_s is not None:
+            marks.append(CurveMarkOut(x=found.loss_flow_mm3_s, text=words.LOSES, offered=False))
+        return CurveOut(
+            x_name="mm³/s", y_name=words.CAME, series=[CurveSeriesOut(name="", points=points)], marks=marks,
+            low=found.loss_flow_low_mm3_s, high=found.loss_flow_high_mm3_s, level=found.plateau, level_text=words.ALL_OF_IT,
         )  # fmt: skip
 
     def files(self) -> list[File]:

@@ -31,6 +31,7 @@ TOO_FAST: Final = "Half more than hotends usually melt of this is enough: there 
 TOO_FEW: Final = "Six steps or more: nothing can be told from fewer."
 NO_MASS: Final = "is no piece of this ladder."
 CURRENT_HINT: Final = "What is recorded as the most it melts; left empty where nothing is."
+SAFE, LOSES, CAME, ALL_OF_IT = "safe", "2 % less", "came, g", "all of it"
 LIMIT: Final = "Holds for this filament, nozzle and temperature: hotter melts more, about 1 % for each °C."
 
 
@@ -49,21 +50,21 @@ def bands_said(flows: list[float]) -> str:
     return f"{plain(flows[0])}{DASH}{plain(flows[-1])}{NBSP}mm³/s"
 
 
-def title_said(found: MeltResult, *, keeps: bool) -> str:
+def title_said(found: MeltResult, set_mm3_s: float, *, keeps: bool) -> str:
     """The verdict in a few words."""
     match found.verdict:
         case MeltVerdict.KNEE | MeltVerdict.NO_KNEE_SEEN if keeps:
             return LEAVE_IT
         case MeltVerdict.KNEE | MeltVerdict.NO_KNEE_SEEN:
-            return f"Set {decimal_text(found.safe_mm3_s or 0.0, 1)} mm³/s"
+            return f"Set {decimal_text(set_mm3_s, 1)} mm³/s"
         case MeltVerdict.START_LOWER:
             return "It loses from the first steps on"
     return CANNOT_TELL
 
 
-def melt_said(found: MeltResult, last: float) -> str:
+def melt_said(found: MeltResult, set_mm3_s: float, last: float) -> str:
     """What a ladder says."""
-    safe = decimal_text(found.safe_mm3_s or 0.0, 1)
+    safe = decimal_text(set_mm3_s, 1)
     match found.verdict:
         case MeltVerdict.KNEE:
             loss = decimal_text(found.loss_flow_mm3_s or 0.0, 1)
