@@ -35,12 +35,6 @@ def main() -> None:
         page.emulate_media(color_scheme="dark")
         _keep(page, "bench-dark")
         page.emulate_media(color_scheme="light")
-        page.keyboard.press("c")
-        page.get_by_label("Find what was done").wait_for()
-        page.keyboard.type("firmware")
-        page.keyboard.press("Enter")
-        page.get_by_label("Note, if you like").wait_for()
-        _keep(page, "change")
         page.evaluate("localStorage.removeItem('ubrex.setup')")
         for name in ("machines", "filaments"):
             page.goto(f"{demo.address}/{name}")
@@ -57,13 +51,14 @@ def main() -> None:
         type_readings(page, "98.4", "98.1", "98.6")
         page.get_by_test_id("verdict").wait_for()
         _keep(page, "run-e-steps")
-        _pieces(page, browser, demo.address)
+        _pieces(page, demo.address)
         _towers(page, browser, demo.address)
+        _chain(page, demo.address)
     shutil.rmtree(folder.parent)
 
 
-def _pieces(page: Page, browser: Browser, address: str) -> None:
-    """A box measured on the desk and on the phone, the patches before they are printed, a file drawn and one checked."""
+def _pieces(page: Page, address: str) -> None:
+    """A box measured, the patches before they are printed, a file checked."""
     page.goto(f"{address}/setups/1/measure/z_offset")
     page.get_by_role("heading", name="Nine patches").wait_for()
     _keep(page, "run-first-layer")
@@ -78,17 +73,6 @@ def _pieces(page: Page, browser: Browser, address: str) -> None:
         page.wait_for_timeout(400)
     page.get_by_test_id("verdict").wait_for()
     _keep(page, "run-flow")
-    phone = browser.new_page(
-        viewport={"width": 390, "height": 844}, color_scheme="light", is_mobile=True, has_touch=True
-    )
-    phone.goto(page.url)
-    phone.get_by_text("Reading 5").wait_for()
-    _keep(phone, "run-flow-phone")
-    page.goto(f"{address}/runs/15/layers")
-    page.get_by_role("img", name="Layer 50 of 50").wait_for()
-    for _ in range(47):
-        page.keyboard.press("ArrowLeft")
-    _keep(page, "preview")
     text = page.request.get(f"{address}/api/v1/runs/16/files/piece").text().replace("M109 S210", "M109 S255")
     page.goto(f"{address}/setups/1/file-check")
     file = FilePayload(name="lamp-bracket.gcode", mimeType="text/plain", buffer=text.encode())
@@ -139,6 +123,29 @@ def _towers(page: Page, browser: Browser, address: str) -> None:
             page.wait_for_timeout(200)
     page.get_by_test_id("verdict").wait_for()
     _keep(page, "run-foaming")
+
+
+def _chain(page: Page, address: str) -> None:
+    """The rest of the chain: heat, pressure, a fit, the melt ladder; a value over the year, all setups, checks."""
+    for run, name in ((11, "run-heat"), (28, "run-pressure"), (13, "run-fit")):
+        page.goto(f"{address}/runs/{run}")
+        page.get_by_text("Applied by Ines").first.wait_for()
+        _keep(page, name)
+    page.goto(f"{address}/setups/1/measure/top_speed")
+    page.get_by_role("button", name="Start").click()
+    page.get_by_text("Reading 1").wait_for()
+    for mass in ("0.993", "0.994", "0.992", "0.993", "0.992", "0.985", "0.962", "0.931"):
+        page.keyboard.type(mass)
+        page.keyboard.press("Enter")
+        page.wait_for_timeout(300)
+    page.get_by_test_id("verdict").wait_for()
+    _keep(page, "run-speed")
+    page.goto(f"{address}/setups/9/course")
+    page.get_by_role("heading", name="Flow, walls").wait_for()
+    _keep(page, "drift")
+    page.goto(f"{address}/setups/4/checks")
+    page.get_by_role("heading", name="Checked so far").wait_for()
+    _keep(page, "checks")
 
 
 def _rate(page: Page, key: str, figures: str) -> None:

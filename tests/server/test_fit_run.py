@@ -54,6 +54,8 @@ def test_the_snug_gap_is_a_printed_one_and_the_free_one_comes_with_it(printer: P
     assert any("For the next part you draw" in row["sentence"] for row in set_now)
     kinds = {line["kind"] for line in printer.get(f"/setups/{printer.setup_id}/bench")["tonight"]}
     assert "fit_snug" not in kinds
+    row = next(row for row in printer.get(f"/setups/{printer.setup_id}/bench")["steps"] if row["step"] == "size")
+    assert (row["standing"], row["value"]["text"]) == ("fresh", "snug at 0.25")
 
 
 @pytest.mark.parametrize(

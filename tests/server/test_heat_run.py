@@ -8,6 +8,7 @@ import pytest
 
 from tests.server.conftest import Person
 from tests.server.test_printed_runs import codes, read_all
+from tests.server.test_profile import type_in
 
 FORM = {"contact": "2", "sets": "150; 200", "room": "22", "cold": "", "second": "first"}
 OFF_BY_8 = ("143.3", "143.4", "193.0", "193.2")
@@ -73,7 +74,12 @@ def test_nothing_is_changed_before_a_second_test_agrees(prober: Person) -> None:
     row = heat_row(prober)
     assert row["standing"] == "fresh"
     assert row["value"]["text"] == "shows 175, really 170: confirmed"
-    assert coldest_band(prober) == coldest + 5
+    assert (coldest, coldest_band(prober)) == (190.0, 200.0)
+    form = prober.get(f"/setups/{prober.setup_id}/values/temperature")["fields"]
+    assert "For a true 205 set 210" in next(row for row in form if row["name"] == "nozzle")["usual"]
+    type_in(prober, {"nozzle": "212"})
+    line = next(row for row in prober.get(f"/setups/{prober.setup_id}/bench")["tonight"] if row["kind"] == "nozzle")
+    assert line["remark"].startswith("really 207")
 
 
 def test_two_tests_that_disagree_are_not_averaged(prober: Person) -> None:

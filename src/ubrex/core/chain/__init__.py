@@ -14,7 +14,7 @@ from ubrex.core.chain._changes import (
     temperature_change,
 )
 from ubrex.core.chain._evidence import Held, confirms, machine_holds
-from ubrex.core.chain._kinds import DISPLAY_OFF_C, KINDS, MAIN_KIND, Belongs, Heats, Kind, SetAt, ValueKind
+from ubrex.core.chain._kinds import DISPLAY_OFF_C, KINDS, MAIN_KIND, SPEAKS_TOO, Belongs, Heats, Kind, SetAt, ValueKind
 from ubrex.core.chain._next import (
     CARRIES,
     SETTLED,
@@ -63,6 +63,7 @@ __all__ = [
     "SETTLED",
     "SHOWN_HERE",
     "SHOWS",
+    "SPEAKS_TOO",
     "STEPS",
     "WEAR",
     "Against",

@@ -273,3 +273,6 @@ KINDS: Final[Mapping[Kind, ValueKind]] = {
 
 MAIN_KIND: Final[Mapping[Step, Kind]] = {row.step: kind for kind, row in KINDS.items() if row.main}
 """The value that a step's row shows; safety is a card and has none."""
+
+SPEAKS_TOO: Final[Mapping[Step, tuple[Kind, ...]]] = {Step.SIZE: (Kind.FIT_SNUG, Kind.FIT_FREE)}
+"""Values that show a row was measured where its main one was never found: a part that fits needs no scale."""

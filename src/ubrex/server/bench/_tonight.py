@@ -8,6 +8,7 @@ from typing import Final
 from ubrex.core.chain import (
     KINDS,
     SHOWN_HERE,
+    Heats,
     Kind,
     Origin,
     SetAt,
@@ -24,6 +25,7 @@ from ubrex.server.views.bench import (
 from ubrex.server.words.judgement import kept_said
 from ubrex.server.words.numbers import unit_text
 from ubrex.server.words.standing import CHOSEN, NOT_SET, OUT_OF_LIMITS, TOO_HOT, on_purpose_said, standing_word
+from ubrex.server.words.values import really_said
 
 _ALWAYS_THERE: Final = (Kind.LINE_WIDTH, Kind.LAYER, Kind.NOZZLE, Kind.BED, Kind.FLOW, Kind.FAN)
 """Numbers that no slicing program does without: shown with what is usual while there is no value."""
@@ -94,4 +96,7 @@ def _tonight_text(kind: Kind, value: ValueRow | None, found: Standings) -> tuple
         calibrated = decimal_text(value.number, places)
         typed = effective_flow(list(found.values.values())) or value.number
         return decimal_text(typed, places), on_purpose_said(calibrated, bias.number)
+    parts = found.parts
+    if KINDS[kind].heats is Heats.NOZZLE and parts.bias_confirmed and round(parts.trusted_bias_c) != 0:
+        return decimal_text(value.number, places), really_said(value.number - parts.trusted_bias_c)
     return decimal_text(value.number, places), ""

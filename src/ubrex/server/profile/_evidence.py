@@ -22,7 +22,7 @@ from ubrex.server.store.records import Decision, Instrument, Machine, Person, Re
 from ubrex.server.views.values import ProvenanceOut, ReadBackOut, ValueOut
 from ubrex.server.words.machine import LOST, NOT_READ_BACK, READ_WHEN_MEASURED, Keeping, read_back_said
 from ubrex.server.words.numbers import age, plus_minus, unit_text
-from ubrex.server.words.values import AS_SHOWN, before_proof_too, heat_said, origin_said
+from ubrex.server.words.values import AS_SHOWN, FITS, before_proof_too, fit_said, heat_said, origin_said
 from ubrex.server.workshop import places_of
 
 
@@ -193,6 +193,8 @@ def row_out(value: ValueRow, machine: Machine, work: Work, found: Evidence | Non
 
 def _text(value: ValueRow, text: str) -> str:
     """A number as it is shown: a heat check by what the display shows and what is there."""
+    if value.kind in FITS:
+        return fit_said(FITS[value.kind], text)
     if value.kind != Kind.HEAT_BIAS.value:
         return text
     if value.beside is not None:

@@ -6,8 +6,9 @@ from collections.abc import Collection, Iterable, Mapping
 from typing import Protocol, TypeAlias
 
 from ubrex.core.calibrate import LabelRange
-from ubrex.core.chain import KINDS, SHOWN_HERE, Kind
+from ubrex.core.chain import KINDS, SHOWN_HERE, Heats, Kind
 from ubrex.core.errors import UnreadableEntry
+from ubrex.core.heat import heat_use
 from ubrex.core.judge import Finding, Parts, Severity, Usual, judge, judge_change, usual_of
 from ubrex.core.materials import Hardness, Limit, Liner, Window, family, read_hardness
 from ubrex.server.desk import FieldProblem, TypedFields
@@ -15,6 +16,7 @@ from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.records import Filament, Setup, TunedValue
 from ubrex.server.words.judgement import asks_said, finding_said, told_said
 from ubrex.server.words.profile import usual_said
+from ubrex.server.words.values import true_said
 
 Values: TypeAlias = Mapping[Kind, ValueRow] | Mapping[Kind, TunedValue]
 
@@ -110,8 +112,13 @@ def usual_on(tuned: _Tuned, kind: Kind) -> Usual | None:
 
 def usual_said_on(tuned: _Tuned, kind: Kind) -> str:
     """What is usual for a value on a setup, in words."""
-    filament = family(tuned.setup.filament.family)
-    return usual_said(kind, usual_on(tuned, kind), filament, tuned.setup.nozzle.bore_mm)
+    filament, usual, parts = family(tuned.setup.filament.family), usual_on(tuned, kind), tuned.parts
+    said = usual_said(kind, usual, filament, tuned.setup.nozzle.bore_mm)
+    moved = parts.bias_confirmed and parts.bias_c is not None and round(parts.bias_c) != 0
+    if not moved or KINDS[kind].heats is not Heats.NOZZLE or usual is None:
+        return said
+    wanted = round((usual.window.low + usual.window.high) / 2 - parts.trusted_bias_c)
+    return f"{said}. {true_said(wanted, heat_use(wanted, bias_c=-parts.trusted_bias_c, confirmed=True).set_c)}"
 
 
 def judged_values(tuned: _Tuned) -> dict[Kind, list[Finding]]:

@@ -17,6 +17,7 @@ from ubrex.core.chain import (
     KINDS,
     MAIN_KIND,
     SHOWS,
+    SPEAKS_TOO,
     STEPS,
     AgeingLimits,
     Change,
@@ -382,8 +383,7 @@ def judged(given: Given, now: datetime) -> Standings:
         step_beyond.setdefault(KINDS[hot].step, limit)
     steps: dict[Step, StepFacts] = {}
     for step in STEPS:
-        kind = MAIN_KIND.get(step)
-        main = None if kind is None else newest.get(kind)
+        main = _speaks_for(step, newest)
         if main is None and not wetness and step is not Step.SAFETY and _shown_by_work(step, given) is None:
             if step not in _OPTIONAL or step in given.lacks:
                 steps[step] = _never_told(step, given)
@@ -394,6 +394,12 @@ def judged(given: Given, now: datetime) -> Standings:
         steps[step] = facts
     states = {step: facts.state() for step, facts in steps.items()}
     return Standings(given.setup, newest, steps, states, beyond, given)
+
+
+def _speaks_for(step: Step, newest: Mapping[Kind, ValueRow]) -> ValueRow | None:
+    """The value that a row shows; where its main one was never found, another that shows it was measured."""
+    kinds = (MAIN_KIND.get(step), *SPEAKS_TOO.get(step, ()))
+    return next((newest[kind] for kind in kinds if kind is not None and kind in newest), None)
 
 
 def _never_told(step: Step, given: Given) -> StepFacts:

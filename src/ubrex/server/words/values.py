@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
-from ubrex.core.chain import Origin
+from ubrex.core.chain import Kind, Origin
 from ubrex.core.quantity import decimal_text
 from ubrex.server.words.numbers import plain
 
@@ -31,6 +31,14 @@ def origin_said(origin: Origin, *, person: str, run_id: int | None, method: str)
 
 AS_SHOWN: Final = "as shown"
 """A heat check that nobody could make: what the display shows is taken as true."""
+
+
+FITS: Final = {Kind.FIT_SNUG.value: "snug", Kind.FIT_FREE.value: "free"}
+
+
+def fit_said(goes: str, gap: str) -> str:
+    """A gap as a row shows it: for what it is."""
+    return f"{goes} at {gap}"
 
 
 def heat_said(shown_c: float, bias_c: float, *, confirmed: bool) -> str:
@@ -60,3 +68,13 @@ def diameter_said(flow_pct: float, before_mm: float, after_mm: float) -> str:
 def before_proof_too(sentence: str) -> str:
     """A provenance of a value that was applied before it was proven."""
     return f"{sentence}, applied before it was proven"
+
+
+def true_said(wanted_c: float, set_c: float) -> str:
+    """What is set for what is wanted, where the display is known to be off."""
+    return f"For a true {decimal_text(wanted_c, 0)} set {decimal_text(set_c, 0)}"
+
+
+def really_said(true_c: float) -> str:
+    """What a temperature that is set comes to."""
+    return f"really {decimal_text(true_c, 0)} °C"

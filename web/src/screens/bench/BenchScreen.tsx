@@ -129,7 +129,7 @@ export function BenchScreen({ first }: { first: number }) {
           { key: "6", label: "the room", run: () => setAsking({ what: "room" }), quiet: true },
         ]),
     { key: "Ctrl+Z", label: "undo", run: undoLast, quiet: true },
-    { key: "W", label: "which setup tonight", run: () => navigate("/setups") },
+    { key: "W", label: "which setup tonight", run: () => navigate("/setups"), quiet: true },
     { key: "/", label: "find", run: () => setAsking({ what: "setup" }) },
     { key: "H", label: "history", run: () => navigate("/profiles") },
   ];
