@@ -243,6 +243,18 @@ def _before_after(rnd: Rnd) -> Case:
     return {"kind": kind, "before": read(40), "after": read(40 + off), "resolution": 0.01}
 
 
+def _mesh(rnd: Rnd) -> Case:
+    down, across = rnd.randint(2, 6), rnd.randint(2, 6)
+    tilt, bowl = rnd.choice([0, 0.05, 0.1, 0.3]), rnd.choice([0, 0.1, 0.3])
+    rough = rnd.choice([0.01, 0.05, 0.2])
+
+    def height(row: int, column: int) -> float:
+        y, x = row / max(1, down - 1) - 0.5, column / max(1, across - 1) - 0.5
+        return round(tilt * x + bowl * (1 - 2 * (x * x + y * y)) + rnd.gauss(0, rough), 3)
+
+    return {"rows_mm": [[height(row, column) for column in range(across)] for row in range(down)]}
+
+
 def _repeatability(rnd: Rnd) -> Case:
     count, std = rnd.randint(2, 34), rnd.choice([0.002, 0.004, 0.007, 0.012, 0.02])
     walk, lone, off = rnd.choice([0, 0, 0.001, 0.004]), rnd.randint(0, 40), rnd.uniform(3, 14) * std
@@ -308,6 +320,7 @@ def _factorial(rnd: Rnd) -> Case:
 
 
 MAKERS: Final[Mapping[str, Callable[[Rnd], Case]]] = {
+    "mesh-shape": _mesh,
     "before-after": _before_after, "blame": _blame, "compare-two": _compare_two, "drift": _drift, "factorial": _factorial,
     "factorial-best": _factorial, "fit-combine": _fit_combine, "fit-ladder": _fit_ladder, "heat-confirm": _heat_confirm,
     "heat-log": _heat_log, "heat-margin": _heat_margin, "heat-probe": _heat_probe, "heat-push": _heat_push,

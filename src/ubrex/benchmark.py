@@ -362,7 +362,7 @@ def _write(piece: Piece, manner: Manner) -> str:
     job = Job(
         name=piece.name, moves=piece.moves, heat=Heat(nozzle_c=240, bed_c=60), manner=manner, bead=piece.bead,
     )  # fmt: skip
-    return write_gcode(job, limits=FILE_LIMITS, dialect=Dialect())
+    return write_gcode(job, limits=FILE_LIMITS, dialect=Dialect(pressure="M900 K{value}"))
 
 
 def _formatted(moves: Sequence[Go]) -> str:

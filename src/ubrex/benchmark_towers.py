@@ -11,7 +11,19 @@ from playwright.sync_api import Page
 from ubrex.core.calibrate import DEMANDS, Criterion, TowerSample, evaluate_tower
 from ubrex.core.chain import Purpose
 from ubrex.core.gcode import Manner, Volume
-from ubrex.core.gcode.pieces import Piece, TowerOptions, foaming_tower, retraction_tower, temperature_tower
+from ubrex.core.gcode.pieces import (
+    LadderOptions,
+    Piece,
+    SizeOptions,
+    TowerOptions,
+    fit_piece,
+    foaming_tower,
+    pressure_tower,
+    retraction_tower,
+    seam_tower,
+    size_piece,
+    temperature_tower,
+)
 from ubrex.timing import Times, alternate, figure_line
 
 BANDS: Final = 10
@@ -19,6 +31,12 @@ EVALUATIONS: Final = 200
 OPTIONS: Final = TowerOptions(
     bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2, first_layer_mm=0.2, values=tuple(240.0 - 5 * n for n in range(8))
 )
+COMPENSATIONS: Final = tuple(round(0.01 * n, 2) for n in range(8))
+LADDER: Final = LadderOptions(
+    bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2, first_layer_mm=0.2, peg_mm=8.0,
+    gaps_mm=tuple(round(0.1 + 0.05 * n, 2) for n in range(9)),
+)  # fmt: skip
+SIZES: Final = SizeOptions(bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2, first_layer_mm=0.2)
 DISTANCES: Final = tuple(round(0.2 + 0.25 * n, 2) for n in range(8))
 
 KEYS: Final = """async (figures) => {
@@ -44,12 +62,18 @@ KEYS: Final = """async (figures) => {
 
 
 def towers_written(volume: Volume, write: Callable[[Piece, Manner], str], repeats: int) -> None:
-    """Three towers of eight bands, made anew each time, and written."""
+    """Towers of eight bands, a fit ladder and a size piece, made anew each time, and written."""
     manner = Manner()
     made: dict[str, Callable[[], Piece]] = {
         "temperature tower": lambda: temperature_tower.__wrapped__(OPTIONS, volume, manner),
         "foaming tower": lambda: foaming_tower.__wrapped__(OPTIONS, volume, manner),
         "retraction tower": lambda: retraction_tower.__wrapped__(replace(OPTIONS, values=DISTANCES), volume, manner),
+        "pressure tower": lambda: pressure_tower.__wrapped__(
+            replace(OPTIONS, values=COMPENSATIONS), volume, manner, slow_mm_s=15.0
+        ),
+        "two seams": lambda: seam_tower.__wrapped__(replace(OPTIONS, values=(0.0, 0.1, 0.1, 0.0) * 2), volume, manner),
+        "fit ladder": lambda: fit_piece.__wrapped__(LADDER, volume, manner),
+        "size piece": lambda: size_piece.__wrapped__(SIZES, volume, manner),
     }
     for name, make in made.items():
         found = alternate([("ours", lambda make=make: write(make(), manner))], repeats, warm_up=2)  # type: ignore[misc]

@@ -103,14 +103,14 @@ def test_going_back_says_what_it_writes_or_that_there_is_nothing(demo: Served, o
     expect(dialog).to_contain_text("there is nothing to go back to")
     expect(dialog.get_by_role("button")).to_have_text(["Cancel", re.compile("Close")])
     page.keyboard.press("Escape")
-    for left in (12, 11, 10):
+    for left in (12, 11, 10, 9):
         page.locator("body").press("Shift+ArrowLeft")
         expect(page.get_by_role("heading", name=f"From revision {left} to 14")).to_be_visible()
     page.locator("body").press("b")
     expect(dialog.get_by_role("listitem").filter(has_text="E-steps")).to_contain_text("404.27")
     expect(dialog.get_by_role("listitem").filter(has_text="E-steps")).to_contain_text("for another setup too")
     page.keyboard.press("Escape")
-    expect(page.get_by_role("heading", name="From revision 10 to 14")).to_be_visible()
+    expect(page.get_by_role("heading", name="From revision 9 to 14")).to_be_visible()
 
 
 def test_a_print_marks_the_revision_it_was_printed_with(demo: Served, open_page: OpenPage) -> None:

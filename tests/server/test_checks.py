@@ -51,6 +51,10 @@ def newest(answer: Any) -> Any:
         ("both_states", {"with": "y", "without": "n"}, "Look more often", "open"),
         ("level_rounds", {"rounds": "0.20 -0.10 0 -0.10\n0.01 0 0 -0.01"}, "Level", "good"),
         ("level_rounds", {"rounds": "0.10 -0.05 0 -0.05\n0.30 -0.1 -0.1 -0.1"}, "Getting worse", "bad"),
+        ("mesh", {"mesh": "0.01 0.02 0.01\n0.02 0.03 0.02\n0.01 0.02 0.01"}, "Even enough", "good"),
+        ("mesh", {"mesh": "-0.1 0 0.1\n-0.1 0 0.1\n-0.1 0 0.1"}, "Level it first", "open"),
+        ("mesh", {"mesh": "0 0.15 0\n0.15 0.3 0.15\n0 0.15 0"}, "The plate is bent", "bad"),
+        ("mesh", {"mesh": "0 0 0 0\n0 0.4 0 0\n0 0 0 0\n0 0 0 0"}, "A point stands off", "bad"),
         ("before_after", {"what": "noise_db", "before": "52 53 52", "after": "46 47 46"}, "Lower", "good"),
         ("before_after", {"what": "heat_sink_c", "before": "48 49", "after": "46 48"}, "Cannot tell", "open"),
         ("piece_again", {"sizes": "20,01 20,02 20,01 20,00 20,01 20,02"}, "Repeats well", "good"),
@@ -72,6 +76,7 @@ def test_what_cannot_be_read_is_said_at_its_field(ines: Person) -> None:
     }  # fmt: skip
     assert codes(check(ines, "both_states", **{"with": "y", "without": "perhaps"})) == {"without": "not_answers"}
     assert codes(check(ines, "level_rounds", rounds="0.1 0.2\n0.1 0.2 0.3")) == {"rounds": "not_alike"}
+    assert codes(check(ines, "mesh", mesh="0.1 0.2\n0.1 0.2")) == {"mesh": "no_mesh"}
     assert codes(check(ines, "before_after", what="taste", before="1", after="2")) == {"what": "unknown"}
     assert codes(check(ines, "nonsense")) == {"kind": "unknown"}
     assert codes(check(ines, "heat_log", log="", room="22", top="240")) == {"log": "not_a_log"}
@@ -117,6 +122,14 @@ def test_a_comparison_stays_with_the_work_it_belongs_to_and_can_be_taken_back(in
     assert ines.post(f"/checks/{row['id']}/withdrawal").status_code == 409
     refused = check(ines, "before_after", what="noise_db", before="1", after="2", step="1", change="99999")
     assert codes(refused) == {"change": "unknown"}
+
+
+def test_a_mesh_is_seen_from_above_with_the_front_row_first(ines: Person) -> None:
+    """Whatever way round the machine lists it; where a point stands off is said as one stands before the bed."""
+    rows = "0 0 0\n0 0 0\n0 0 0\n0.9 0 0"
+    row = newest(check(ines, "mesh", mesh=rows, first="back"))
+    assert row["mesh"][0] == [0.9, 0, 0]
+    assert "At row 1 from the front, point 1 from the left" in row["sentence"]
 
 
 @pytest.mark.parametrize(

@@ -1981,7 +1981,7 @@ export interface components {
         };
         /**
          * CheckOut
-         * @description A check as it was taken. ``change``: the work it belongs to; ``withdrawn``: it was taken back.
+         * @description A check as it was taken. ``mesh``: heights, the front row first; ``change``: the work it belongs to.
          */
         CheckOut: {
             /** Id */
@@ -2001,6 +2001,8 @@ export interface components {
             sentence: string;
             /** Remarks */
             remarks: string[];
+            /** Mesh */
+            mesh: number[][];
             /** Change */
             change: string;
             /** Note */

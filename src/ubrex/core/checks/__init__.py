@@ -13,6 +13,7 @@ from ubrex.core.checks._checks import (
     two_state,
 )
 from ubrex.core.checks._drift import Drift, drift, same_way
+from ubrex.core.checks._mesh import MeshShape, mesh_shape
 
 __all__ = [
     "GOOD_MM",
@@ -20,11 +21,13 @@ __all__ = [
     "BeforeAfter",
     "Drift",
     "Levelling",
+    "MeshShape",
     "Repeatability",
     "TwoState",
     "before_after",
     "drift",
     "levelling_rounds",
+    "mesh_shape",
     "repeatability",
     "same_way",
     "two_state",

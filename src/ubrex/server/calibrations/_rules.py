@@ -25,7 +25,7 @@ from ubrex.core.calibrate import (
     top_flow,
     width_readings,
 )
-from ubrex.core.checks import before_after, drift, levelling_rounds, repeatability, two_state
+from ubrex.core.checks import before_after, drift, levelling_rounds, mesh_shape, repeatability, two_state
 from ubrex.core.heat import heat_confirm, heat_log, heat_margin, heat_probe, heat_push, heat_use
 from ubrex.server.calibrations._calc import UnusableInput
 from ubrex.server.calibrations._calibration import CalcRule
@@ -77,7 +77,8 @@ FUNCTIONS: Final[Mapping[str, Callable[..., Any]]] = {
     "before-after": before_after, "blame": blame, "compare-two": compare_two, "drift": drift, "factorial": design_effects,
     "factorial-best": design_best, "fit-combine": fit_combine, "fit-ladder": fit_ladder, "heat-confirm": heat_confirm,
     "heat-log": heat_log, "heat-margin": heat_margin, "heat-probe": heat_probe, "heat-push": heat_push,
-    "heat-use": heat_use, "levelling-rounds": levelling_rounds, "melt-gain": melt_gain, "pressure-tower": pressure_tower,
+    "heat-use": heat_use, "levelling-rounds": levelling_rounds, "mesh-shape": mesh_shape,
+    "melt-gain": melt_gain, "pressure-tower": pressure_tower,
     "qualified": qualified, "repeatability": repeatability, "retraction-speed": retraction_speed, "series": read_series,
     "size": evaluate_size, "size-axes": compare_axes, "speed-limit": speed_limit, "support-gap": support_gap,
     "top-flow": top_flow, "two-state": two_state, "width-readings": width_readings,

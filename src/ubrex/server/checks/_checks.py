@@ -77,6 +77,7 @@ def _shown(row: MachineCheck, tuned: Tuned) -> CheckOut:
         title="" if found is None else found.title,
         sentence="" if found is None else found.sentence,
         remarks=[] if found is None else found.remarks,
+        mesh=[] if found is None else found.mesh,
         change="" if change is None else f"{CHANGES[Change(change.kind)].done}, {day(change.happened_at)}",
         note=row.note,
         person=row.person.name,

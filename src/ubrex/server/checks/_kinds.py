@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Final
 
 from ubrex.core.chain import Heats, Kind
-from ubrex.core.checks import GOOD_MM, USABLE_MM, before_after, levelling_rounds, repeatability, two_state
+from ubrex.core.checks import GOOD_MM, USABLE_MM, before_after, levelling_rounds, mesh_shape, repeatability, two_state
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.heat import HeatLogVerdict, HeatMargin, MarginVerdict, heat_log, heat_margin
 from ubrex.core.quantity import Unit, parse_entry
@@ -40,6 +40,7 @@ class Outcome:
     sentence: str
     remarks: list[str] = field(default_factory=list)
     figures: dict[str, float | str | None] = field(default_factory=dict)
+    mesh: list[list[float]] = field(default_factory=list)
     holds_c: float | None = None
 
 
@@ -165,6 +166,34 @@ def _read_rounds(_tuned: Tuned, typed: Values, fields: TypedFields) -> Outcome |
         grade=grade_of(found.verdict), title=title, sentence=sentence,
         figures={"verdict": found.verdict, "worst_mm": found.worst_mm[-1]},
     )  # fmt: skip
+
+
+def _read_mesh(_tuned: Tuned, typed: Values, fields: TypedFields) -> Outcome | None:
+    rows: list[list[float]] = []
+    for line in typed.get("mesh", "").splitlines():
+        if not line.strip():
+            continue
+        row = _numbers("mesh", line.replace("|", " "), fields)
+        if row is None:
+            return None
+        rows.append(row)
+    if typed.get("first") == "back":
+        rows.reverse()
+    found = mesh_shape(rows)
+    if found.verdict == "refuse":
+        fields.add(FieldProblem("mesh", "no_mesh", words.NO_MESH))
+        return None
+    title, sentence = words.mesh_said(found)
+    return Outcome(
+        grade=_MESH_GRADES[found.verdict], title=title, sentence=sentence, mesh=rows,
+        figures={
+            "verdict": found.verdict, "tilt_x_mm": found.tilt_x_mm, "tilt_y_mm": found.tilt_y_mm,
+            "bowl_mm": found.bowl_mm,
+        },
+    )  # fmt: skip
+
+
+_MESH_GRADES: Final[dict[str, Grade]] = {"even": "good", "level_first": "open", "bent": "bad", "uneven": "bad"}
 
 
 def _read_before_after(_tuned: Tuned, typed: Values, fields: TypedFields) -> Outcome | None:
@@ -307,6 +336,20 @@ CHECK_KINDS: Final[Mapping[str, CheckKind]] = {
             ),
         ],
         read=_read_rounds,
+    ),
+    "mesh": CheckKind(
+        name="Mesh of the bed",
+        why="How much of it is tilt, which screws take away, and how much a bowl, which only a mesh follows.",
+        procedure=(
+            "Bed and nozzle warm, as for a print; let the machine touch its points, and copy what it says.",
+            "A line for each row of points. Level by the screws first: a mesh that hides a tilt is at work all the time.",
+            "Measure the offset afterwards: a mesh does not set it.",
+        ),
+        offer=lambda _tuned: [
+            _lines("mesh", "Heights, mm", "From left to right, a line a row: 0.02 0.05 -0.01"),
+            _choice("first", "The first line is", {"front": "the front row", "back": "the back row"}),
+        ],
+        read=_read_mesh,
     ),
     "piece_again": CheckKind(
         name="One piece, printed again",

@@ -26,7 +26,7 @@ class CheckKindOut(Schema):
 
 
 class CheckOut(Schema):
-    """A check as it was taken. ``change``: the work it belongs to; ``withdrawn``: it was taken back."""
+    """A check as it was taken. ``mesh``: heights, the front row first; ``change``: the work it belongs to."""
 
     id: int
     kind: str
@@ -35,6 +35,7 @@ class CheckOut(Schema):
     title: str
     sentence: str
     remarks: list[str]
+    mesh: list[list[float]]
     change: str
     note: str
     person: str

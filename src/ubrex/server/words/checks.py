@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
-from ubrex.core.checks import BeforeAfter, Levelling, Repeatability, TwoState
+from ubrex.core.checks import BeforeAfter, Levelling, MeshShape, Repeatability, TwoState
 from ubrex.core.heat import HeatLog, HeatLogVerdict, HeatMargin, MarginVerdict
 from ubrex.core.quantity import decimal_text
 from ubrex.server.words.numbers import NBSP, plain, plus_minus, signed
@@ -13,6 +13,7 @@ NO_SUCH_KIND: Final = "There is no such check."
 NOT_NUMBERS: Final = "Numbers one after the other, with spaces or on lines of their own."
 TOO_FEW_NUMBERS: Final = "Three readings or more: nothing can be told from fewer."
 ROUNDS_ALIKE: Final = "A line for each round, with as many numbers as there are screws, three or more."
+NO_MESH: Final = "Three rows of three heights or more, each as long as the others."
 NO_STATES: Final = "Write y or n for each time you looked: y y y."
 BACK_ALREADY: Final = "It is taken back already."
 STEP: Final = "The step of what you read with"
@@ -111,6 +112,27 @@ def rounds_said(found: Levelling, screw: str, left_mm: float) -> tuple[str, str]
                 f"{worst}, after two rounds: a loose bed or a bent plate. Use a mesh, or mend that first.",
             )
     return "Go on", f"{worst}: turn that one, then measure all of them again."
+
+
+def mesh_said(found: MeshShape) -> tuple[str, str]:
+    """Title and sentence of a mesh."""
+    x, y, bowl, rest = (number or 0.0 for number in (found.tilt_x_mm, found.tilt_y_mm, found.bowl_mm, found.rest_mm))
+    row, column = found.worst or (0, 0)
+    shape = (
+        f"Tilt {signed(x, 2)} to the right and {signed(y, 2)} to the back, the middle {signed(bowl, 2)}, what is left at "
+        f"most {signed(rest, 2)}{NBSP}mm."
+    )
+    match found.verdict:
+        case "level_first":
+            return "Level it first", f"{shape} A mesh would hide that: turn the screws, then take it again."
+        case "bent":
+            return "The plate is bent", f"{shape} A mesh follows it; a part as wide as the bed shows it all the same."
+        case "uneven":
+            return (
+                "A point stands off",
+                f"{shape} At row {row + 1} from the front, point {column + 1} from the left: dirt, a burr or a bad touch.",
+            )
+    return "Even enough", f"{shape} Leave the screws alone."
 
 
 def before_after_said(found: BeforeAfter, what: str) -> tuple[str, str]:

@@ -3,6 +3,7 @@ import { useParams } from "react-router";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { useChecks } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
+import { MeshPicture } from "../../instrument/MeshPicture";
 import { dayAndTime } from "../../shell/dates";
 import { useRefused } from "../../shell/Field";
 import { FormFields } from "../../shell/FormFields";
@@ -104,6 +105,7 @@ function Line({ row }: { row: Check }) {
             {said}
           </p>
         ))}
+      {!row.withdrawn && row.mesh.length > 0 && <MeshPicture rows={row.mesh} />}
       <p className="flex flex-wrap items-baseline gap-x-4 text-small text-ink-2">
         {row.change && <span>belongs to: {row.change}</span>}
         {row.note && <span className="note">{row.note}</span>}
