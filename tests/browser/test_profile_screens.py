@@ -108,7 +108,7 @@ def test_going_back_says_what_it_writes_or_that_there_is_nothing(demo: Served, o
         expect(page.get_by_role("heading", name=f"From revision {left} to 14")).to_be_visible()
     page.locator("body").press("b")
     expect(dialog.get_by_role("listitem").filter(has_text="E-steps")).to_contain_text("404.27")
-    expect(dialog.get_by_role("listitem").filter(has_text="E-steps")).to_contain_text("for another setup too")
+    expect(dialog.get_by_role("listitem").filter(has_text="E-steps")).to_contain_text("for 2 other setups too")
     page.keyboard.press("Escape")
     expect(page.get_by_role("heading", name="From revision 9 to 14")).to_be_visible()
 

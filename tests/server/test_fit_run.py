@@ -94,14 +94,14 @@ def test_holes_are_printed_at_their_gaps_and_the_peg_beside_them(printer: Person
     text, bare = (printer.client.get(f"/api/v1/runs/{run['id']}/files/piece").text for run in (own, rod))
     assert len(bare) < len(text)
     circles = [line for line in text.splitlines() if line.startswith("G1 X")]
-    assert len(circles) > 4 * 96
+    assert len(circles) > 4 * 48
     plan = printer.get(f"/runs/{own['id']}/method")["piece"]
     widths = [
         round(max(at["x"] for at in row["points"]) - min(at["x"] for at in row["points"]), 2)
         for row in plan["outlines"]
         if row["bold"]
     ]
-    assert widths == [8.1, 8.2, 8.3, 8.4, 8.0]
+    assert widths == pytest.approx([8.1, 8.2, 8.3, 8.4, 8.0], abs=0.011)
 
 
 def test_the_part_of_a_gap_that_contours_would_take_is_said_once(printer: Person) -> None:

@@ -23,13 +23,13 @@ from ubrex.core.gcode.pieces._piece import (
     placed,
 )
 
-WALLS: Final = 3
+WALLS: Final = 2
 """Lines of each wall."""
 
-CORNERS: Final = 96
-"""Corners of a circle: at 20 mm its flats are 0.005 mm inside."""
+CORNERS: Final = 48
+"""Corners of a circle: as far outside as its flats are inside, it stays within 0.005 mm of 8 mm."""
 
-HIGH_MM, FOOT_MM, APART_MM, DIGIT_MM = 10.0, 4.0, 2.0, 5.0
+HIGH_MM, FOOT_MM, APART_MM, DIGIT_MM = 8.0, 4.0, 2.0, 5.0
 """How high holes and peg are; how far the foot of the peg goes; between two holes; how tall their numbers are."""
 
 HUNDREDTHS: Final = 100.0
@@ -111,5 +111,6 @@ def fit_piece(options: LadderOptions, volume: Volume, manner: Manner) -> Piece:
 
 
 def _circle(x: float, y: float, radius: float) -> Points:
+    out = 2 * radius / (1 + math.cos(math.pi / CORNERS))
     turns = [2 * math.pi * index / CORNERS for index in range(CORNERS)]
-    return closed([(x + radius * math.cos(turn), y + radius * math.sin(turn)) for turn in turns])
+    return closed([(x + out * math.cos(turn), y + out * math.sin(turn)) for turn in turns])
