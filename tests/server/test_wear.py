@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import timedelta
 from typing import Any
 
-from tests.server.conftest import Person
+from tests.server.conftest import Clock, Person
 from tests.server.test_inventory import add, assembly
 
 
@@ -154,3 +154,23 @@ def test_a_few_clean_prints_are_no_proof(ines: Person) -> None:
     assert said().startswith("11 prints since revision 1, 1 failed; it may still fail up to 36 %")
     ines.applied("98.2", "98.3", "98.2", current="419.45")
     assert said() == "Nothing printed since revision 2: whether it holds is not known."
+
+
+def test_a_part_keeps_what_it_saw_and_is_due_by_a_day_too(ines: Person, clock: Clock) -> None:
+    """Greased after 40 h: the counter begins anew, the old one stays; half a year later it is due by its date."""
+    log_print(ines, hours="40")
+    clock.wait(days=1)
+    assert ines.post(f"/setups/{ines.setup_id}/changes", {"kind": "greased", "note": ""}).status_code == 201
+    clock.wait(days=1)
+    log_print(ines, hours="3")
+
+    def grease() -> Any:
+        rows = ines.get(f"/setups/{ines.setup_id}/counters")["counters"]
+        return next(row for row in rows if row["part"] == "grease")
+
+    found = grease()
+    assert (found["amount"], found["due"], len(found["before"])) == ("3 h", False, 1)
+    assert found["before"][0].startswith("40 h until ")
+    assert found["due_on"].startswith("or by ")
+    clock.wait(days=181)
+    assert grease()["due"]

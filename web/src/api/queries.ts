@@ -17,6 +17,7 @@ export const keys = {
   history: (id: number, left?: number, right?: number) => ["ubrex", "history", id, left, right] as const,
   setups: ["ubrex", "setups"] as const,
   standings: ["ubrex", "standings"] as const,
+  schools: ["ubrex", "schools"] as const,
   course: (id: number) => ["ubrex", "course", id] as const,
   checks: (id: number) => ["ubrex", "checks", id] as const,
   picks: (id: number, part: string) => ["ubrex", "picks", id, part] as const,
@@ -195,13 +196,19 @@ export function useBeside(id: number, other: number | null) {
 }
 
 /** Counters of a setup's parts that have something to say. */
+const countersOf = (id: number) => ({
+  queryKey: keys.counters(id),
+  queryFn: () =>
+    answer(api.GET("/api/v1/setups/{setup_id}/counters", { params: { path: { setup_id: id } } })),
+});
+
+/** How much each part was used since it was last seen to, and before. */
+export function useCounters(id: number) {
+  return useQuery(countersOf(id));
+}
+
 export function useDueCounters(id: number) {
-  return useQuery({
-    queryKey: keys.counters(id),
-    queryFn: () =>
-      answer(api.GET("/api/v1/setups/{setup_id}/counters", { params: { path: { setup_id: id } } })),
-    select: (found) => found.counters.filter((row) => row.due),
-  });
+  return useQuery({ ...countersOf(id), select: (found) => found.counters.filter((row) => row.due) });
 }
 
 export function usePreflight(id: number) {
@@ -255,6 +262,11 @@ export function useChecks(setupId: number) {
     queryFn: () =>
       answer(api.GET("/api/v1/setups/{setup_id}/checks", { params: { path: { setup_id: setupId } } })),
   });
+}
+
+/** Where practitioners disagree, and whom this person follows. */
+export function useSchools() {
+  return useQuery({ queryKey: keys.schools, queryFn: () => answer(api.GET("/api/v1/schools")) });
 }
 
 /** All setups side by side. */

@@ -2052,7 +2052,9 @@ export interface components {
         };
         /**
          * CounterOut
-         * @description How much a part was used since it was last seen to, and after how much it is worth a look.
+         * @description How much a part was used since it was last seen to, and after how much, or by when, it is worth a look.
+         *
+         *     ``before``: what its predecessors saw, newest first.
          */
         CounterOut: {
             part: components["schemas"]["Wearing"];
@@ -2062,10 +2064,14 @@ export interface components {
             amount: string;
             /** Limit */
             limit: string;
+            /** Due On */
+            due_on: string;
             /** Due */
             due: boolean;
             /** Advice */
             advice: string;
+            /** Before */
+            before: string[];
         };
         /** CountersOut */
         CountersOut: {

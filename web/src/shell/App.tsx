@@ -24,6 +24,7 @@ const CardScreen = later(async () => (await import("../screens/profiles/CardScre
 const PreflightScreen = later(async () => (await import("../screens/bench/PreflightScreen")).PreflightScreen);
 const PrintsScreen = later(async () => (await import("../screens/bench/PrintsScreen")).PrintsScreen);
 const ChecksScreen = later(async () => (await import("../screens/machines/ChecksScreen")).ChecksScreen);
+const SchoolsScreen = later(async () => (await import("../screens/machines/SchoolsScreen")).SchoolsScreen);
 const CourseScreen = later(async () => (await import("../screens/profiles/CourseScreen")).CourseScreen);
 const SetupsScreen = later(async () => (await import("../screens/bench/SetupsScreen")).SetupsScreen);
 const MachinesScreen = later(async () => (await import("../screens/machines/MachinesScreen")).MachinesScreen);
@@ -91,6 +92,7 @@ function Workshop() {
             <Route path="/filaments" element={<FilamentsScreen />} />
             <Route path="/setups/:setupId/checks" element={<ChecksScreen />} />
             <Route path="/setups/:setupId/course" element={<CourseScreen />} />
+            <Route path="/schools" element={<SchoolsScreen />} />
             <Route path="/setups" element={<SetupsScreen />} />
             <Route path="/machines" element={<MachinesScreen />} />
             <Route path="*" element={<Lost />} />

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import { useWords } from "../api/queries";
 import { store } from "../api/storage";
 import { KeyHint } from "../instrument/KeyHint";
@@ -62,6 +63,9 @@ export function KeyList({ keys, onClose }: { keys: KeyAction[]; onClose: () => v
           </label>
         ))}
       </fieldset>
+      <Link className="link flex min-h-11 items-center text-body" to="/schools" onClick={onClose}>
+        Where people disagree, and whom you follow
+      </Link>
       <details className="mt-2">
         <summary className="min-h-11 cursor-pointer text-body font-semibold">Words, explained</summary>
         <dl>

@@ -143,7 +143,7 @@ def _own(found: Standings, kind: Kind) -> float | None:
 def _plate(found: Standings, work: Work) -> str:
     surface, washed = found.setup.surface, found.done_at_s(Change.PLATE_WASHED)
     when = None if washed is None else ago((work.now.timestamp() - washed) / DAY_S)
-    prints = 0.0 if surface is None else fetch_wear(found.setup, [PLATE_COUNTER])[PLATE_COUNTER[0]]
+    prints = 0.0 if surface is None else fetch_wear(found.setup, [PLATE_COUNTER])[PLATE_COUNTER[0]][0].amount
     return words.plate_said(None if surface is None else surface.name, when, round(prints))
 
 

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Any, Final, NamedTuple, TypeVar
 
 from ubrex.server.store.database import database
@@ -252,26 +252,47 @@ def _read(kind: Callable[..., Row], columns: Sequence[Sequence[Any] | None]) -> 
     return [kind(*one) for one in zip(*(column or () for column in columns), strict=True)]
 
 
+LONG_AGO: Final = datetime(2000, 1, 1, tzinfo=UTC)
+
 _WEAR: Final = """
-WITH reset AS (
-    SELECT c.kind, max(c.happened_at) AS at FROM change c LEFT JOIN withdrawal w ON w.change_id = c.id
-    WHERE w.change_id IS NULL AND (c.machine_id = %(machine)s OR c.nozzle_id = %(nozzle)s OR c.surface_id = %(surface)s)
-    GROUP BY c.kind),
+WITH counter AS (
+    SELECT part, measure, string_to_array((%(kinds)s::text[])[place], ' ') AS kinds
+    FROM unnest(%(parts)s::text[], %(measures)s::text[]) WITH ORDINALITY AS p(part, measure, place)),
+reset AS (
+    SELECT DISTINCT p.part, p.measure, c.happened_at AS at FROM counter p JOIN change c ON c.kind = ANY(p.kinds)
+    LEFT JOIN withdrawal w ON w.change_id = c.id
+    WHERE w.change_id IS NULL AND (c.machine_id = %(machine)s OR c.nozzle_id = %(nozzle)s OR c.surface_id = %(surface)s)),
+span AS (
+    SELECT part, measure, lag(at) OVER (PARTITION BY part ORDER BY at) AS since, at AS until FROM reset
+    UNION ALL
+    SELECT p.part, p.measure, (SELECT max(at) FROM reset r WHERE r.part = p.part), NULL FROM counter p),
 printed AS (SELECT happened_at, hours, grams, nozzle_id, surface_id, abrasive FROM print
     WHERE machine_id = %(machine)s AND id NOT IN (SELECT print_id FROM print_off))
-SELECT part, CASE measure
-    WHEN 'plain' THEN (SELECT sum(grams) FROM printed WHERE NOT abrasive AND nozzle_id = %(nozzle)s AND happened_at > since)
-    WHEN 'abrasive' THEN (SELECT sum(grams) FROM printed WHERE abrasive AND nozzle_id = %(nozzle)s AND happened_at > since)
-    WHEN 'prints' THEN (SELECT count(*) FROM printed WHERE surface_id = %(surface)s AND happened_at > since)
-    ELSE (SELECT sum(hours) FROM printed WHERE happened_at > since) END
-FROM (SELECT part, measure, coalesce((SELECT max(at) FROM reset WHERE kind = ANY(kinds)), '-infinity') AS since
-    FROM unnest(%(parts)s::text[], %(measures)s::text[]) WITH ORDINALITY AS p(part, measure, place)
-    JOIN LATERAL (SELECT string_to_array((%(kinds)s::text[])[place], ' ') AS kinds) k ON true) counters
+SELECT s.part, s.since, s.until, sum(CASE s.measure
+        WHEN 'plain' THEN CASE WHEN NOT abrasive AND nozzle_id = %(nozzle)s THEN grams END
+        WHEN 'abrasive' THEN CASE WHEN abrasive AND nozzle_id = %(nozzle)s THEN grams END
+        WHEN 'prints' THEN CASE WHEN surface_id = %(surface)s THEN 1 END
+        ELSE hours END), min(happened_at)
+FROM span s LEFT JOIN printed
+    ON happened_at > coalesce(s.since, '-infinity') AND happened_at <= coalesce(s.until, 'infinity')
+GROUP BY s.part, s.since, s.until
 """
 
 
-def fetch_wear(setup: Setup, counters: Sequence[tuple[str, str, Sequence[str]]]) -> dict[str, float]:
-    """What went through or over each part since it was last seen to.
+class WearSpan(NamedTuple):
+    """What went through or over a part between two times it was seen to; ``until`` None: up to now.
+
+    ``since`` None: from its first print, ``first``, on.
+    """
+
+    since: datetime | None
+    until: datetime | None
+    amount: float
+    first: datetime | None
+
+
+def fetch_wear(setup: Setup, counters: Sequence[tuple[str, str, Sequence[str]]]) -> dict[str, list[WearSpan]]:
+    """What went through or over each part, since it was last seen to and before that; the newest span first.
 
     ``counters``: name, measure (plain, abrasive, prints, hours), and the kinds of change that set it to 0.
     """
@@ -283,7 +304,12 @@ def fetch_wear(setup: Setup, counters: Sequence[tuple[str, str, Sequence[str]]])
         "measures": [measure for _, measure, _ in counters],
         "kinds": [" ".join(kinds) for _, _, kinds in counters],
     }
-    return {part: float(amount or 0) for part, amount in database.execute_sql(_WEAR, given)}
+    found: dict[str, list[WearSpan]] = {name: [] for name, _, _ in counters}
+    for part, since, until, amount, first in database.execute_sql(_WEAR, given):
+        found[part].append(WearSpan(since, until, float(amount or 0), first))
+    for spans in found.values():
+        spans.sort(key=lambda span: (span.until is not None, -(span.until or LONG_AGO).timestamp()))
+    return found
 
 
 _ON_SPOOLS: Final = """

@@ -91,14 +91,19 @@ class FoundOut(Schema):
 
 
 class CounterOut(Schema):
-    """How much a part was used since it was last seen to, and after how much it is worth a look."""
+    """How much a part was used since it was last seen to, and after how much, or by when, it is worth a look.
+
+    ``before``: what its predecessors saw, newest first.
+    """
 
     part: Wearing
     name: str
     amount: str
     limit: str
+    due_on: str
     due: bool
     advice: str
+    before: list[str]
 
 
 class CountersOut(Schema):

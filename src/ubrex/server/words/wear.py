@@ -75,3 +75,13 @@ def qualified_said(found: Qualified, prints: int, failed: int, revision: int) ->
         return f"{since}: too many to be chance. Find out why before the next."
     more = found.clean_prints_needed
     return f"{since}; {still}." + ("" if more is None else f" {more} more without a failure qualify it.")
+
+
+def due_said(at: str) -> str:
+    """By when a part is worth a look, however little it was used."""
+    return f"or by {at}"
+
+
+def before_said(amount: str, until: str) -> str:
+    """What a part saw before it was replaced, or seen to."""
+    return f"{amount} until {until}"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Final, Literal, cast
 
 from peewee import JOIN, fn
@@ -31,7 +31,7 @@ from ubrex.server.store.records import (
 from ubrex.server.views.records import CounterOut, CountersOut, LimitIn, LimitOut, PrintIn, PrintOut, PrintsOut
 from ubrex.server.words import wear as words
 from ubrex.server.words.judgement import told_said
-from ubrex.server.words.numbers import plain
+from ubrex.server.words.numbers import day, plain
 from ubrex.server.words.standing import STEP_NAMES
 from ubrex.server.words.wear import ADVICE, WEAR_NAMES
 from ubrex.server.workshop._setups import get_setup, setup_out, usable_setup
@@ -50,6 +50,9 @@ PLATE_COUNTER: Final = next(row for row in _COUNTERS if row[0] == Wearing.PLATE.
 
 MOST_PRINTS: Final = 200
 """Prints that are listed at once."""
+
+MOST_BEFORE: Final = 5
+"""Predecessors of a part whose counters are shown."""
 
 _OFF: Final = Insert(PrintOff)
 
@@ -100,7 +103,7 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> CountersOut:
         person=person,
         logged_at=work.now,
     )
-    return CountersOut(counters=_counters(setup))
+    return CountersOut(counters=_counters(setup, work))
 
 
 _HOURS: Final = re.compile(r"\s*(\d+)\s*(?:h|:)\s*([0-5]?\d)\s*(?:m|min|')?\s*|\s*()(\d+)\s*min\s*", re.I)
@@ -189,28 +192,37 @@ def _spool_came_after(setup: Setup, at: datetime) -> bool:
     )
 
 
-def show_counters(_work: Work, setup_id: int) -> CountersOut:
+def show_counters(work: Work, setup_id: int) -> CountersOut:
     """The counters of a setup's parts."""
-    return CountersOut(counters=_counters(get_setup(setup_id)))
+    return CountersOut(counters=_counters(get_setup(setup_id), work))
 
 
-def _counters(setup: Setup) -> list[CounterOut]:
-    """How much each part was used since it was last seen to; only what has something to count."""
-    used = fetch_wear(setup, _COUNTERS)
+def _counters(setup: Setup, work: Work) -> list[CounterOut]:
+    """How much each part was used since it was last seen to, and before; only what has something to count."""
+    worn = fetch_wear(setup, _COUNTERS)
     changed = {row.part: row.amount for row in PartLimit.select()}
     found = []
     for part, row in WEAR.items():
-        amount, limit = used[part.value], changed.get(part.value, row.amount)
-        if amount == 0:
+        now, *past = worn[part.value]
+        limit = changed.get(part.value, row.amount)
+        if now.amount == 0 and not past:
             continue
+        begun = now.since or now.first
+        due_at = None if row.days is None or begun is None else begun + timedelta(days=row.days)
         found.append(
             CounterOut(
                 part=part,
                 name=WEAR_NAMES[part],
-                amount=f"{decimal_text(amount, 0)} {row.unit}",
+                amount=f"{decimal_text(now.amount, 0)} {row.unit}",
                 limit=f"{decimal_text(limit, 0)} {row.unit}",
-                due=amount >= limit,
+                due_on="" if due_at is None else words.due_said(day(due_at)),
+                due=now.amount >= limit or (due_at is not None and due_at <= work.now),
                 advice=ADVICE[part],
+                before=[
+                    words.before_said(f"{decimal_text(span.amount, 0)} {row.unit}", day(span.until))
+                    for span in past[:MOST_BEFORE]
+                    if span.until is not None
+                ],
             )
         )
     return found

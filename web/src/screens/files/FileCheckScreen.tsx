@@ -2,11 +2,11 @@ import { type DragEvent, useRef, useState } from "react";
 import { useParams } from "react-router";
 import { answer, api, type Problem, type Schemas, writeHeaders } from "../../api/client";
 import { useSetup } from "../../api/queries";
+import { KeyHint } from "../../instrument/KeyHint";
 import { LayerView } from "../../instrument/LayerView";
 import { Field } from "../../shell/Field";
 import { Finder } from "../../shell/Finder";
 import { Page } from "../../shell/Page";
-import { Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
 
 type Check = Schemas["FileCheckOut"];
@@ -21,42 +21,52 @@ export function FileCheckScreen() {
   const setup = useSetup(setupId);
   const [taken, setTaken] = useState<Taken | null>(null);
   const [other, setOther] = useState<{ name: string; rows: Difference[] } | null>(null);
-  const [busy, setBusy] = useState(false);
+  const [busy, setBusy] = useState<Busy | null>(null);
   const [trouble, setTrouble] = useState("");
   const input = useRef<HTMLInputElement>(null);
   const second = useRef<HTMLInputElement>(null);
 
-  const attempt = async (act: () => Promise<void>) => {
-    setBusy(true);
+  const stop = useRef<AbortController | null>(null);
+
+  const attempt = async (name: string, act: (reading: Reading) => Promise<void>) => {
+    stop.current?.abort();
+    const mine = new AbortController();
+    stop.current = mine;
+    setBusy({ name, share: 0 });
     setTrouble("");
+    const told = (share: number) => !mine.signal.aborted && setBusy({ name, share });
     try {
-      await act();
+      await act({ signal: mine.signal, told });
     } catch (error) {
-      setTrouble((error as Problem).fields?.[0]?.message ?? (error as Problem).detail);
+      if (!mine.signal.aborted) {
+        setTrouble((error as Problem).fields?.[0]?.message ?? (error as Problem).detail);
+      }
     }
-    setBusy(false);
+    if (stop.current === mine) setBusy(null);
   };
   const take = (file: File) =>
-    attempt(async () => {
-      const text = await read(file);
+    attempt(file.name, async (reading) => {
+      const text = await read(file, reading);
       const check = await answer(
         api.POST("/api/v1/setups/{setup_id}/file-checks", {
           params: { path: { setup_id: setupId } },
           body: text,
           bodySerializer: (body) => body,
           headers: { "content-type": "text/plain" },
+          signal: reading.signal,
         }),
       );
       setTaken({ name: file.name, text, check });
       setOther(null);
     });
   const compare = (file: File) =>
-    attempt(async () => {
+    attempt(file.name, async (reading) => {
       if (!taken) return;
       const rows = await answer(
         api.POST("/api/v1/setups/{setup_id}/file-comparisons", {
           params: { path: { setup_id: setupId } },
-          body: { left: taken.text, right: await read(file) },
+          body: { left: taken.text, right: await read(file, reading) },
+          signal: reading.signal,
         }),
       );
       setOther({ name: file.name, rows });
@@ -67,6 +77,7 @@ export function FileCheckScreen() {
     if (file) void take(file).then(() => another && compare(another));
   };
   const keys = [
+    ...(busy ? [{ key: "Escape", label: "stop reading", run: () => stop.current?.abort() }] : []),
     { key: "O", label: "another file", run: () => input.current?.click() },
     ...(taken ? [{ key: "B", label: "beside a second file", run: () => second.current?.click() }] : []),
   ];
@@ -100,7 +111,7 @@ export function FileCheckScreen() {
             {trouble}
           </p>
         )}
-        {busy && <Waiting />}
+        {busy && <Progress busy={busy} onCancel={() => stop.current?.abort()} />}
         {taken && <Checked check={taken.check} />}
         {other && <Beside left={taken?.name ?? ""} right={other.name} rows={other.rows} />}
         {taken && <Settings key={taken.name} setupId={setupId} check={taken.check} />}
@@ -109,12 +120,43 @@ export function FileCheckScreen() {
   );
 }
 
-async function read(file: File): Promise<string> {
+type Busy = { name: string; share: number };
+type Reading = { signal: AbortSignal; told: (share: number) => void };
+
+/** A long file is read in pieces, so that it can be seen how far it is, and stopped. */
+async function read(file: File, { signal, told }: Reading): Promise<string> {
   if (file.size > LARGEST) {
     const detail = `${file.name} has ${Math.round(file.size / 1e6)} MB; up to 60 MB are read.`;
     throw { code: "too_large", detail, fields: [] };
   }
-  return file.text();
+  const reader = file.stream().getReader();
+  const decoder = new TextDecoder();
+  const parts: string[] = [];
+  for (let done = 0; ; ) {
+    signal.throwIfAborted();
+    const { value, done: ended } = await reader.read();
+    if (ended) break;
+    parts.push(decoder.decode(value, { stream: true }));
+    done += value.length;
+    told(file.size ? done / file.size : 1);
+  }
+  return parts.join("") + decoder.decode();
+}
+
+/** How far a file was read; what it is held against takes a moment more. */
+function Progress({ busy, onCancel }: { busy: Busy; onCancel: () => void }) {
+  const percent = Math.round(100 * busy.share);
+  return (
+    <div role="status" className="my-3 flex max-w-160 flex-wrap items-center gap-4">
+      <span className="text-body">
+        {percent < 100 ? `Reading ${busy.name}: ${percent} %` : `Holding ${busy.name} against the setup …`}
+      </span>
+      <progress className="h-3 flex-1" max={100} value={percent} aria-label={`Reading ${busy.name}`} />
+      <button type="button" className="button" onClick={onCancel}>
+        Stop <KeyHint>Esc</KeyHint>
+      </button>
+    </div>
+  );
 }
 
 type PickerProps = {

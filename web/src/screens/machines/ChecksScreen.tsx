@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from "react";
 import { useParams } from "react-router";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
-import { useChecks } from "../../api/queries";
+import { useChecks, useCounters } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { MeshPicture } from "../../instrument/MeshPicture";
 import { dayAndTime } from "../../shell/dates";
@@ -67,10 +67,39 @@ export function ChecksScreen() {
               ))}
             </ul>
           )}
+          <Wear setupId={setupId} />
         </section>
       </div>
       {asking && <CheckDialog kind={asking} setupId={setupId} onClose={() => setAsking(null)} />}
     </Page>
+  );
+}
+
+/** What wears: how much it saw since it was last seen to, when to look, and what came before it. */
+function Wear({ setupId }: { setupId: number }) {
+  const rows = useCounters(setupId).data?.counters ?? [];
+  if (rows.length === 0) return null;
+  return (
+    <section aria-label="What wears" className="mt-6">
+      <h2 className="mb-1 text-cell">What wears</h2>
+      <ul className="border-t-2 border-ink">
+        {rows.map((row) => (
+          <li
+            key={row.part}
+            className="grid gap-x-4 border-b border-rule py-2 desk:grid-cols-[14rem_minmax(0,1fr)]"
+          >
+            <span className="text-body font-semibold">{row.name}</span>
+            <span className="text-body">
+              {row.amount} of {row.limit} {row.due_on}
+              {row.due && <strong className="block text-stale">{row.advice}</strong>}
+              {row.before.length > 0 && (
+                <span className="block text-small text-ink-2">before: {row.before.join("; ")}</span>
+              )}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

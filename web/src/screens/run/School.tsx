@@ -19,6 +19,8 @@ export function School({ school }: { school: Schemas["SchoolOut"] }) {
     { side: "one", name: "Some", said: school.one },
     { side: "other", name: "Others", said: school.other },
   ];
+  // The one that is followed stands first; the others stay in sight.
+  sides.sort((one, other) => Number(other.side === school.side) - Number(one.side === school.side));
   return (
     <section className="border-t border-rule pt-2">
       <h3 className="text-body font-[650]">{school.topic}</h3>
