@@ -79,6 +79,9 @@ def test_what_cannot_be_read_is_said_at_its_field(ines: Person) -> None:
     assert codes(check(ines, "mesh", mesh="0.1 0.2\n0.1 0.2")) == {"mesh": "no_mesh"}
     assert codes(check(ines, "before_after", what="taste", before="1", after="2")) == {"what": "unknown"}
     assert codes(check(ines, "nonsense")) == {"kind": "unknown"}
+    assert codes(check(ines, "level_rounds", rounds="0.1 0.2 120")) == {"rounds": "impossible"}
+    assert codes(check(ines, "both_states", **{"with": "y", "without": "n", "change": "²"})) == {"change": "unknown"}
+    assert codes(check(ines, "heat_log", log="0;200;20\n1;200;nan", room="22", top="240")) == {"log": "not_a_log"}
     assert codes(check(ines, "heat_log", log="", room="22", top="240")) == {"log": "not_a_log"}
     assert ines.get(f"/setups/{ines.setup_id}/checks")["done"] == []
 

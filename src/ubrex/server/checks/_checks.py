@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from datetime import UTC, datetime
 from typing import Final
 
@@ -127,7 +128,8 @@ def _change_of(typed: str, machine_id: int, fields: TypedFields) -> LoggedChange
     """The work a check belongs to; None where it belongs to nothing in particular."""
     if not typed:
         return None
-    row = LoggedChange.get_or_none(LoggedChange.id == int(typed)) if typed.isdigit() else None
+    known = re.fullmatch(r"[0-9]{1,18}", typed) is not None
+    row = LoggedChange.get_or_none(LoggedChange.id == int(typed)) if known else None
     if row is None or row.machine_id not in {None, machine_id}:
         fields.add(FieldProblem("change", "unknown", words.CHOOSE))
         return None

@@ -25,6 +25,11 @@ from ubrex.server.words.numbers import plain
 PIECE_GOOD_MM, PIECE_USABLE_MM = 0.05, 0.1
 """Range of ten of a piece printed again that is good, and that is usable [mm] (rules, S)."""
 
+MOST_READING, MOST_HEIGHT_MM, MOST_SIZE_MM = 1e6, 20.0, 2000.0
+"""Readings beyond these come from a slip: of anything, of a height above the bed, of a piece."""
+
+MOST_ROWS: Final = 100
+
 STEADY_S: Final = 180.0
 """The end of a log in which duty is read [s]."""
 
@@ -67,17 +72,23 @@ def grade_of(verdict: str) -> Grade:
     return _GRADES.get(verdict, "open")
 
 
-def _numbers(name: str, text: str, fields: TypedFields, *, least: int = 1) -> list[float] | None:
-    """Numbers one after the other; None where one cannot be read or there are too few."""
+def _numbers(
+    name: str, text: str, fields: TypedFields, *, least: int = 1, most: float = MOST_READING
+) -> list[float] | None:
+    """Numbers one after the other; None where one cannot be read, cannot be, or there are too few."""
     found = []
     for part in re.split(r"[\s;]+", text.strip()):
         if not part:
             continue
         try:
-            found.append(parse_entry(part, Unit.COUNT))
+            number = parse_entry(part, Unit.COUNT)
         except UnreadableEntry:
             fields.add(FieldProblem(name, "not_a_number", f"{part[:20]}: {words.NOT_NUMBERS}"))
             return None
+        if abs(number) > most:
+            fields.add(FieldProblem(name, "impossible", words.impossible_said(part[:20])))
+            return None
+        found.append(number)
     if len(found) < least:
         fields.add(FieldProblem(name, "too_few", words.TOO_FEW_NUMBERS if least > 1 else words.NOT_NUMBERS))
         return None
@@ -103,10 +114,10 @@ def _choice(name: str, label: str, options: Mapping[str, str]) -> FieldOut:
 
 
 def _repeats(
-    name: str, usual: str, good: float, usable: float
+    name: str, usual: str, good: float, usable: float, most: float
 ) -> Callable[[Tuned, Values, TypedFields], Outcome | None]:
     def read(_tuned: Tuned, typed: Values, fields: TypedFields) -> Outcome | None:
-        readings = _numbers(name, typed.get(name, ""), fields, least=3)
+        readings = _numbers(name, typed.get(name, ""), fields, least=3, most=most)
         step = _step(typed, fields, usual)
         if readings is None or step is None:
             return None
@@ -149,10 +160,13 @@ def _read_rounds(_tuned: Tuned, typed: Values, fields: TypedFields) -> Outcome |
     for line in typed.get("rounds", "").splitlines():
         if not line.strip():
             continue
-        row = _numbers("rounds", line, fields)
+        row = _numbers("rounds", line, fields, most=MOST_HEIGHT_MM)
         if row is None:
             return None
         rounds.append(row)
+    if len(rounds) > MOST_ROWS:
+        fields.add(FieldProblem("rounds", "too_many", words.TOO_MANY))
+        return None
     found = levelling_rounds(rounds)
     if found.verdict == "refuse":
         fields.add(FieldProblem("rounds", "not_alike", words.ROUNDS_ALIKE))
@@ -173,10 +187,13 @@ def _read_mesh(_tuned: Tuned, typed: Values, fields: TypedFields) -> Outcome | N
     for line in typed.get("mesh", "").splitlines():
         if not line.strip():
             continue
-        row = _numbers("mesh", line.replace("|", " "), fields)
+        row = _numbers("mesh", line.replace("|", " "), fields, most=MOST_HEIGHT_MM)
         if row is None:
             return None
         rows.append(row)
+    if len(rows) > MOST_ROWS:
+        fields.add(FieldProblem("mesh", "too_many", words.TOO_MANY))
+        return None
     if typed.get("first") == "back":
         rows.reverse()
     found = mesh_shape(rows)
@@ -304,7 +321,7 @@ CHECK_KINDS: Final[Mapping[str, CheckKind]] = {
             _lines("touches", "Touches, mm", "One after the other, as they came: 0.012 0.010 0.013"),
             FieldOut(name="step", label="Step", kind="number", unit="mm", value="0.001", hint=_STEP_HINT),
         ],
-        read=_repeats("touches", "0.001", GOOD_MM, USABLE_MM),
+        read=_repeats("touches", "0.001", GOOD_MM, USABLE_MM, MOST_HEIGHT_MM),
     ),
     "both_states": CheckKind(
         name="Switch or sensor, in both states",
@@ -359,7 +376,7 @@ CHECK_KINDS: Final[Mapping[str, CheckKind]] = {
             _lines("sizes", "Sizes, mm", "One for each print."),
             FieldOut(name="step", label="Step", kind="number", unit="mm", value="0.01", hint=_STEP_HINT),
         ],
-        read=_repeats("sizes", "0.01", PIECE_GOOD_MM, PIECE_USABLE_MM),
+        read=_repeats("sizes", "0.01", PIECE_GOOD_MM, PIECE_USABLE_MM, MOST_SIZE_MM),
     ),
     "before_after": CheckKind(
         name="Before and after a change",

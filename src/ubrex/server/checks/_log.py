@@ -15,12 +15,16 @@ SCALE_SLACK: Final = 1.001
 
 MOST_ROWS: Final = 50_000
 
+MOST_NUMBER: Final = 1e7
+"""A clock in seconds, a temperature or a share beyond this comes from a slip."""
+
 _NAMES: Final = {
     "time": re.compile(r"time|sec|^t$|^s$", re.I),
     "target": re.compile(r"target|set|wanted", re.I),
     "shown": re.compile(r"shown|actual|temp|nozzle|hotend|°c", re.I),
     "duty": re.compile(r"duty|power|pwm", re.I),
 }
+_PLAIN: Final = re.compile(r"[+-]?[0-9]{1,12}(?:[.,][0-9]{0,12})?")
 _CLOCK: Final = re.compile(r"(?:(\d+):)?(\d{1,2}):(\d{1,2}(?:[.,]\d+)?)$")
 
 
@@ -105,14 +109,16 @@ def _shares(duty: Sequence[float]) -> tuple[float, ...]:
 
 
 def _is_number(cell: str) -> bool:
-    return _CLOCK.match(cell) is not None or re.fullmatch(r"[+-]?\d+(?:[.,]\d+)?", cell) is not None
+    return _CLOCK.match(cell) is not None or _PLAIN.fullmatch(cell) is not None
 
 
 def _number(cell: str, line: int) -> float:
-    try:
-        return float(cell.replace(",", "."))
-    except ValueError:
-        raise UnreadableLog(f"Line {line}: {cell[:20]!r} is no number.") from None
+    if not _PLAIN.fullmatch(cell):
+        raise UnreadableLog(f"Line {line}: {cell[:20]!r} is no number.")
+    number = float(cell.replace(",", "."))
+    if abs(number) > MOST_NUMBER:
+        raise UnreadableLog(f"Line {line}: {cell[:20]} is nothing that a heater logs.")
+    return number
 
 
 def _seconds(cell: str, line: int) -> float:

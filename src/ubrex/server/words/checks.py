@@ -34,6 +34,11 @@ MEASURED: Final = {
 SWITCHES: Final = {"run_out": "Run-out sensor", "switch": "End switch", "probe": "Probe", "door": "Door or lid switch"}
 
 
+def impossible_said(typed: str) -> str:
+    """A number that cannot have been read."""
+    return f"{typed} cannot have been read there: a point slipped, or another unit."
+
+
 def repeats_said(found: Repeatability, unit: str, places: int) -> tuple[str, str]:
     """Title and sentence of touches or sizes that were repeated."""
     if found.verdict == "refuse" or found.range_of_ten is None or found.range_of_ten_high is None:
