@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import shutil
+import subprocess
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
@@ -34,11 +35,28 @@ def browser() -> Iterator[Browser]:
         yield running
 
 
-@pytest.fixture(scope="module")
-def demo() -> Iterator[Served]:
-    """The sample workshop, by its command."""
+@pytest.fixture(scope="session")
+def sample() -> Iterator[Path]:
+    """Folder of the sample workshop as its command fills it, stopped: what each module works on is a copy."""
     folder = new_folder()
-    with served("demo", "--data", str(folder), "--port", "8400") as running:
+    with served("demo", "--data", str(folder), "--port", "8400"):
+        pass
+    yield folder
+    shutil.rmtree(folder.parent)
+
+
+def copied(sample: Path) -> Path:
+    """A folder of its own with the same workshop, and the same owner for the database's files."""
+    folder = new_folder()
+    subprocess.run(["cp", "-a", str(sample), str(folder)], check=True)
+    return folder
+
+
+@pytest.fixture(scope="module")
+def demo(sample: Path) -> Iterator[Served]:
+    """The sample workshop."""
+    folder = copied(sample)
+    with served("start", "--data", str(folder), "--port", "8400") as running:
         yield running
     shutil.rmtree(folder.parent)
 
@@ -53,14 +71,12 @@ def own() -> Iterator[Served]:
 
 
 @pytest.fixture(scope="module")
-def shed() -> Iterator[str]:
+def shed(sample: Path) -> Iterator[str]:
     """Address of the sample workshop as a phone in the shed types it: plain HTTP, by name, with a passphrase."""
-    path = new_folder()
-    folder = Folder(path)
-    folder.make()
-    folder.set_passphrase_hash(hash_passphrase(PASSPHRASE))
+    path = copied(sample)
+    Folder(path).set_passphrase_hash(hash_passphrase(PASSPHRASE))
     options = ("--host", "0.0.0.0", "--allow-host", NAME, "--port", "8440")
-    with served("demo", "--data", str(path), *options) as running:
+    with served("start", "--data", str(path), *options) as running:
         yield f"http://{NAME}:{running.port}"
     shutil.rmtree(path.parent)
 

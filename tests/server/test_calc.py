@@ -74,7 +74,8 @@ def test_every_rule_is_named() -> None:
     names = _run("--list", "").stdout.split()
     assert "flow-wall" in names
     assert all(_run(name, "{}").returncode == 2 for name in names[:2])
-    assert all(name in _run("--lines", "").stderr for name in names)
+    said = _run("--lines", "").stderr
+    assert all(name in said for name in names)
 
 
 @pytest.mark.parametrize(
