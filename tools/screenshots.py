@@ -112,17 +112,6 @@ def _towers(page: Page, browser: Browser, address: str) -> None:
     _rate(page, "gap", "33344444")
     page.get_by_test_id("verdict").wait_for()
     _keep(page, "run-retraction")
-    page.goto(f"{address}/setups/7/measure/temperature")
-    page.get_by_role("heading", name="Foaming tower").wait_for()
-    page.get_by_role("button", name="Start").click()
-    page.get_by_text("Reading 1").wait_for()
-    for width in (0.47, 0.5, 0.54, 0.59, 0.62, 0.63, 0.6, 0.55, 0.5):
-        for off in (0.0, 0.01, -0.01):
-            page.keyboard.type(f"{width + off:.2f}")
-            page.keyboard.press("Enter")
-            page.wait_for_timeout(200)
-    page.get_by_test_id("verdict").wait_for()
-    _keep(page, "run-foaming")
 
 
 def _chain(page: Page, address: str) -> None:

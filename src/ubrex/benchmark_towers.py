@@ -15,6 +15,7 @@ from ubrex.core.gcode.pieces import (
     LadderOptions,
     Piece,
     SizeOptions,
+    SupportOptions,
     TowerOptions,
     fit_piece,
     foaming_tower,
@@ -22,6 +23,7 @@ from ubrex.core.gcode.pieces import (
     retraction_tower,
     seam_tower,
     size_piece,
+    support_piece,
     temperature_tower,
 )
 from ubrex.timing import Times, alternate, figure_line
@@ -36,6 +38,7 @@ LADDER: Final = LadderOptions(
     bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2, first_layer_mm=0.2, peg_mm=8.0,
     gaps_mm=tuple(round(0.1 + 0.05 * n, 2) for n in range(9)),
 )  # fmt: skip
+BAYS: Final = SupportOptions(bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2, first_layer_mm=0.2, layers=(1, 2, 3, 4, 5))
 SIZES: Final = SizeOptions(bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2, first_layer_mm=0.2)
 DISTANCES: Final = tuple(round(0.2 + 0.25 * n, 2) for n in range(8))
 
@@ -73,6 +76,7 @@ def towers_written(volume: Volume, write: Callable[[Piece, Manner], str], repeat
         ),
         "two seams": lambda: seam_tower.__wrapped__(replace(OPTIONS, values=(0.0, 0.1, 0.1, 0.0) * 2), volume, manner),
         "fit ladder": lambda: fit_piece.__wrapped__(LADDER, volume, manner),
+        "support ladder": lambda: support_piece.__wrapped__(BAYS, volume, manner),
         "size piece": lambda: size_piece.__wrapped__(SIZES, volume, manner),
     }
     for name, make in made.items():

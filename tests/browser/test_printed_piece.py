@@ -132,8 +132,8 @@ def test_a_sliced_file_is_checked_and_set_beside_another(demo: Served, open_page
     page.get_by_label("Beside a second file").set_input_files(good)
     expect(page.get_by_text("settings differ")).to_be_visible()
     page.set_viewport_size({"width": PHONE["width"], "height": PHONE["height"]})
-    widths = "[...document.querySelectorAll('main, main *')].map((part) => part.getBoundingClientRect().right)"
-    assert max(page.evaluate(widths)) <= PHONE["width"]
+    rights = "[...document.querySelectorAll('main, main *')].map((part) => part.getBoundingClientRect().right)"
+    page.wait_for_function(f"Math.max(...{rights}) <= {PHONE['width']}")
     picture = tmp_path / "owl.png"
     picture.write_bytes(b"\x89PNG\x00\x00\x00")
     page.get_by_label("Another file").set_input_files(picture)

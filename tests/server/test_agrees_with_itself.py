@@ -30,9 +30,12 @@ TONIGHT = {
     "patches": {Kind.NOZZLE_FIRST, Kind.BED_FIRST},
 }
 PIECES = {
-    "box", "patches", "temperature", "retraction", "retraction_speed", "two_ways", "foaming", "pressure", "fit", "size",
+    "box", "patches", "temperature", "retraction", "retraction_speed", "two_ways", "foaming", "pressure", "fit",
+    "supports", "size",
 }  # fmt: skip
-TONIGHT |= dict.fromkeys(("retraction", "retraction_speed", "two_ways", "pressure", "fit", "size"), TONIGHT["box"])
+TONIGHT |= dict.fromkeys(
+    ("retraction", "retraction_speed", "two_ways", "pressure", "fit", "supports", "size"), TONIGHT["box"]
+)
 """Heat that a piece has from tonight's numbers; towers that vary the nozzle's have only the bed's."""
 
 

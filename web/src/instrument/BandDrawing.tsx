@@ -33,6 +33,11 @@ function Drawing({ ratings, has, out = false, className = "" }: Props) {
   if (has.includes("seam")) return <Seam rated={at("seam")} className={className} />;
   if (has.includes("runs")) return <Strand runs={at("runs")} className={className} />;
   if (has.includes("fit")) return <PegAndHole goes={at("fit")} out={out} className={className} />;
+  if (has.includes("release") || has.includes("underside")) {
+    return (
+      <RoofOnSupport release={at("release")} underside={at("underside")} out={out} className={className} />
+    );
+  }
   const shows = (key: string) => has.includes(key);
   const sag = at("bridging");
   const surface = at("surface");
@@ -181,6 +186,32 @@ function FromAbove({ corner, start, out, className }: FromAboveProps) {
       {corner === null && start === null && (
         <path d="M6 46H104V10" className="stroke-ink" strokeWidth={1} strokeDasharray="3 4" />
       )}
+    </svg>
+  );
+}
+
+type RoofProps = { release: number | null; underside: number | null; out: boolean; className: string };
+
+/** A roof from the side with what hangs from it, and the support as far below as it came off. */
+function RoofOnSupport({ release, underside, out, className }: RoofProps) {
+  const fallen = release === null ? 2 : ([0, 4, 12, 22][release] ?? 0);
+  const hangs = underside === null ? 0 : ([12, 8, 4, 1.5, 0][underside] ?? 0);
+  const waves = Array.from({ length: 7 }, () => `q-6 ${2 * hangs} -12 0`).join("");
+  const top = 24 + fallen;
+  return (
+    <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className={`block ${className}`} aria-hidden="true" fill="none">
+      <path
+        d={`M24 8H108V20${waves}z`}
+        className={out ? "stroke-edge" : "fill-ground stroke-ink"}
+        strokeWidth={1.5}
+        strokeDasharray={underside === null ? "3 3" : undefined}
+      />
+      <path
+        d={`M30 ${top}v${HIGH}M48 ${top}v${HIGH}M66 ${top}v${HIGH}M84 ${top}v${HIGH}M102 ${top}v${HIGH}`}
+        className={out ? "stroke-edge" : "stroke-mark"}
+        strokeWidth={2}
+        strokeDasharray={release === null ? "3 3" : undefined}
+      />
     </svg>
   );
 }

@@ -42,6 +42,7 @@ class Kind(StrEnum):
     SIZE_INNER = "size_inner"
     FIT_SNUG = "fit_snug"
     FIT_FREE = "fit_free"
+    SUPPORT_GAP = "support_gap"
     E_STEPS = "e_steps"
     HEAT_BIAS = "heat_bias"
     HEATER_HOLDS = "heater_holds"
@@ -228,6 +229,10 @@ KINDS: Final[Mapping[Kind, ValueKind]] = {
     Kind.FIT_FREE: ValueKind(
         step=Step.SIZE, name="Gap that runs free", unit=Unit.MM, places=2, low=-0.5, high=3,
         why=_GAP_WHY, belongs=_MELT, set_at=SetAt.DRAWING,
+    ),
+    Kind.SUPPORT_GAP: ValueKind(
+        step=Step.SIZE, name="Gap over supports", unit=Unit.MM, places=2, low=0, high=3,
+        why="supports end a few tenths of a mm below", belongs=_MELT,
     ),
     Kind.E_STEPS: ValueKind(
         step=Step.E_STEPS, name="E-steps", unit=Unit.STEPS_PER_MM, places=2, low=5, high=20000,

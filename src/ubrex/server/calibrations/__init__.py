@@ -34,6 +34,7 @@ from ubrex.server.calibrations.heat import HEAT_PROBE, HEAT_PUSH
 from ubrex.server.calibrations.pressure import PRESSURE
 from ubrex.server.calibrations.retraction import PULL_SPEED, RETRACTION
 from ubrex.server.calibrations.size import SIZE
+from ubrex.server.calibrations.supports import SUPPORTS
 from ubrex.server.calibrations.temperature import TEMPERATURE
 from ubrex.server.calibrations.top_speed import MELT_LADDER
 from ubrex.server.calibrations.two_ways import TWO_WAYS
@@ -55,6 +56,7 @@ CALIBRATIONS = Register(
         TWO_WAYS,
         FIT,
         SIZE,
+        SUPPORTS,
         MELT_LADDER,
     ]
 )

@@ -424,9 +424,13 @@ class Tower(Bands[Printed]):
         """The file that prints it."""
         return [self.piece_file(self._file)]
 
+    def heading(self) -> list[tuple[str, str]]:
+        """What the head of its file says of its bands."""
+        return words.heading(self.made[0], self.inputs.unit.value, self.inputs.moved)
+
     def _file(self) -> str:
         made, manner = self.made
-        head = [("run", str(self.run.id)), *words.heading(made, self.inputs.unit.value, self.inputs.moved)]
+        head = [("run", str(self.run.id)), *self.heading()]
         revision = newest_revision(self.run.setup_id)
         return write_piece(self.tuned, made, self.inputs.printing, manner, head, revision=revision)
 

@@ -185,6 +185,30 @@ SCALES: Final[Mapping[str, Scale]] = {
             "",
         ),
     ),
+    "release": Scale(
+        name="How it comes off",
+        look="the support under its bay",
+        words=("fused", "with a tool", "by hand", "falls off", ""),
+        sentences=(
+            "It does not come off, or takes the roof with it.",
+            "It comes off with pliers or a blade.",
+            "Fingers take it off in one go.",
+            "It lies loose, or fell out on the way.",
+            "",
+        ),
+    ),
+    "underside": Scale(
+        name="Underside",
+        look="the roof where the support was",
+        words=("torn", "loops", "rough", "even", "smooth"),
+        sentences=(
+            "Holes, or pieces of the support left in it.",
+            "Lines hang down between the supports.",
+            "Each line can be felt, none hangs.",
+            "Even, a little dull.",
+            "Nearly as smooth as the top.",
+        ),
+    ),
     "fit": Scale(
         name="How it goes",
         look="the peg in its hole",
@@ -355,3 +379,8 @@ def heading(piece: Piece, unit: str, why: str) -> list[tuple[str, str]]:
         ),
         ("why these", why),
     ]
+
+
+def gaps_heading(gaps_mm: Sequence[float]) -> tuple[str, str]:
+    """What the head of a file says of a ladder of gaps."""
+    return "gaps", ", ".join(f"{gap:.2f} mm" for gap in gaps_mm)

@@ -26,6 +26,7 @@ from ubrex.core.gcode.pieces._piece import (
     placed,
 )
 from ubrex.core.gcode.pieces._sizes import INNER_MM, OUTER_MM, SizeOptions, size_piece, size_places
+from ubrex.core.gcode.pieces._supports import SupportOptions, support_piece
 from ubrex.core.gcode.pieces._towers import (
     ARMS,
     FOAM_BAND_MM,
@@ -69,6 +70,7 @@ __all__ = [
     "Place",
     "Plan",
     "SizeOptions",
+    "SupportOptions",
     "TowerOptions",
     "Walls",
     "band_layers",
@@ -91,6 +93,7 @@ __all__ = [
     "seam_tower",
     "size_piece",
     "size_places",
+    "support_piece",
     "temperature_tower",
     "tower_height",
 ]

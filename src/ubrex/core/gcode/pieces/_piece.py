@@ -171,11 +171,16 @@ def closed(points: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
 
 
 def filled(pen: Pen, bead: Bead, x: float, y: float, width: float, depth: float) -> None:
+    """A first layer that just fills a rectangle."""
+    points = back_and_forth(bead, x, y, width, depth)
+    pen.line(points, bead.height_mm, bead, speed=pen.manner.first_speed_mm_s, why=Feed.PRINT)
+
+
+def back_and_forth(bead: Bead, x: float, y: float, width: float, depth: float) -> list[tuple[float, float]]:
     """Lines back and forth that just fill a rectangle, joined at their ends."""
-    count = max(2, int(depth / bead.solid_mm))
     points = []
-    for index in range(count):
+    for index in range(max(2, int(depth / bead.solid_mm))):
         at = y + bead.width_mm / 2 + index * bead.solid_mm
         ends = [(x, at), (x + width, at)]
         points += ends if index % 2 == 0 else ends[::-1]
-    pen.line(points, bead.height_mm, bead, speed=pen.manner.first_speed_mm_s, why=Feed.PRINT)
+    return points

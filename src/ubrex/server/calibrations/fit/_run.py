@@ -11,10 +11,10 @@ from ubrex.core.calibrate import BEST_RATING, MOST_ANSWER, FitResult, FitVerdict
 from ubrex.core.chain import Kind
 from ubrex.core.quantity import Verdict, decimal_text
 from ubrex.server.calibrations._tower import Tower
+from ubrex.server.calibrations._tower_words import gaps_heading
 from ubrex.server.calibrations.fit import _words as words
 from ubrex.server.calibrations.fit._start import KINDS_OF, FitInputs
-from ubrex.server.printing import write_piece
-from ubrex.server.profile import NewValue, newest_revision
+from ubrex.server.profile import NewValue
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Decision, Run
 from ubrex.server.views.base import CellOut
@@ -199,8 +199,6 @@ class FitCase(Tower[FitInputs]):
                 )
         return made
 
-    def _file(self) -> str:
-        made, manner = self.made
-        head = [("run", str(self.run.id)), ("gaps", ", ".join(f"{gap:.2f} mm" for gap in self.inputs.values))]
-        revision = newest_revision(self.run.setup_id)
-        return write_piece(self.tuned, made, self.inputs.printing, manner, head, revision=revision)
+    def heading(self) -> list[tuple[str, str]]:
+        """What the head of its file says of its bands."""
+        return [gaps_heading(self.inputs.values)]

@@ -14,8 +14,7 @@ from ubrex.core.quantity import Verdict, decimal_text
 from ubrex.server.calibrations._tower import Tower
 from ubrex.server.calibrations.two_ways import _words as words
 from ubrex.server.calibrations.two_ways._start import KIND_OF, MOST_ROUNDS, ROUND, TwoWaysInputs
-from ubrex.server.printing import write_piece
-from ubrex.server.profile import NewValue, newest_revision
+from ubrex.server.profile import NewValue
 from ubrex.server.store.records import Decision
 from ubrex.server.views.base import CellOut
 from ubrex.server.views.runs import ResultOut
@@ -172,8 +171,6 @@ class TwoWaysCase(Tower[TwoWaysInputs]):
             else [self.new_value(KIND_OF[self.inputs.of], number, None, decision, self.inputs.unit)]
         )
 
-    def _file(self) -> str:
-        made, manner = self.made
-        head = [("run", str(self.run.id)), ("bands", f"{self.count}, 1 at the bottom")]
-        revision = newest_revision(self.run.setup_id)
-        return write_piece(self.tuned, made, self.inputs.printing, manner, head, revision=revision)
+    def heading(self) -> list[tuple[str, str]]:
+        """What the head of its file says of its bands."""
+        return [("bands", f"{self.count}, 1 at the bottom")]
