@@ -127,6 +127,22 @@ def violations(page: Page, **only: object) -> list[Any]:
     return [(row["id"], row["help"], [node["target"] for node in row["nodes"]]) for row in found["violations"]]
 
 
+def dialog_violations(page: Page) -> list[Any]:
+    """What is wrong with an open dialog, and with its contrast in the dark."""
+    found = violations(page, include="[role=dialog]")
+    page.emulate_media(color_scheme="dark")
+    found += violations(page, runOnly=["color-contrast"])
+    page.emulate_media(color_scheme="light")
+    return found
+
+
+def signed_in(page: Page) -> None:
+    """Say who is at the bench."""
+    page.get_by_role("button", name="Who?").click()
+    page.get_by_role("button", name="Ines").click()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+
+
 def on_bench(page: Page, text: str) -> None:
     """Wait until the title block says so: the setup asked for is the one on the screen."""
     expect(page.get_by_role("region", name="What is on this screen")).to_contain_text(text)

@@ -2,57 +2,97 @@
 
 from __future__ import annotations
 
-import pytest
-from playwright.sync_api import Page, expect
+import re
 
-from tests.browser.conftest import DESK, PHONE, OpenPage, violations
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import DESK, PHONE, OpenPage, dialog_violations, signed_in, violations
 from tests.browser.test_story import start_run, type_readings
 from tests.serving import Served
 
+SCREENS = (
+    ("/", "Calibration chain"),
+    ("/runs", "Ended"),
+    ("/runs/5", "Applied by Ines"),
+    ("/runs/11", "Applied by Ines"),
+    ("/runs/13", "Applied by Ines"),
+    ("/runs/15", "Print it again"),
+    ("/runs/15/layers", "What will be printed"),
+    ("/runs/17", "Applied by Ines"),
+    ("/runs/17/sheet", "temperature on paper"),
+    ("/runs/28", "Applied by Ines"),
+    ("/profiles", "From revision"),
+    ("/setups", "Which one tonight?"),
+    ("/setups/1/measure/e_steps", "How to measure"),
+    ("/setups/1/measure/flow", "Hollow box"),
+    ("/setups/1/measure/z_offset", "Nine patches"),
+    ("/setups/1/measure/retraction", "Retraction tower"),
+    ("/setups/2/measure/temperature", "It was wet"),
+    ("/setups/3/measure/temperature", "Temperature tower"),
+    ("/setups/1/file-check", "Drop it anywhere"),
+    ("/setups/1/card", "Revision"),
+    ("/setups/1/pre-flight", "Before the print"),
+    ("/setups/1/prints", "Log a print"),
+    ("/setups/1/checks", "What wears"),
+    ("/setups/9/course", "Over the year"),
+    ("/setups/1/run-sheet/e_steps", "E-steps on paper"),
+    ("/filaments", "Add a filament"),
+    ("/machines", "Measuring tools"),
+    ("/schools", "Where people disagree"),
+    ("/nowhere", "There is nothing"),
+)
+"""Every kind of screen, and words by which it is known to be there."""
 
-def every_screen(page: Page, address: str, **only: object) -> dict[str, list[object]]:
-    """What is wrong on each screen that can be reached without changing anything; ``only``: rules that are looked at."""
-    found: dict[str, list[object]] = {}
-    for name, path, text in (
-        ("bench", "/", "Calibration chain"),
-        ("runs", "/runs", "Ended"),
-        ("ended run", "/runs/5", "Applied by Ines"),
-        ("profiles", "/profiles", "From revision"),
-        ("start", "/setups/1/measure/e_steps", "How to measure"),
-        ("measure", "/setups/1/measure/flow", "Hollow box"),
-        ("patches", "/setups/1/measure/z_offset", "Nine patches"),
-        ("ended flow", "/runs/15", "Print it again"),
-        ("temperature", "/setups/3/measure/temperature", "Temperature tower"),
-        ("retraction", "/setups/1/measure/retraction", "Retraction tower"),
-        ("wet test", "/setups/2/measure/temperature", "It was wet"),
-        ("ended tower", "/runs/17", "Applied by Ines"),
-        ("layers", "/runs/15/layers", "What will be printed"),
-        ("file check", "/setups/1/file-check", "Drop it anywhere"),
-        ("filaments", "/filaments", "Add a filament"),
-        ("machines", "/machines", "Measuring tools"),
-        ("card", "/setups/1/card", "Revision"),
-        ("pre-flight", "/setups/1/pre-flight", "Before the print"),
-        ("run sheet", "/setups/1/run-sheet/e_steps", "E-steps on paper"),
-        ("lost", "/nowhere", "There is nothing"),
-    ):
-        page.goto(address + path)
+DIALOGS = (
+    ("/", "Ines"),
+    ("/profiles", "Go back to 1"),
+    ("/profiles", "From a file"),
+    ("/profiles", "Side by side with another setup"),
+    ("/setups/1/checks", "Probe, the same spot again"),
+    ("/setups/1/checks", "Mesh of the bed"),
+    ("/setups/1/checks", "Heat, from a log"),
+    ("/filaments", "Add a filament"),
+    ("/filaments", "Add a spool"),
+    ("/filaments", "Weigh, dry, test spool 11"),
+    ("/machines", "Change Heron"),
+    ("/machines", "Add a hotend"),
+    ("/machines", "Add a nozzle"),
+    ("/machines", "Add a surface"),
+    ("/machines", "Add a tool"),
+)
+"""Dialogs of each kind that a button opens, and where it is; those that a key opens are looked at where keys are tried."""
+
+
+@pytest.mark.parametrize("half", [0, 1])
+def test_no_screen_has_a_violation(demo: Served, open_page: OpenPage, half: int) -> None:
+    """Contrast, names, roles, order, at the desk and on the phone; in the dark contrast once more: nothing else changes."""
+    page = open_page(demo.address)
+    found = {}
+    for path, text in SCREENS[half::2]:
+        page.emulate_media(color_scheme="light")
+        page.set_viewport_size(DESK)  # type: ignore[arg-type]
+        page.goto(demo.address + path)
         expect(page.get_by_text(text).first).to_be_visible()
-        found[name] = violations(page, **only)
-    return found
+        found[path, "desk"] = violations(page)
+        page.set_viewport_size(PHONE)  # type: ignore[arg-type]
+        found[path, "phone"] = violations(page)
+        page.emulate_media(color_scheme="dark")
+        found[path, "dark"] = violations(page, runOnly=["color-contrast"])
+    assert {name: rows for name, rows in found.items() if rows} == {}
 
 
-@pytest.mark.parametrize("viewport", [DESK, PHONE], ids=["desk", "phone"])
-def test_no_screen_has_a_violation(demo: Served, open_page: OpenPage, viewport: dict[str, int]) -> None:
-    """Contrast, names, roles, order."""
-    page = open_page(demo.address, viewport=viewport)
-    assert {name: rows for name, rows in every_screen(page, demo.address).items() if rows} == {}
-
-
-def test_every_screen_can_be_read_in_the_dark(demo: Served, open_page: OpenPage) -> None:
-    """The theme changes colours and nothing else, so contrast is what is looked at again."""
-    page = open_page(demo.address, theme="dark")
-    contrast = every_screen(page, demo.address, runOnly=["color-contrast"])
-    assert {name: rows for name, rows in contrast.items() if rows} == {}
+def test_no_dialog_of_a_button_has_a_violation(demo: Served, open_page: OpenPage) -> None:
+    """Of each kind one."""
+    page = open_page(demo.address)
+    signed_in(page)
+    found = {}
+    for path, button in DIALOGS:
+        page.goto(demo.address + path)
+        page.get_by_role("button", name=re.compile(f"^{button}")).first.click()
+        expect(page.get_by_role("dialog")).to_be_visible()
+        found[path, button] = dialog_violations(page)
+    assert {name: rows for name, rows in found.items() if rows} == {}
 
 
 @pytest.mark.parametrize("theme", ["light", "dark"])

@@ -20,7 +20,7 @@ export function SchoolsScreen() {
         )}
         <div className="grid gap-x-8 gap-y-4 desk:grid-cols-2">
           {schools.data?.schools.map((school) => (
-            <School key={school.key} school={school} />
+            <School key={school.key} school={school} heading="h2" />
           ))}
         </div>
       </div>

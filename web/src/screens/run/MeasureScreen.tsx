@@ -194,7 +194,7 @@ function MeasureForm({ start }: { start: Start }) {
             <Cautions cautions={way.cautions} />
             {start.rests_on && <p className="text-reason">{start.rests_on}</p>}
             {start.schools.map((school) => (
-              <School key={school.key} school={school} />
+              <School key={school.key} school={school} heading="h3" />
             ))}
           </div>
           <div className="space-y-2 bg-sheet py-3 wide:sticky wide:bottom-0 wide:border-t wide:border-rule">

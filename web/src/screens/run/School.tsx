@@ -5,7 +5,7 @@ import { useWrite } from "../../shell/useWrite";
 type Side = Schemas["SideIn"]["side"];
 
 /** Where practitioners disagree: both sides in sight, the one taken remembered for the person, and what would decide. */
-export function School({ school }: { school: Schemas["SchoolOut"] }) {
+export function School({ school, heading: Heading }: { school: Schemas["SchoolOut"]; heading: "h2" | "h3" }) {
   const take = useWrite<Side, unknown>((side) =>
     answer(
       api.PUT("/api/v1/schools/{key}", {
@@ -23,7 +23,7 @@ export function School({ school }: { school: Schemas["SchoolOut"] }) {
   sides.sort((one, other) => Number(other.side === school.side) - Number(one.side === school.side));
   return (
     <section className="border-t border-rule pt-2">
-      <h3 className="text-body font-[650]">{school.topic}</h3>
+      <Heading className="text-body font-[650]">{school.topic}</Heading>
       <RadioGroup
         value={school.side}
         onChange={(side: Side) => take.mutate(side)}

@@ -39,16 +39,16 @@ export function TowerGrid({ tower, hand, onBand }: Props) {
               <span className="block text-floor font-normal text-ink-2">{scale.counts || scale.look}</span>
             </th>
           ))}
-          <th scope="col" className="w-48 px-3 py-1 leading-tight">
-            {tower.score_name && (
-              <>
-                <span className="block text-reason font-[650]">{tower.score_name}</span>
-                <span className="block text-floor font-normal text-ink-2">
-                  {width ? "mean of each band" : tower.score_note}
-                </span>
-              </>
-            )}
-          </th>
+          {tower.score_name ? (
+            <th scope="col" className="w-48 px-3 py-1 leading-tight">
+              <span className="block text-reason font-[650]">{tower.score_name}</span>
+              <span className="block text-floor font-normal text-ink-2">
+                {width ? "mean of each band" : tower.score_note}
+              </span>
+            </th>
+          ) : (
+            <td className="w-48" />
+          )}
         </tr>
       </thead>
       <tbody>
