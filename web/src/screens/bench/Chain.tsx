@@ -1,9 +1,13 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Figure } from "../../instrument/Figure";
+import { GaugeStrip } from "../../instrument/GaugeStrip";
 import { StandingGlyph } from "../../instrument/Glyph";
 import { OpenStep } from "./OpenStep";
 import { WORD_COLOUR } from "./wordColour";
+
+/** What is longer stands alone, without the half-width that would push into the word beside it. */
+const SHORT = 10;
 
 type Row = Schemas["StepOut"];
 
@@ -70,8 +74,8 @@ function ClosedRow({ row, onOpen }: { row: Row; onOpen: Props["onOpen"] }) {
         {row.name}
       </span>
       <span className="shrink-0 text-right desk:w-43">
-        {row.value && row.value.text.length > 12 && <span className="text-body">{row.value.text}</span>}
-        {row.value && row.value.text.length <= 12 && (
+        {row.value && row.value.text.length > SHORT && <span className="text-body">{row.value.text}</span>}
+        {row.value && row.value.text.length <= SHORT && (
           <Figure
             text={row.value.text}
             halfWidth={row.value.half_width_text}
@@ -80,6 +84,9 @@ function ClosedRow({ row, onOpen }: { row: Row; onOpen: Props["onOpen"] }) {
           />
         )}
         {!row.value && <span className="text-ink-2">–</span>}
+      </span>
+      <span className="hidden w-40 shrink-0 min-[1440px]:block" aria-hidden="true">
+        {row.strip && <GaugeStrip strip={row.strip} size="inline" />}
       </span>
       <span className="min-w-0 basis-full pl-7 text-body leading-5 desk:flex-1 desk:basis-0 desk:pl-0">
         <strong className={WORD_COLOUR[row.standing]}>{row.standing_word}</strong>
