@@ -28,11 +28,11 @@ def bench(ines: Person) -> Any:
 def test_counters_are_quiet_until_they_have_something_to_say(ines: Person) -> None:
     """5 kg through the nozzle: one school says look, the other says wait for signs; both are named."""
     first = log_print(ines, grams="4000", hours="300").json()["counters"]
-    assert {row["part"]: row["amount"] for row in first}["nozzle"] == "4000 g"
+    assert {row["part"]: row["used"] for row in first}["nozzle"] == "4000 g of 5000 g"
     assert due(ines) == []
     log_print(ines, grams="1200", hours="90")
     (counter,) = due(ines)
-    assert (counter["part"], counter["amount"], counter["limit"]) == ("nozzle", "5200 g", "5000 g")
+    assert (counter["part"], counter["used"]) == ("nozzle", "5200 g of 5000 g")
     assert "another when prints or drift say so" in counter["advice"]
 
 
@@ -169,8 +169,10 @@ def test_a_part_keeps_what_it_saw_and_is_due_by_a_day_too(ines: Person, clock: C
         return next(row for row in rows if row["part"] == "grease")
 
     found = grease()
-    assert (found["amount"], found["due"], len(found["before"])) == ("3 h", False, 1)
+    assert (found["due"], len(found["before"])) == (False, 1)
     assert found["before"][0].startswith("40 h until ")
-    assert found["due_on"].startswith("or by ")
+    assert found["used"].startswith("3 h of 500 h, or by ")
     clock.wait(days=181)
-    assert grease()["due"]
+    late = grease()
+    assert late["due"]
+    assert late["used"].startswith("due since ")

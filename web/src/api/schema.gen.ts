@@ -2060,12 +2060,8 @@ export interface components {
             part: components["schemas"]["Wearing"];
             /** Name */
             name: string;
-            /** Amount */
-            amount: string;
-            /** Limit */
-            limit: string;
-            /** Due On */
-            due_on: string;
+            /** Used */
+            used: string;
             /** Due */
             due: boolean;
             /** Advice */

@@ -98,9 +98,7 @@ class CounterOut(Schema):
 
     part: Wearing
     name: str
-    amount: str
-    limit: str
-    due_on: str
+    used: str
     due: bool
     advice: str
     before: list[str]

@@ -77,9 +77,12 @@ def qualified_said(found: Qualified, prints: int, failed: int, revision: int) ->
     return f"{since}; {still}." + ("" if more is None else f" {more} more without a failure qualify it.")
 
 
-def due_said(at: str) -> str:
-    """By when a part is worth a look, however little it was used."""
-    return f"or by {at}"
+def used_said(amount: str, limit: str, due_on: str, *, passed: bool) -> str:
+    """How much a part was used, and by when it is worth a look however little that is; ``passed``: that day is over."""
+    used = f"{amount} of {limit}"
+    if not due_on:
+        return used
+    return f"due since {due_on}, after {used}" if passed else f"{used}, or by {due_on}"
 
 
 def before_said(amount: str, until: str) -> str:

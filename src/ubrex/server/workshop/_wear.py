@@ -209,14 +209,15 @@ def _counters(setup: Setup, work: Work) -> list[CounterOut]:
             continue
         begun = now.since or now.first
         due_at = None if row.days is None or begun is None else begun + timedelta(days=row.days)
+        amount, most = (f"{decimal_text(number, 0)} {row.unit}" for number in (now.amount, limit))
+        late = due_at is not None and due_at <= work.now
+        due_on = "" if due_at is None else day(due_at)
         found.append(
             CounterOut(
                 part=part,
                 name=WEAR_NAMES[part],
-                amount=f"{decimal_text(now.amount, 0)} {row.unit}",
-                limit=f"{decimal_text(limit, 0)} {row.unit}",
-                due_on="" if due_at is None else words.due_said(day(due_at)),
-                due=now.amount >= limit or (due_at is not None and due_at <= work.now),
+                used=words.used_said(amount, most, due_on, passed=late),
+                due=now.amount >= limit or late,
                 advice=ADVICE[part],
                 before=[
                     words.before_said(f"{decimal_text(span.amount, 0)} {row.unit}", day(span.until))

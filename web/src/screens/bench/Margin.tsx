@@ -35,7 +35,7 @@ export function Margin({ bench, onLog, onPrint, onNote, onRemove, onReadBack }: 
           {counters.map((counter) => (
             <p key={counter.part} className="mb-1 text-body">
               <strong>
-                {counter.name}: {counter.amount} of {counter.limit}.
+                {counter.name}: {counter.used}.
               </strong>{" "}
               {counter.advice}
             </p>

@@ -90,7 +90,7 @@ function Wear({ setupId }: { setupId: number }) {
           >
             <span className="text-body font-semibold">{row.name}</span>
             <span className="text-body">
-              {row.amount} of {row.limit} {row.due_on}
+              {row.used}
               {row.due && <strong className="block text-stale">{row.advice}</strong>}
               {row.before.length > 0 && (
                 <span className="block text-small text-ink-2">before: {row.before.join("; ")}</span>
