@@ -7,6 +7,7 @@ from itertools import pairwise
 from pathlib import Path
 
 import pytest
+from tools.sample_run import RUN, sample_of
 
 from tests.server.conftest import Person
 from ubrex.core.calibrate import EStepsFigures, EStepsMethod, EStepsReason, EStepsResult, Limiting, TowerReason
@@ -21,7 +22,7 @@ from ubrex.server.profile import show_history
 from ubrex.server.views.bench import BenchOut, StepOut
 from ubrex.server.words import changes, machine, numbers, standing
 from ubrex.server.words.glossary import WORDS_OF_FIELDS
-from ubrex.server.workshop import list_setups, show_workshop
+from ubrex.server.workshop import list_setups, show_first_setup, show_workshop
 
 FIGURES = EStepsFigures(
     count=3, mean_reading=98.4, fed_mm=98.4, spread_pct=0.3, factor=1.0163, error_pct=1.63, std_pct=0.15, dof=2,
@@ -113,6 +114,13 @@ def test_every_standing_occurs_in_the_sample_workshop(sample: Desk) -> None:
         for row in sample.do(bench.show_bench, None, setup.id).steps
     }
     assert seen == set(Standing)
+
+
+def test_an_empty_workshop_shows_a_run_as_the_sample_workshop_has_it(sample: Desk) -> None:
+    """What is kept of it is what is computed now; otherwise ``tools/sample_run.py`` was forgotten."""
+    shown = sample.do(show_first_setup, None).sample
+    assert shown == sample_of(sample.do(runs.show_run, None, RUN))
+    assert [reading.text for reading in shown.readings if reading.struck] == ["97.20"]
 
 
 def test_the_sample_workshop_chains_its_settings(sample: Desk) -> None:

@@ -72,6 +72,16 @@ test.each([
   }
 });
 
+test("what a plate replaces is never written over the name of its row", () => {
+  const strip = threeShort({
+    mean: 98.0,
+    proposal_name: "To set, steps/mm",
+    plate: { text: "410.45", beside: "was 404.27, up 6.18" },
+  });
+  const { plate } = layoutStrip(strip, "hero", HERO);
+  expect(plate?.beside?.anchor).toBe("start");
+});
+
 test("px order is number order, and the band's ends fall where its numbers are", () => {
   const layout = layoutStrip(threeShort(), "panel", 600);
   const [a, b, c] = layout.readings.map((row) => row.x);

@@ -2605,13 +2605,14 @@ export interface components {
         };
         /**
          * FirstSetupFormOut
-         * @description The forms of an empty workshop: of its first setup, and of a measuring tool.
+         * @description The forms of an empty workshop: of its first setup, and of a measuring tool. ``sample``: how a run ends.
          */
         FirstSetupFormOut: {
             /** Setup */
             setup: components["schemas"]["FieldOut"][];
             /** Instrument */
             instrument: components["schemas"]["FieldOut"][];
+            sample: components["schemas"]["SampleRunOut"];
         };
         /** FirstSetupIn */
         FirstSetupIn: {
@@ -3860,6 +3861,39 @@ export interface components {
             cause: string;
             /** Fields */
             fields: components["schemas"]["FieldOut"][];
+        };
+        /**
+         * SampleReadingOut
+         * @description A reading as typed, and why it was struck; empty where it counts.
+         */
+        SampleReadingOut: {
+            /** Text */
+            text: string;
+            /** Struck */
+            struck: string;
+        };
+        /**
+         * SampleRunOut
+         * @description A run of the sample workshop that ended: what it measured on, what was read, what it said, what was done.
+         */
+        SampleRunOut: {
+            /** Name */
+            name: string;
+            /** Setup */
+            setup: string;
+            /** Method */
+            method: string;
+            /** Readings */
+            readings: components["schemas"]["SampleReadingOut"][];
+            strip: components["schemas"]["StripOut"];
+            /** Title */
+            title: string;
+            /** Sentence */
+            sentence: string;
+            /** Limited By */
+            limited_by: string;
+            /** Note */
+            note: string;
         };
         /**
          * ScaleOut

@@ -3,6 +3,7 @@ import {
   type Interval,
   layoutStrip,
   type Measures,
+  NAME_SIZE,
   type Range,
   type Strip,
   type StripSize,
@@ -317,7 +318,7 @@ function RowNames({ measured, proposal, m }: { measured: string; proposal: strin
         Measured
       </text>
       {proposal && (
-        <text className="s-quiet" x={0} y={m.height - 3.5} fontSize={14}>
+        <text className="s-quiet" x={0} y={m.height - 3.5} fontSize={NAME_SIZE}>
           {proposal}
         </text>
       )}

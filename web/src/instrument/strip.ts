@@ -101,6 +101,9 @@ const SMALLEST_MINOR_PX = 8;
 const SHORTEST_MOVE_PX = 7;
 const LETTER = 0.52;
 
+/** Size of the name that stands at the left of the plate's row. */
+export const NAME_SIZE = 14;
+
 /** Measures of a size at a width: a phone drops the row names and the room for them. */
 export function measuresFor(size: StripSize, width: number): Measures {
   const measures = MEASURES[size];
@@ -391,8 +394,16 @@ function plateOf(strip: Strip, size: StripSize, mean: Interval | null, room: Ran
     x: at,
     half,
     text: strip.plate.text,
-    beside: besides(at - half, at + half, strip.plate.beside, 16, room),
+    beside: besides(at - half, at + half, strip.plate.beside, 16, {
+      x0: afterName(strip, room.x9),
+      x9: room.x9,
+    }),
   };
+}
+
+/** Where the name of the plate's row ends; a phone drops it. */
+function afterName(strip: Strip, width: number): number {
+  return width >= PHONE_WIDTH ? strip.proposal_name.length * NAME_SIZE * LETTER : 0;
 }
 
 type Range2 = { x0: number; x9: number };

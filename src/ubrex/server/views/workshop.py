@@ -10,6 +10,7 @@ from ubrex.core.chain import Purpose
 from ubrex.core.quantity import ToolKind
 from ubrex.server.views.base import Name, Schema, Typed, on_one_line
 from ubrex.server.views.forms import Answers, FieldOut
+from ubrex.server.views.values import StripOut
 
 
 class PersonIn(Schema):
@@ -57,11 +58,33 @@ class FirstSetupIn(Schema):
     person: PersonIn
 
 
+class SampleReadingOut(Schema):
+    """A reading as typed, and why it was struck; empty where it counts."""
+
+    text: str
+    struck: str
+
+
+class SampleRunOut(Schema):
+    """A run of the sample workshop that ended: what it measured on, what was read, what it said, what was done."""
+
+    name: str
+    setup: str
+    method: str
+    readings: list[SampleReadingOut]
+    strip: StripOut
+    title: str
+    sentence: str
+    limited_by: str
+    note: str
+
+
 class FirstSetupFormOut(Schema):
-    """The forms of an empty workshop: of its first setup, and of a measuring tool."""
+    """The forms of an empty workshop: of its first setup, and of a measuring tool. ``sample``: how a run ends."""
 
     setup: list[FieldOut]
     instrument: list[FieldOut]
+    sample: SampleRunOut
 
 
 class FirstSetupOut(Schema):

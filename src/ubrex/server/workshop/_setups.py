@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Mapping
+from functools import cache
+from pathlib import Path
 from typing import Any, Final
 
 from peewee import JOIN
@@ -27,7 +29,14 @@ from ubrex.server.store.records import (
 )
 from ubrex.server.views.forms import Answers
 from ubrex.server.views.records import RecordKind
-from ubrex.server.views.workshop import FirstSetupFormOut, FirstSetupIn, FirstSetupOut, SetupOut, WorkshopOut
+from ubrex.server.views.workshop import (
+    FirstSetupFormOut,
+    FirstSetupIn,
+    FirstSetupOut,
+    SampleRunOut,
+    SetupOut,
+    WorkshopOut,
+)
 from ubrex.server.words import forms
 from ubrex.server.words import setups as words
 from ubrex.server.words.machine import Keeping
@@ -44,6 +53,8 @@ MM_PER_TURN_BOUNDS: Final = (0.5, 200.0)
 """Extruder settings in mm per motor turn that are possible at all."""
 
 DEFAULT_WORKSHOP_NAME = "Workshop"
+
+_SAMPLE_RUN: Final = Path(__file__).with_name("sample_run.json")
 
 
 def select_setups() -> Any:
@@ -192,6 +203,12 @@ def ensure_workshop(work: Work, name: str) -> None:
         Workshop.create(id=uuid.uuid4(), name=name.strip() or DEFAULT_WORKSHOP_NAME, created_at=work.now)
 
 
+@cache
+def sample_run() -> SampleRunOut:
+    """A run of the sample workshop, kept as it was answered: ``tools/sample_run.py`` writes it, a test holds it true."""
+    return SampleRunOut.model_validate_json(_SAMPLE_RUN.read_bytes())
+
+
 def show_first_setup(_work: Work) -> FirstSetupFormOut:
     """The forms of an empty workshop."""
     tool = FORMS[RecordKind.INSTRUMENT]
@@ -199,6 +216,7 @@ def show_first_setup(_work: Work) -> FirstSetupFormOut:
     return FirstSetupFormOut(
         setup=fields_out(SETUP_FORM, form_values(SETUP_FORM, None)),
         instrument=[name.model_copy(update={"label": words.TOOL, "value": words.USUAL_TOOL}), *others],
+        sample=sample_run(),
     )
 
 

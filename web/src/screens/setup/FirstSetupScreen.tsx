@@ -18,6 +18,7 @@ import { type FormField, type Values, valuesOf } from "../../shell/form";
 import { usePerson } from "../../shell/Person";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { RestoreBackup } from "./RestoreBackup";
+import { SampleRun } from "./SampleRun";
 
 type Props = { workshop: Schemas["WorkshopOut"] };
 
@@ -83,7 +84,10 @@ function Filling({ workshop, forms }: FillingProps) {
       <h1 className="text-step leading-tight">Your first setup</h1>
       <p className="mt-1 mb-4 max-w-180 text-reason text-ink-2">
         A tuned value is true for one machine with one hotend, one nozzle and one filament. Say what is on the
-        bench. Three names are enough to begin; all of it can be changed later.
+        bench. Three names are enough to begin; all of it can be changed later.{" "}
+        <a href="#sample" className="link">
+          How a run ends
+        </a>
       </p>
       <div className="mb-6 grid items-start gap-x-8 gap-y-3 border-b-2 border-ink pb-5 desk:grid-cols-2 wide:grid-cols-[1fr_1fr_1fr_auto]">
         <FormFields
@@ -133,6 +137,7 @@ function Filling({ workshop, forms }: FillingProps) {
         </fieldset>
       </div>
       <RestoreBackup />
+      <SampleRun sample={forms.sample} />
     </form>
   );
 }
