@@ -41,6 +41,7 @@ class Bench:
     taken: dict[int, dict[str, str]] = field(default_factory=dict)
     decided: dict[int, str] = field(default_factory=dict)
     waits: list[float] = field(default_factory=list)
+    fell: float = 0.0
     keys: int = 0
     flow: str = "100"
 
@@ -67,7 +68,8 @@ class Bench:
                 connection.close()
             if answer is not None and answer.status < 500:
                 if failed:
-                    self.waits.append(time.monotonic() - begun)
+                    # Killed again while it starts, it begins anew: what counts is how long it takes when it is left alone.
+                    self.waits.append(time.monotonic() - max(begun, self.fell))
                 assert answer.status in {200, 201}, content
                 return content
             failed = True
@@ -137,6 +139,7 @@ def test_no_kill_loses_doubles_or_misplaces_a_reading_or_halves_a_decision() -> 
                 os.kill(pid, signal.SIGKILL)
             except (OSError, ValueError, IndexError):
                 continue
+            bench.fell = time.monotonic()
             kills["server" if pid == bench.served.process.pid else "database"] += 1
             time.sleep(0.8)
 
@@ -174,7 +177,7 @@ def test_no_kill_loses_doubles_or_misplaces_a_reading_or_halves_a_decision() -> 
     waits = sorted(bench.waits)
     print(
         f"\n{kills.total()} kills ({kills['server']} of the server, {kills['database']} of the database or a part of it): "
-        f"{readings} readings of {len(bench.taken)} runs there once and in place; after a fall ready again in "
+        f"{readings} readings of {len(bench.taken)} runs there once and in place; after the last fall ready again in "
         f"{median(waits):.1f} s, at worst {waits[-1]:.1f} s"
     )
     assert waits[-1] < READY_WITHIN_S
