@@ -11,6 +11,7 @@ import signal
 import socket
 import time
 from collections import Counter
+from contextlib import closing
 from dataclasses import dataclass, field
 from pathlib import Path
 from statistics import median
@@ -20,11 +21,15 @@ from typing import Any, Final
 import pytest
 
 from tests.server.conftest import CALLIPER, MACHINE
+from tests.server.test_older_workshops import OLDER, shown_then
 from tests.server.test_printed_runs import BOX
-from tests.serving import Served, new_folder, run
+from tests.serving import Served, done, new_folder, run
 
 KILLS: Final = int(os.environ.get("UBREX_KILLS", "1000"))
 READY_WITHIN_S: Final = 10.0
+BEGINNINGS: Final = int(os.environ.get("UBREX_BEGINNINGS", "40"))
+BACKUP: Final = OLDER / "workshop-2ae4bdd.zip"
+SETUPS: Final = shown_then()["setups"]
 
 with socket.socket() as _probe:
     _probe.bind(("127.0.0.1", 0))
@@ -121,6 +126,33 @@ def victim(bench: Bench, chance: random.Random) -> int:
     postmaster = int((bench.folder / "postgres" / "postmaster.pid").read_text().split()[0])
     children = Path(f"/proc/{postmaster}/task/{postmaster}/children").read_text().split()
     return chance.choice([bench.served.process.pid, postmaster, int(chance.choice(children))])
+
+
+@pytest.mark.slow
+def test_a_first_start_and_a_restore_that_are_killed_can_be_begun_again(capsys: pytest.CaptureFixture[str]) -> None:
+    """At any moment of either: no half of a database, and either nothing of the backup or all of it."""
+    chance, whole = random.Random(11), 0
+    for _ in range(BEGINNINGS):
+        folder = new_folder()
+        for command in (("start", "--port", str(_PORT)), ("restore", str(BACKUP))):
+            name, *rest = command
+            begun = run(name, "--data", str(folder), *rest)
+            time.sleep(chance.uniform(0.1, 5.0))
+            begun.process.kill()
+            begun.process.wait()
+        code, said = done("restore", "--data", str(folder), str(BACKUP))
+        assert code == 0 or "not empty" in said, said
+        whole += code != 0
+        again = started(folder)
+        with closing(http.client.HTTPConnection("127.0.0.1", again.port, timeout=20)) as connection:
+            connection.request("GET", "/api/v1/setups")
+            assert len(json.loads(connection.getresponse().read())) == len(SETUPS)
+        assert again.stop() == 0
+        shutil.rmtree(folder.parent)
+    with capsys.disabled():
+        print(
+            f"\n{BEGINNINGS} first starts and restores killed: every folder opens, {whole} had the whole backup already"
+        )
 
 
 @pytest.mark.slow

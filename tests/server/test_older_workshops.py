@@ -109,7 +109,7 @@ def test_a_backup_of_an_earlier_version_shows_the_same(nobody: Person) -> None:
 def test_a_folder_of_an_earlier_version_is_migrated_and_shows_the_same(
     nobody: Person, cluster: Cluster, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    """Its rows as they were stored then, and the migrations that came since."""
+    """Its rows as they were stored then, and the migrations that came since, the last one interrupted once."""
     nobody.clock.now = WRITTEN
     backup = zipfile.ZipFile(io.BytesIO((OLDER / "workshop-2ae4bdd.zip").read_bytes()))
     known = json.loads(backup.read("backup.json"))["migrations"]
@@ -128,6 +128,11 @@ def test_a_folder_of_an_earlier_version_is_migrated_and_shows_the_same(
             with psycopg.connect(url, autocommit=True) as database:
                 database.execute("SET session_replication_role = replica")
                 fill(database, backup)
+            with monkeypatch.context() as patched:
+                patched.setattr(store, "MIGRATIONS", interrupted(tmp_path / "interrupted"))
+                with pytest.raises(RuntimeError):
+                    prepare(url, APP, tmp_path, lambda _: None)
+                store.database.close_all()
             said: list[str] = []
             prepare(url, APP, tmp_path, said.append)
             assert "comes from an older Ubrex" in said[0]
@@ -137,6 +142,15 @@ def test_a_folder_of_an_earlier_version_is_migrated_and_shows_the_same(
         finally:
             store.database.close_all()
             owner.execute("DROP DATABASE older WITH (FORCE)")
+
+
+def interrupted(folder: Path) -> Path:
+    """Migrations of which the last is cut off when it has done its work, and before that is kept."""
+    shutil.copytree(store.MIGRATIONS, folder)
+    last = max(folder.glob("0*.py"))
+    cut = "\n_whole = up\n\ndef up(*given, **named):\n    _whole(*given, **named)\n    raise RuntimeError\n"
+    last.write_text(last.read_text() + cut)
+    return folder
 
 
 def fill(database: psycopg.Connection[Any], backup: zipfile.ZipFile) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import io
 import json
+import shutil
 import threading
 import zipfile
 from pathlib import Path
@@ -18,6 +19,7 @@ from starlette.testclient import TestClient
 from tests.server.conftest import MACHINE, Person
 from tests.server.test_garbage import is_problem
 from tests.server.test_inventory import edit
+from tests.serving import new_folder
 from ubrex.server.api.app import AppSettings, create_app
 from ubrex.server.desk import Desk, hash_passphrase
 from ubrex.server.profile import type_values
@@ -344,3 +346,28 @@ def test_a_lost_secret_is_said_at_once(cluster: Cluster, monkeypatch: pytest.Mon
     monkeypatch.setattr(Cluster, "_end", lambda _: None)
     with pytest.raises(CannotRun, match=r"secrets\.json was lost or changed"):
         cluster._answers()
+
+
+def test_a_full_disk_is_said_and_leaves_nothing_half_made(monkeypatch: pytest.MonkeyPatch) -> None:
+    """In the first start and in a later one; with room again the same folder opens."""
+    folder = Folder(new_folder())
+    folder.make()
+    programs = folder.path.parent
+    for name in ("initdb", "postgres"):
+        (programs / name).write_text("#!/bin/sh\necho could not write: No space left on device >&2\nexit 1\n")
+        (programs / name).chmod(0o755)
+
+    def is_full() -> None:
+        with monkeypatch.context() as full:
+            full.setattr("ubrex.server.runtime.cluster._program", lambda name: str(programs / name))
+            with pytest.raises(CannotRun, match="is full"):
+                Cluster(folder).start()
+
+    is_full()
+    assert not folder.cluster.exists()
+    for _ in range(2):
+        server = Cluster(folder)
+        server.start()
+        server.stop()
+        is_full()
+    shutil.rmtree(programs)

@@ -5,6 +5,7 @@ As root it runs as the system user ``postgres``, because PostgreSQL refuses to r
 
 from __future__ import annotations
 
+import errno
 import os
 import secrets
 import shutil
@@ -33,6 +34,9 @@ APP: Final = "ubrex_app"
 DATABASE: Final = "ubrex"
 START_WAIT_S: Final = 60.0
 STOP_WAIT_S: Final = 30.0
+NO_ROOM: Final = os.strerror(errno.ENOSPC)
+"""How a full disk is called in what PostgreSQL says."""
+
 START_TRIES: Final = 5
 AGAIN_AFTER_S: Final = 1.0
 """Pause before a server that ended unasked is started again: its processes need a moment to be gone."""
@@ -82,7 +86,8 @@ class Cluster:
             if self._answers():
                 self._ensure_database()
                 return
-        raise CannotRun(f"The database did not start. It said:\n{self._last_words()}")
+        said = self._last_words()
+        raise CannotRun(self._full(said) or f"The database did not start. It said:\n{said}")
 
     def keep_running(self, say: Callable[[str], None]) -> None:
         """Start the server again, where it was, whenever it ends before ``stop``; ``say`` tells of it."""
@@ -151,7 +156,8 @@ class Cluster:
             hint = " As root, choose a folder the postgres user can reach, not below a home folder." * (
                 os.geteuid() == 0
             )
-            raise CannotRun(f"The database could not be made in {self.folder.path}.{hint}\n{made.stderr.strip()}")
+            said = made.stderr.strip()
+            raise CannotRun(self._full(said) or f"The database could not be made in {self.folder.path}.{hint}\n{said}")
         unfinished.rename(self.folder.cluster)
 
     def _launch(self) -> subprocess.Popen[bytes]:
@@ -224,6 +230,12 @@ class Cluster:
                 )
             time.sleep(0.05)
         file.unlink(missing_ok=True)
+
+    def _full(self, said: str) -> str:
+        """What to do where PostgreSQL says that it has no room; empty where it says something else."""
+        if NO_ROOM not in said:
+            return ""
+        return f"The disk with {self.folder.path} is full. Make room and start again: what was stored is kept."
 
     def _last_words(self) -> str:
         return "\n".join(self._log.read_text(errors="replace").splitlines()[-8:])
