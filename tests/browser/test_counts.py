@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import PHONE, OpenPage
+from tests.browser.conftest import PHONE, OpenPage, open_row, signed_in
 from tests.browser.test_printed_piece import to_flow
 from tests.serving import Served
 
@@ -80,6 +80,29 @@ def test_an_empty_workshop_has_a_corrected_value_within_60_keys(
     with capsys.disabled():
         print(f"\nempty workshop to a corrected value: {hands.count} keys")
     assert hands.count <= 60
+
+
+def test_a_known_setup_takes_24_keys_with_the_read_back(
+    demo: Served, open_page: OpenPage, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """From the row on the bench to a value the machine is known to hold."""
+    page = open_page(demo.address)
+    signed_in(page)
+    open_row(page)
+    hands = Hands(page)
+    hands.press("Enter")
+    expect(page.get_by_label("The machine's steps per mm now")).to_be_focused()
+    hands.type("=")
+    hands.press("Enter")
+    measure(hands, "98.4", "98.1", "98.6")
+    hands.press("a", "Enter")
+    expect(page.get_by_label("The machine says")).to_be_focused()
+    hands.type("=")
+    hands.press("Enter")
+    expect(page.get_by_test_id("read-back")).to_have_attribute("data-state", "verified")
+    with capsys.disabled():
+        print(f"\nknown setup with its read-back: {hands.count} keys")
+    assert hands.count <= 24
 
 
 def test_four_walls_of_a_known_setup_take_15_keys(

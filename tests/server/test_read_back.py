@@ -25,6 +25,7 @@ def say(ines: Person, value: Any, typed: str) -> Any:
         ("419.45", "verified", "419.45"),
         ("419,45", "verified", "419.45"),
         ("419.450", "verified", "419.45"),
+        (" = ", "verified", "419.45"),
         ("412.6", "differs", "the old value"),
         ("93", "differs", "93"),
         ("419.46", "differs", "419.46"),
@@ -37,6 +38,14 @@ def test_only_the_very_setting_verifies(ines: Person, typed: str, state: str, sa
     found = answer.json()["read_back"]
     assert found["state"] == state
     assert said in found["sentence"]
+
+
+def test_a_run_begins_with_what_is_on_record_where_the_machine_says_the_same(ines: Person) -> None:
+    """By one key; where nothing is on record there is nothing to be the same as."""
+    assert ines.start(current="=")["fields"][0]["field"] == "current"
+    applied_value(ines)
+    run = ines.start(current="=")
+    assert "419.45" in str(run["cells"])
 
 
 @pytest.mark.parametrize("typed", ["", "dark", "-419.45", "0"])

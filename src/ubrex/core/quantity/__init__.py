@@ -8,6 +8,7 @@ from ubrex.core.quantity._decide import USUAL_ERROR_PCT, Decision, Reason, Verdi
 from ubrex.core.quantity._display import decimal_text, half_width_places, same_setting
 from ubrex.core.quantity._entry import (
     IMPOSSIBLE_FACTOR,
+    SAME,
     EntryFinding,
     FarOff,
     Impossible,
@@ -51,6 +52,7 @@ __all__ = [
     "MOST_ZERO_MM",
     "RECTANGULAR_HALF",
     "RECTANGULAR_STEP",
+    "SAME",
     "USUAL_ERROR_PCT",
     "USUAL_ERROR_STEPS",
     "USUAL_STEP",

@@ -48,6 +48,10 @@ IMPOSSIBLE_FACTOR: Final = 5.0
 """Past this factor a length is no feed at all: a wrong microstep or gear setting gives at most a factor of 4."""
 
 
+SAME: Final = "="
+"""What is typed where a machine says the very number that is shown beside the field."""
+
+
 def parse_entry(text: str, unit: Unit) -> float:
     """Number in ``unit`` that ``text`` says; a comma is a decimal mark, a unit behind the number is understood.
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ubrex.core.chain import KINDS, Kind
 from ubrex.core.errors import UnreadableEntry
-from ubrex.core.quantity import Unit, parse_entry, same_setting
+from ubrex.core.quantity import SAME, Unit, parse_entry, same_setting
 from ubrex.server.desk import Clash, FieldProblem, Refused, Work, find
 from ubrex.server.profile._changes import done_on
 from ubrex.server.profile._evidence import evidence_of, value_out
@@ -28,7 +28,7 @@ def read_back(work: Work, setup_id: int, value_id: int, form: ReadBackIn) -> Val
     if value.unit != unit_of(kind, machine).value:
         raise Clash(words.other_form_said(machine.name), code="other_form")
     try:
-        number = parse_entry(form.typed, Unit(value.unit))
+        number = value.number if form.typed.strip() == SAME else parse_entry(form.typed, Unit(value.unit))
     except UnreadableEntry as error:
         raise Refused(FieldProblem("typed", "not_a_number", words.no_setting_said(form.typed.strip()))) from error
     if kind is Kind.E_STEPS and number <= 0:

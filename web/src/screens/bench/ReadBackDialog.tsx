@@ -80,6 +80,7 @@ export function ReadBackDialog({ setupId, row, onClose }: Props) {
             decimal
             autoFocus
             unit={value.unit_text}
+            hint="= where it says the same"
             problem={problemAt(check.error, "typed")?.message ?? check.error?.detail}
           />
           <FormFoot label="Check" pending={check.isPending} error={check.error} onClose={onClose} />

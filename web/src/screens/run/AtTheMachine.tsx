@@ -64,6 +64,7 @@ export function AtTheMachine({ setupId, row }: Props) {
             decimal
             autoFocus
             unit={value.unit_text}
+            hint="= where it says the same"
             problem={problemAt(check.error, "typed")?.message ?? check.error?.detail}
           />
           <button type="submit" className="button button-main">

@@ -8,7 +8,7 @@ from typing import Final
 from ubrex.core.calibrate import DEFAULT_COMMANDED_MM, EStepsMethod
 from ubrex.core.chain import Kind, Standing, Step
 from ubrex.core.judge import Code, slip
-from ubrex.core.quantity import ToolKind, Unit, decimal_text
+from ubrex.core.quantity import SAME, ToolKind, Unit, decimal_text
 from ubrex.server.calibrations._calibration import Begun, Filled
 from ubrex.server.calibrations._moments import read_moment
 from ubrex.server.calibrations._reference import read_reference, reference_fields
@@ -126,8 +126,11 @@ def _other_method(form: Filled, method: EStepsMethod, current: float) -> OtherMe
 
 def _read_current(form: Filled, unit: Unit, recorded: float | None) -> float | None:
     low, high = SETTING_RANGE[unit]
+    typed = form.typed.get("current", "").strip()
+    if typed == SAME and recorded is not None:
+        return recorded
     current = form.fields.number(
-        "current", form.typed.get("current", ""), what=words.CURRENT_WHAT, low=low, high=high, unit=unit,
+        "current", typed, what=words.CURRENT_WHAT, low=low, high=high, unit=unit,
         why=words.setting_why(low, high, unit),
     )  # fmt: skip
     asked = None if current is None else slip(Kind.E_STEPS, current, recorded)

@@ -392,5 +392,5 @@ def recorded_said(
 
 def where_it_stands(how_to_read: str, on_record: str) -> str:
     """Where the current setting is read, and what is on record of it."""
-    kept = f" On record: {on_record}; what the machine says counts." if on_record else ""
+    kept = f" On record: {on_record}; = where the machine says the same. What it says counts." if on_record else ""
     return f"{how_to_read}{kept}"
