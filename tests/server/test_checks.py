@@ -50,6 +50,14 @@ def newest(answer: Any) -> Any:
         ("both_states", {"with": "n n n", "without": "y y y"}, "The wrong way round", "bad"),
         ("both_states", {"with": "y", "without": "n"}, "Look more often", "open"),
         ("level_rounds", {"rounds": "0.20 -0.10 0 -0.10\n0.01 0 0 -0.01"}, "Level", "good"),
+        ("level_rounds", {"rounds": "stuck free light drags\ndrags, drags, drags, drags"}, "Level", "good"),
+        (
+            "level_rounds",
+            {"rounds": "stuck free light drags\nDrags drags light drags"},
+            "Level as far as can be read",
+            "good",
+        ),
+        ("level_rounds", {"rounds": "firm free light drags"}, "Go on", "open"),
         ("level_rounds", {"rounds": "0.10 -0.05 0 -0.05\n0.30 -0.1 -0.1 -0.1"}, "Getting worse", "bad"),
         ("mesh", {"mesh": "0.01 0.02 0.01\n0.02 0.03 0.02\n0.01 0.02 0.01"}, "Even enough", "good"),
         ("mesh", {"mesh": "-0.1 0 0.1\n-0.1 0 0.1\n-0.1 0 0.1"}, "Level it first", "open"),
@@ -75,6 +83,7 @@ def test_what_cannot_be_read_is_said_at_its_field(ines: Person) -> None:
         "touches": "not_a_number", "step": "not_above_zero",
     }  # fmt: skip
     assert codes(check(ines, "both_states", **{"with": "y", "without": "perhaps"})) == {"without": "not_answers"}
+    assert codes(check(ines, "level_rounds", rounds="firm 0.2 drags")) == {"rounds": "not_a_number"}
     assert codes(check(ines, "level_rounds", rounds="0.1 0.2\n0.1 0.2 0.3")) == {"rounds": "not_alike"}
     assert codes(check(ines, "mesh", mesh="0.1 0.2\n0.1 0.2")) == {"mesh": "no_mesh"}
     assert codes(check(ines, "before_after", what="taste", before="1", after="2")) == {"what": "unknown"}

@@ -140,6 +140,12 @@ def two_state(expected: Sequence[bool], read: Sequence[bool], *, needed: int = N
 LEVEL_TOLERANCE_MM, LEVEL_STD_MM = 0.04, 0.01
 """A screw nearer than this is level, and how well one reads it [mm] (rules, S)."""
 
+DRAG_MM: Final[Mapping[str, float]] = {"free": -0.06, "light": -0.03, "drags": 0.0, "firm": 0.03, "stuck": 0.06}
+"""How high the bed stands by how a sheet of paper is held under the nozzle [mm] (E): a word is about 0.03 mm wide."""
+
+DRAG_STD_MM: Final = 0.015
+"""How well a hand tells those words apart [mm] (E): half a word."""
+
 PROGRESS: Final = 0.7
 """A round that leaves more than this share of an earlier one's error is no progress (rules, S)."""
 

@@ -10,7 +10,18 @@ from dataclasses import dataclass, field
 from typing import Final
 
 from ubrex.core.chain import Heats, Kind
-from ubrex.core.checks import GOOD_MM, USABLE_MM, before_after, levelling_rounds, mesh_shape, repeatability, two_state
+from ubrex.core.checks import (
+    DRAG_MM,
+    DRAG_STD_MM,
+    GOOD_MM,
+    LEVEL_STD_MM,
+    USABLE_MM,
+    before_after,
+    levelling_rounds,
+    mesh_shape,
+    repeatability,
+    two_state,
+)
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.heat import HeatLogVerdict, HeatMargin, MarginVerdict, heat_log, heat_margin
 from ubrex.core.quantity import Unit, parse_entry
@@ -155,19 +166,25 @@ _YES: Final = frozenset({"y", "yes", "1", "on"})
 _NO: Final = frozenset({"n", "no", "0", "off"})
 
 
+def _words(line: str) -> list[str]:
+    return re.findall(r"[^\s,;]+", line)
+
+
 def _read_rounds(_tuned: Tuned, typed: Values, fields: TypedFields) -> Outcome | None:
     rounds: list[list[float]] = []
-    for line in typed.get("rounds", "").splitlines():
-        if not line.strip():
-            continue
-        row = _numbers("rounds", line, fields, most=MOST_HEIGHT_MM)
+    by_word = [line for line in typed.get("rounds", "").lower().splitlines() if line.strip()]
+    felt = bool(by_word) and all(word in DRAG_MM for line in by_word for word in _words(line))
+    for line in by_word:
+        row = (
+            [DRAG_MM[word] for word in _words(line)] if felt else _numbers("rounds", line, fields, most=MOST_HEIGHT_MM)
+        )
         if row is None:
             return None
         rounds.append(row)
     if len(rounds) > MOST_ROWS:
         fields.add(FieldProblem("rounds", "too_many", words.TOO_MANY))
         return None
-    found = levelling_rounds(rounds)
+    found = levelling_rounds(rounds, reading_sd_mm=DRAG_STD_MM if felt else LEVEL_STD_MM)
     if found.verdict == "refuse":
         fields.add(FieldProblem("rounds", "not_alike", words.ROUNDS_ALIKE))
         return None
@@ -341,12 +358,12 @@ CHECK_KINDS: Final[Mapping[str, CheckKind]] = {
         name="Levelling, round by round",
         why="Whether turning the screws still helps, or when to stop.",
         procedure=(
-            "Bed and nozzle warm. Measure at each screw; a line of numbers is a round.",
+            "Bed and nozzle warm. Measure at each screw, or feel a sheet of paper there; a line is a round.",
             "Turn the worst one, measure all again, add the line: Ubrex says when to stop.",
             "Level first, the offset afterwards: levelling moves it.",
         ),
         offer=lambda _tuned: [
-            _lines("rounds", "Rounds, mm", "At each screw, in the same order: 0.12 -0.05 0.02 0.08"),
+            _lines("rounds", "Rounds", words.ROUNDS_HINT),
             FieldOut(
                 name="screws", label="Screws", kind="text",
                 value="front left, front right, back right, back left", hint="Their names, in that order.",

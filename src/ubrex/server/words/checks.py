@@ -12,6 +12,9 @@ from ubrex.server.words.numbers import NBSP, plain, plus_minus, signed
 NO_SUCH_KIND: Final = "There is no such check."
 NOT_NUMBERS: Final = "Numbers one after the other, with spaces or on lines of their own."
 TOO_FEW_NUMBERS: Final = "Three readings or more: nothing can be told from fewer."
+ROUNDS_HINT: Final = (
+    "At each screw, in mm: 0.12 -0.05 0.02 0.08. Or how it holds paper: free, light, drags, firm, stuck."
+)
 ROUNDS_ALIKE: Final = "A line for each round, with as many numbers as there are screws, three or more."
 NO_MESH: Final = "Three rows of three heights or more, each as long as the others."
 NO_STATES: Final = "Write y or n for each time you looked: y y y."
