@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 
 from tests.server.conftest import Person
+from tests.server.test_inventory import edit
 from tests.server.test_printed_runs import codes, read_all
 from tests.server.test_profile import type_in
 
@@ -43,6 +44,25 @@ def test_where_less_comes_than_was_fed_is_the_limit_less_a_tenth(weigher: Person
     assert weigher.decide(run, "apply").status_code == 201
     row = next(row for row in weigher.get(f"/setups/{weigher.setup_id}/bench")["steps"] if row["step"] == "top_speed")
     assert (row["value"]["number"], row["standing"]) == (safe, "fresh")
+
+
+def test_what_more_speed_would_take_is_said_and_where_it_is_not_heat(weigher: Person) -> None:
+    """Within the label a few degrees; far beyond it nothing; and what short lines never reach."""
+    edit(weigher, "machine", 1, acceleration_mm_s2="1000", max_speed_mm_s="200")
+    edit(weigher, "filament", 1, label="200-230")
+    type_in(weigher, {"speed_outer": "130"})
+    run = read_all(weigher, start(weigher).json(), *LOSING)
+    fast, hotter, short = (remark.replace("\N{NO-BREAK SPACE}", " ") for remark in run["result"]["remarks"])
+    speed = int(float(run["result"]["proposal"]) / (0.45 * 0.2))
+    assert f"outer walls up to {speed}," in fast
+    assert hotter.startswith("Speeds of now need 11.7 mm³/s: about ")
+    assert "this ladder again" in hotter
+    assert short.startswith(f"On lines shorter than {speed**2 / 1000:.0f} mm it never gets to {speed} mm/s")
+    edit(weigher, "filament", 1, label="200-206")
+    edit(weigher, "machine", 1, acceleration_mm_s2="1000", max_speed_mm_s="60")
+    fast, hotter, _ = weigher.get(f"/runs/{run['id']}")["result"]["remarks"]
+    assert "outer walls up to 60," in fast
+    assert "no room to go hotter" in hotter
 
 
 def test_no_loss_is_said_to_be_safe_only_as_far_as_it_was_fed(weigher: Person) -> None:

@@ -217,6 +217,11 @@ def speed_limit(
     return replace(found, verdict="slower", reason="too_far_for_temperature" if far else "no_room_to_go_hotter")
 
 
+def shortest_line_mm(speed_mm_s: float, acceleration_mm_s2: float) -> float:
+    """Length [mm] of a line on which a machine just gets that fast, from rest to rest (rules, Q: v = sqrt(a L))."""
+    return speed_mm_s**2 / acceleration_mm_s2
+
+
 def _speed_of(line: SpeedLine, safe_mm3_s: float) -> SpeedOfLine:
     area = line.width_mm * line.layer_height_mm * (line.flow or 1.0)
     reached = None

@@ -7,16 +7,17 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Final
 
-from ubrex.core.calibrate import MeltResult, MeltVerdict, SpeedLimit, SpeedLine, speed_limit, top_flow
+from ubrex.core.calibrate import MeltResult, MeltVerdict, SpeedLimit, SpeedLine, shortest_line_mm, speed_limit, top_flow
 from ubrex.core.chain import Kind
+from ubrex.core.gcode import MachineLimits
 from ubrex.core.materials import density_of
 from ubrex.core.quantity import Reason, Unit, Verdict, decimal_text
 from ubrex.server.calibrations._calibration import RunInputs
 from ubrex.server.calibrations._case import File
 from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured
 from ubrex.server.calibrations.top_speed import _words as words
-from ubrex.server.printing import write_feed_ladder
-from ubrex.server.profile import NewValue
+from ubrex.server.printing import machine_limits, write_feed_ladder
+from ubrex.server.profile import NewValue, usual_on
 from ubrex.server.store.records import Decision
 from ubrex.server.views.base import CellOut
 from ubrex.server.views.runs import CurveMarkOut, CurveOut, CurvePointOut, CurveSeriesOut
@@ -118,7 +119,26 @@ class LadderCase(Measured[LadderInputs]):
             )
             for name, kind in zip(words.LINE_KINDS, kinds, strict=True)
         ]  # fmt: skip
-        return speed_limit(max(0.1, self.proposal), lines, temperature_c=self.inputs.nozzle_c)
+        usual = usual_on(self.tuned, Kind.NOZZLE)
+        return speed_limit(
+            max(0.1, self.proposal), lines, temperature_c=self.inputs.nozzle_c, limit_c=self._held.nozzle.max_c,
+            window_high_c=None if usual is None else usual.window.high,
+        )  # fmt: skip
+
+    @cached_property
+    def _held(self) -> MachineLimits:
+        return machine_limits(self.tuned, still=True)
+
+    @property
+    def _meaning(self) -> list[str]:
+        """What the melt rate means for the lines of tonight: how fast, what more would take, where it is not heat."""
+        limit, held = self._speeds, self._held
+        fastest = min(held.speed_mm_s, max(row.speed_mm_s for row in limit.lines))
+        slows = self.run.setup.toolhead.machine.acceleration_mm_s2
+        said = [words.speeds_said(limit, held.speed_mm_s), words.hotter_said(limit)]
+        if slows is not None:
+            said.append(words.short_lines_said(fastest, shortest_line_mm(fastest, slows)))
+        return [sentence for sentence in said if sentence]
 
     def answer(self) -> Answer | None:
         """The melt rate that is safe."""
@@ -136,7 +156,7 @@ class LadderCase(Measured[LadderInputs]):
             title=words.title_said(found, self.proposal, keeps=self._keeps),
             sentence=words.melt_said(found, self.proposal, self.inputs.flows[-1]),
             number=self.proposal, half_width=half, limited_by=words.LIMIT, refused=not told,
-            remarks=[words.speeds_said(self._speeds)] if told else [],
+            remarks=self._meaning if told else [],
         )  # fmt: skip
 
     def gauge(self) -> Gauge | None:

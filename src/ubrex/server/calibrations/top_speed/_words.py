@@ -87,9 +87,33 @@ def strip_said(count: int, found: MeltResult) -> str:
 LINE_KINDS: Final = ("Outer walls", "Inner walls", "Filling")
 
 
-def speeds_said(limit: SpeedLimit) -> str:
-    """How fast each kind of line may go with it."""
-    rows = [f"{row.name.lower()} up to {plain(row.speed_mm_s)}" for row in limit.lines]
+def speeds_said(limit: SpeedLimit, fastest_mm_s: float) -> str:
+    """How fast each kind of line may go with it, on a machine that goes so fast."""
+    rows = [f"{row.name.lower()} up to {plain(min(row.speed_mm_s, fastest_mm_s))}" for row in limit.lines]
     too_fast = [row.name.lower() for row in limit.lines if row.wanted_is_safe is False]
     said = f"With it: {', '.join(rows)}{NBSP}mm/s."
     return f"{said} {' and '.join(too_fast).capitalize()} of now are too fast for that." if too_fast else said
+
+
+def hotter_said(limit: SpeedLimit) -> str:
+    """What heat would buy where more is wanted than it melts; empty where it melts enough."""
+    if limit.verdict == "ok" or limit.raise_c is None or limit.needs_mm3_s is None:
+        return ""
+    need = f"Speeds of now need {decimal_text(limit.needs_mm3_s, 1)}{NBSP}mm³/s"
+    if limit.verdict == "raise_temperature":
+        return (
+            f"{need}: about {plain(limit.raise_c)}{NBSP}°C hotter (could be {plain(limit.raise_high_c or limit.raise_c)}), "
+            "then temperature, flow and this ladder again."
+        )
+    why = (
+        "no heat buys that"
+        if limit.reason == "too_far_for_temperature"
+        else "label or limit leave no room to go hotter"
+    )
+    return f"{need}: {why}. Slower, thinner lines or layers, or a larger bore."
+
+
+def short_lines_said(speed_mm_s: float, length_mm: float) -> str:
+    """Where acceleration is the limit."""
+    there = f"On lines shorter than {decimal_text(length_mm, 0)}{NBSP}mm it never gets to {plain(speed_mm_s)}{NBSP}mm/s"
+    return f"{there}: acceleration is the limit there, not heat."
