@@ -54,6 +54,27 @@ def test_what_cannot_be_told_changes_nothing(printer: Person) -> None:
     assert (result["title"], result["verdict"], result["proposal"]) == ("Cannot tell", "repeat", "0.00")
 
 
+def test_a_layer_takes_its_time_and_the_shorter_one_is_kept_where_it_does_no_harm(printer: Person) -> None:
+    """Each layer of a band is printed so slowly that it takes its seconds; faster than the machine goes is no way."""
+    asked = {"of": "layer_time", "layer_time_a": "4", "layer_time_b": "12", "rounds": "1"}
+    run = start(printer, **asked).json()
+    text = printer.client.get(f"/api/v1/runs/{run['id']}/files/piece").text
+    feeds = {
+        float(word[1:]) / 60 for line in text.splitlines() if "E" in line for word in line.split() if word[0] == "F"
+    }
+    slow, fast = (sorted(feed for feed in feeds if low < feed < high) for low, high in ((4, 11), (13, 29)))
+    assert slow
+    assert fast
+    assert max(fast) / max(slow) == pytest.approx(3, rel=0.02)
+    run = rate(printer, run, "cooling", 1, 4, 4, 1)
+    assert run["result"]["title"].replace("\N{NO-BREAK SPACE}", " ") == "12 s is better"
+    assert printer.decide(run, "apply").status_code == 201
+    lines = {row["kind"]: row["text"] for row in printer.get(f"/setups/{printer.setup_id}/bench")["tonight"]}
+    assert lines["layer_time"] == "12"
+    refused = start(printer, **asked | {"layer_time_a": "1", "layer_time_b": "2"})
+    assert "takes" in refused.json()["fields"][0]["message"]
+
+
 def test_a_result_in_between_would_be_a_look_at_which_is_which(printer: Person) -> None:
     """It comes with the last band."""
     run = start(printer, rounds="1").json()

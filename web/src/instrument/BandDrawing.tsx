@@ -42,7 +42,7 @@ function Drawing({ ratings, has, out = false, className = "" }: Props) {
   const sag = at("bridging");
   const surface = at("surface");
   const strings = at("stringing") ?? at("strings") ?? at("marks");
-  const detail = at("detail");
+  const detail = at("detail") ?? at("cooling");
   const lean = at("overhang");
   const blobs = at("blobs");
   const bond = at("bond");
@@ -91,7 +91,7 @@ function Drawing({ ratings, has, out = false, className = "" }: Props) {
         Array.from({ length: (4 - blobs) * 2 }, (_, index) => 12 + index * 7).map((y) => (
           <circle key={y} cx={GAP - 1} cy={y} r={blobs === 0 ? 4 : 2.2} className="fill-ink-2" />
         ))}
-      {shows("detail") && (
+      {(shows("detail") || shows("cooling")) && (
         <path
           d={tip(detail)}
           className="fill-ground stroke-ink"

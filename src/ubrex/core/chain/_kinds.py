@@ -37,6 +37,7 @@ class Kind(StrEnum):
     UN_RETRACT_EXTRA = "un_retract_extra"
     Z_HOP = "z_hop"
     SEAM_GAP = "seam_gap"
+    LAYER_TIME = "layer_time"
     SIZE_SCALE = "size_scale"
     SIZE_OUTER = "size_outer"
     SIZE_INNER = "size_inner"
@@ -209,6 +210,10 @@ KINDS: Final[Mapping[Kind, ValueKind]] = {
     Kind.SEAM_GAP: ValueKind(
         step=Step.SEAM, name="Seam gap", unit=Unit.MM, places=3, low=-1, high=2,
         why="gaps are a few tenths of a mm", belongs=_MELT, main=True,
+    ),
+    Kind.LAYER_TIME: ValueKind(
+        step=Step.TEMPERATURE, name="Layer time, at least", unit=Unit.SECONDS, places=0, low=0, high=60,
+        why="more than a minute a layer is another part beside it", belongs=_MELT,
     ),
     Kind.SIZE_SCALE: ValueKind(
         step=Step.SIZE, name="Size scale", unit=Unit.PERCENT, places=2, low=95, high=110,

@@ -173,6 +173,18 @@ SCALES: Final[Mapping[str, Scale]] = {
             "Neither scars nor strings.",
         ),
     ),
+    "cooling": Scale(
+        name="Cooled in time",
+        look="the tip, and the side that leans out",
+        words=("melted", "curled", "soft", "rounded", "crisp"),
+        sentences=(
+            "The tip is a lump, or layers ran into each other.",
+            "The edge has curled up; the nozzle knocked on it.",
+            "Soft: bulges and blobs on the tip.",
+            "A little rounded, no curl.",
+            "Tip and edge as crisp as the rest.",
+        ),
+    ),
     "runs": Scale(
         name="How it runs",
         look="filament pushed by hand",

@@ -38,13 +38,12 @@ from ubrex.core.gcode.pieces._towers import (
     band_layers,
     embossed,
     foaming_tower,
-    hop_tower,
     pressure_tower,
     retraction_tower,
-    seam_tower,
     temperature_tower,
     tower_height,
 )
+from ubrex.core.gcode.pieces._ways import cooling_tower, hop_tower, seam_tower
 
 __all__ = [
     "ARMS",
@@ -76,6 +75,7 @@ __all__ = [
     "band_layers",
     "box_bodies",
     "closed",
+    "cooling_tower",
     "embossed",
     "feed_ladder",
     "feed_test",

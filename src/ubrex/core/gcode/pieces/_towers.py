@@ -5,7 +5,6 @@ A temperature tower is looked at and snapped, a retraction tower is looked at, a
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -47,9 +46,6 @@ BASE_MM: Final = 2.0
 
 DIGIT_HIGH_MM, DIGIT_THICK_MM, DIGIT_OUT_MM = 4.0, 0.9, 0.4
 """How signs stand out of a wall."""
-
-SEAM_MM, LABEL_APART_MM, ROUND_CORNERS = 20.0, 4.0, 72
-"""A round post for seams, how far the post that names its bands stands off, and corners of a circle."""
 
 DIGIT_FROM_MM: Final = 0.6
 """Signs begin so far above the border of their band."""
@@ -120,7 +116,7 @@ def temperature_tower(options: TowerOptions, volume: Volume, manner: Manner) -> 
     OutOfRange
         If line, layer, number of bands or size do not go with the bore or the bed.
     """
-    tower = _Tower.begun(options, volume, manner, TEMPERATURE_BAND_MM, width=LEFT_MM + GAP_MM + RIGHT_MM, depth=DEEP_MM)
+    tower = Tower.begun(options, volume, manner, TEMPERATURE_BAND_MM, width=LEFT_MM + GAP_MM + RIGHT_MM, depth=DEEP_MM)
     x, y = tower.x, tower.y
     right = x + LEFT_MM + GAP_MM
     pen, bead = tower.pen, tower.bead
@@ -131,8 +127,8 @@ def temperature_tower(options: TowerOptions, volume: Volume, manner: Manner) -> 
         tab = min(TAB_MM, up) if layer.band is not None else 0.0
         signs = [] if layer.band is None else embossed(f"{options.values[layer.band]:.0f}", up)
         posts = (
-            _Post(x, y, LEFT_MM, DEEP_MM, left=lean * LEANS[0], signs=signs, tab=tab),
-            _Post(right, y, RIGHT_MM, DEEP_MM, right=lean * LEANS[1], tip=TIP_MM),
+            Post(x, y, LEFT_MM, DEEP_MM, left=lean * LEANS[0], signs=signs, tab=tab),
+            Post(right, y, RIGHT_MM, DEEP_MM, right=lean * LEANS[1], tip=TIP_MM),
         )
         for post in posts:
             pen.line(closed(post.inner(inset)), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
@@ -142,13 +138,11 @@ def temperature_tower(options: TowerOptions, volume: Volume, manner: Manner) -> 
                 ends = [(x + LEFT_MM - inset, at), (right + inset, at)]
                 pen.line(ends, layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
     outlines = [
-        Outline(
-            points=tuple(closed(_Post(x, y, LEFT_MM, DEEP_MM, left=LEAN_TO_MM - LEAN_FROM_MM, tab=TAB_MM).outer()))
-        ),
+        Outline(points=tuple(closed(Post(x, y, LEFT_MM, DEEP_MM, left=LEAN_TO_MM - LEAN_FROM_MM, tab=TAB_MM).outer()))),
         Outline(
             points=tuple(
                 closed(
-                    _Post(right, y, RIGHT_MM, DEEP_MM, right=(LEAN_TO_MM - LEAN_FROM_MM) * LEANS[1], tip=TIP_MM).outer()
+                    Post(right, y, RIGHT_MM, DEEP_MM, right=(LEAN_TO_MM - LEAN_FROM_MM) * LEANS[1], tip=TIP_MM).outer()
                 )
             )
         ),
@@ -166,7 +160,7 @@ def retraction_tower(options: TowerOptions, volume: Volume, manner: Manner, *, o
     OutOfRange
         If line, layer, number of bands or size do not go with the bore or the bed.
     """
-    tower = _Tower.begun(
+    tower = Tower.begun(
         options, volume, replace(manner, hop_mm=0.0), RETRACTION_BAND_MM, width=2 * LEFT_MM + TRAVEL_MM, depth=DEEP_MM
     )
     x, y = tower.x, tower.y
@@ -183,10 +177,10 @@ def retraction_tower(options: TowerOptions, volume: Volume, manner: Manner, *, o
             )
             signs = embossed(f"{value:.0f}" if of_speed else f"{value:.1f}", layer.in_band_mm)
         for at in places:
-            post = _Post(at, y, LEFT_MM, DEEP_MM, signs=signs)
+            post = Post(at, y, LEFT_MM, DEEP_MM, signs=signs)
             pen.line(closed(post.inner(bead.solid_mm)), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
             pen.line(closed(post.outer()), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
-    outlines = [Outline(points=tuple(closed(_Post(at, y, LEFT_MM, DEEP_MM).outer()))) for at in places]
+    outlines = [Outline(points=tuple(closed(Post(at, y, LEFT_MM, DEEP_MM).outer()))) for at in places]
     middle = y + DEEP_MM / 2
     outlines.append(Outline(points=((places[0] + LEFT_MM, middle), (places[1], middle)), bold=False))
     return tower.made("Retraction tower", outlines, [])
@@ -204,7 +198,7 @@ def pressure_tower(options: TowerOptions, volume: Volume, manner: Manner, *, slo
     OutOfRange
         If line, layer, number of bands or size do not go with the bore or the bed.
     """
-    tower = _Tower.begun(
+    tower = Tower.begun(
         options, volume, replace(manner, hop_mm=0.0), PRESSURE_BAND_MM, width=PRESSURE_LONG_MM, depth=PRESSURE_DEEP_MM
     )
     x, y, pen, bead = tower.x, tower.y, tower.pen, tower.bead
@@ -215,7 +209,7 @@ def pressure_tower(options: TowerOptions, volume: Volume, manner: Manner, *, slo
             if round(layer.in_band_mm, 4) == options.layer_mm:
                 pen.moves.append(Set(what=SetWhat.PRESSURE, number=value))
             signs = embossed(f"{value:.3f}".rstrip("0").rstrip(".") or "0", layer.in_band_mm)
-        post = _Post(x, y, PRESSURE_LONG_MM, PRESSURE_DEEP_MM, signs=signs)
+        post = Post(x, y, PRESSURE_LONG_MM, PRESSURE_DEEP_MM, signs=signs)
         pen.line(closed(post.inner(bead.solid_mm)), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
         front = post.outer()
         right, left = x + PRESSURE_LONG_MM, x
@@ -230,78 +224,12 @@ def pressure_tower(options: TowerOptions, volume: Volume, manner: Manner, *, slo
             ([(left, back), (left, y)], manner.speed_mm_s),
         ):
             pen.line(points, layer.top_mm, bead, speed=speed, why=Feed.PRINT)
-    post = _Post(x, y, PRESSURE_LONG_MM, PRESSURE_DEEP_MM)
+    post = Post(x, y, PRESSURE_LONG_MM, PRESSURE_DEEP_MM)
     marks = [
         Outline(points=((at, y + PRESSURE_DEEP_MM - 2), (at, y + PRESSURE_DEEP_MM + 2)), bold=False)
         for at in (x + PRESSURE_PART_MM, x + PRESSURE_LONG_MM - PRESSURE_PART_MM)
     ]
     return tower.made("Pressure tower", [Outline(points=tuple(closed(post.outer()))), *marks], [])
-
-
-@lru_cache(maxsize=KEPT_PIECES)
-def hop_tower(options: TowerOptions, volume: Volume, manner: Manner) -> Piece:
-    """Two posts with a travel between them in each layer, lifted by the hop of its band; signs are the numbers of the bands.
-
-    Raises
-    ------
-    OutOfRange
-        If line, layer, number of bands or size do not go with the bore or the bed.
-    """
-    tower = _Tower.begun(options, volume, manner, RETRACTION_BAND_MM, width=2 * LEFT_MM + TRAVEL_MM, depth=DEEP_MM)
-    y, pen, bead = tower.y, tower.pen, tower.bead
-    places = (tower.x, tower.x + LEFT_MM + TRAVEL_MM)
-    for layer in tower.layers(heat=False):
-        signs = []
-        if layer.band is not None:
-            pen.manner = replace(pen.manner, hop_mm=options.values[layer.band])
-            signs = embossed(str(layer.band + 1), layer.in_band_mm)
-        for at in places:
-            post = _Post(at, y, LEFT_MM, DEEP_MM, signs=signs)
-            pen.line(closed(post.inner(bead.solid_mm)), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
-            pen.line(closed(post.outer()), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
-    outlines = [Outline(points=tuple(closed(_Post(at, y, LEFT_MM, DEEP_MM).outer()))) for at in places]
-    return _numbered(tower.made("Two hops", outlines, []))
-
-
-@lru_cache(maxsize=KEPT_PIECES)
-def seam_tower(options: TowerOptions, volume: Volume, manner: Manner) -> Piece:
-    """A round post whose outer line ends so far before its beginning, or beyond it, as the band says.
-
-    Raises
-    ------
-    OutOfRange
-        If line, layer, number of bands or size do not go with the bore or the bed.
-    """
-    width = SEAM_MM + LABEL_APART_MM + LEFT_MM
-    tower = _Tower.begun(options, volume, manner, RETRACTION_BAND_MM, width=width, depth=SEAM_MM)
-    middle, pen, bead = (tower.x + SEAM_MM / 2, tower.y + SEAM_MM / 2), tower.pen, tower.bead
-    outer, inner = SEAM_MM / 2 - bead.width_mm / 2, SEAM_MM / 2 - bead.width_mm / 2 - bead.solid_mm
-    label = tower.x + SEAM_MM + LABEL_APART_MM
-    for layer in tower.layers(heat=False):
-        gap = 0.0 if layer.band is None else options.values[layer.band]
-        signs = [] if layer.band is None else embossed(str(layer.band + 1), layer.in_band_mm)
-        pen.line(_round(middle, inner, 0.0), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
-        pen.line(_round(middle, outer, gap), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
-        post = _Post(label, tower.y, LEFT_MM, LEFT_MM, signs=signs)
-        pen.line(closed(post.outer()), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
-    outlines = [
-        Outline(points=tuple(_round(middle, SEAM_MM / 2, 0.0))),
-        Outline(points=tuple(closed(_Post(label, tower.y, LEFT_MM, LEFT_MM).outer())), bold=False),
-    ]
-    return _numbered(tower.made("Two seams", outlines, []))
-
-
-def _numbered(piece: Piece) -> Piece:
-    """Bands that say their numbers, not their values: whoever rates them is not to know."""
-    bands = tuple(replace(band, value=float(number)) for number, band in enumerate(piece.bands, 1))
-    return replace(piece, bands=bands)
-
-
-def _round(middle: tuple[float, float], radius: float, gap_mm: float) -> list[tuple[float, float]]:
-    """A circle from its front round to so far before its beginning [mm]; beyond it where that is below 0."""
-    turn = 2 * math.pi - gap_mm / radius
-    steps = [turn * index / ROUND_CORNERS for index in range(ROUND_CORNERS + 1)]
-    return [(middle[0] + radius * math.sin(at), middle[1] - radius * math.cos(at)) for at in steps]
 
 
 @lru_cache(maxsize=KEPT_PIECES)
@@ -314,7 +242,7 @@ def foaming_tower(options: TowerOptions, volume: Volume, manner: Manner) -> Piec
         If line, layer, number of bands or size do not go with the bore or the bed.
     """
     side = 2 * ARM_MM
-    tower = _Tower.begun(options, volume, manner, FOAM_BAND_MM, width=side, depth=side, foot=False)
+    tower = Tower.begun(options, volume, manner, FOAM_BAND_MM, width=side, depth=side, foot=False)
     x, y = tower.x + ARM_MM, tower.y + ARM_MM
     pen, bead = tower.pen, tower.bead
     strokes = [[(x - ARM_MM, y), (x + ARM_MM, y)], [(x, y - ARM_MM), (x, y + ARM_MM)]]
@@ -329,7 +257,7 @@ def foaming_tower(options: TowerOptions, volume: Volume, manner: Manner) -> Piec
         filled(pen, tower.first, left, front, across, along)
     for layer in tower.layers():
         signs = [] if layer.band is None else embossed(f"{options.values[layer.band]:.0f}", layer.in_band_mm)
-        post = _Post(label[0], label[1] + wide, LEFT_MM, RIGHT_MM - wide, signs=signs)
+        post = Post(label[0], label[1] + wide, LEFT_MM, RIGHT_MM - wide, signs=signs)
         # The post first: what oozed while waiting lands there, not on a wall that is measured.
         pen.line(closed(post.outer()), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
         for stroke in strokes:
@@ -347,7 +275,7 @@ def foaming_tower(options: TowerOptions, volume: Volume, manner: Manner) -> Piec
         for arm, (along, up) in arms.items()
     ]
     outlines = [Outline(points=tuple(stroke)) for stroke in strokes]
-    corner = _Post(label[0], label[1] + wide, LEFT_MM, RIGHT_MM - wide)
+    corner = Post(label[0], label[1] + wide, LEFT_MM, RIGHT_MM - wide)
     outlines.append(Outline(points=tuple(closed(corner.outer())), bold=False))
     return tower.made("Foaming tower", outlines, places)
 
@@ -363,7 +291,7 @@ class _Layer:
 
 
 @dataclass(slots=True)
-class _Tower:
+class Tower:
     """A tower being drawn: where it stands, and the bands it has so far."""
 
     options: TowerOptions
@@ -388,7 +316,7 @@ class _Tower:
         width: float,
         depth: float,
         foot: bool = True,
-    ) -> _Tower:
+    ) -> Tower:
         """A tower in the middle of the bed, on its foot."""
         bead = line_for(options.bore_mm, options.line_width_mm, options.layer_mm)
         first = line_for(options.bore_mm, options.line_width_mm, options.first_layer_mm)
@@ -479,7 +407,7 @@ class _Tower:
 
 
 @dataclass(frozen=True, slots=True)
-class _Post:
+class Post:
     """A rectangular post; its sides may lean out, its front carry signs or a tip, its back a tab [mm]."""
 
     x: float

@@ -19,13 +19,16 @@ from ubrex.server.store.records import Decision
 from ubrex.server.views.base import CellOut
 from ubrex.server.views.runs import ResultOut
 from ubrex.server.views.towers import TowerNextOut
-from ubrex.server.words.numbers import NBSP
+from ubrex.server.words.numbers import NBSP, unit_text
 
 TWO_WAYS_RULE_VERSION: Final = "two-ways/1"
 """Name of this rule as it stands; kept with every decision, changed when a result could change."""
 
 LIFT_MM_S: Final = 10.0
 """How fast a usual machine lifts [mm/s] (E); only what a hop costs is said with it."""
+
+CHEAPER_LESS: Final = frozenset({"z_hop", "layer_time"})
+"""Ways of which the smaller one saves time."""
 
 _PROVEN: Final = frozenset({CompareVerdict.BETTER, CompareVerdict.WORSE})
 _LIKELY: Final = frozenset({CompareVerdict.PROBABLY_BETTER, CompareVerdict.PROBABLY_WORSE})
@@ -71,7 +74,7 @@ class TwoWaysCase(Tower[TwoWaysInputs]):
                     ways[other].append(float(rating))
         inputs = self.inputs
         cheaper = None
-        if inputs.of == "z_hop":
+        if inputs.of in CHEAPER_LESS:
             cheaper = "a" if inputs.a < inputs.b else "b"
         return compare_two(*ways, cheaper=cheaper)
 
@@ -92,15 +95,20 @@ class TwoWaysCase(Tower[TwoWaysInputs]):
     def cells(self) -> list[CellOut]:
         """The two ways, and what is in use."""
         inputs = self.inputs
-        now = "nothing" if inputs.current is None else f"{decimal_text(inputs.current, inputs.places)} mm"
+        now = "nothing" if inputs.current is None else self._said(inputs.current)
         return [
-            CellOut(label=words.A, value=f"{decimal_text(inputs.a, inputs.places)} mm", detail=self._cost(inputs.a)),
-            CellOut(label=words.B, value=f"{decimal_text(inputs.b, inputs.places)} mm", detail=self._cost(inputs.b)),
+            CellOut(label=words.A, value=self._said(inputs.a), detail=self._cost(inputs.a)),
+            CellOut(label=words.B, value=self._said(inputs.b), detail=self._cost(inputs.b)),
             CellOut(label="In use", value=now, detail=words.OFS[inputs.of].lower()),
         ]
 
+    def _said(self, number: float) -> str:
+        return f"{decimal_text(number, self.inputs.places)}{NBSP}{unit_text(self.inputs.unit.value)}"
+
     def _cost(self, number: float) -> str:
         """A seam gap as a share of the bore; what a hop costs."""
+        if self.inputs.of == "layer_time":
+            return words.LAYER_COST
         if self.inputs.of == "z_hop":
             return words.hop_said(number, LIFT_MM_S)
         return words.percent_said(number, self.run.setup.nozzle.bore_mm)
@@ -145,7 +153,7 @@ class TwoWaysCase(Tower[TwoWaysInputs]):
         chosen = self._chosen
         if chosen is not None and chosen == inputs.current:
             verdict, reason = Verdict.KEEP, TowerReason.WILL_DO
-        named = "" if chosen is None else f"{decimal_text(chosen, inputs.places)}{NBSP}mm"
+        named = "" if chosen is None else self._said(chosen)
         rounds = self.count // len(ROUND)
         more = verdict in {Verdict.REPEAT, Verdict.TRY} and rounds < MOST_ROUNDS
         said = self.answer(

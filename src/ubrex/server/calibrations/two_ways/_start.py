@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Final, Literal
+from collections.abc import Mapping
+from typing import Final, Literal, TypeAlias
 
 from ubrex.core.chain import KINDS, Kind
 from ubrex.core.gcode import Manner
-from ubrex.core.gcode.pieces import Piece, hop_tower, seam_tower
+from ubrex.core.gcode.pieces import Piece, cooling_tower, hop_tower, seam_tower
 from ubrex.core.quantity import Unit
 from ubrex.server.calibrations._calibration import Begun, Filled, Sides
 from ubrex.server.calibrations._tower_start import (
@@ -22,21 +23,30 @@ from ubrex.server.desk import FieldProblem
 from ubrex.server.printing import Offer, StartReader, choice_field, number_field, printed_on
 from ubrex.server.profile import Tuned
 from ubrex.server.views.forms import FieldOut, WhenOut
+from ubrex.server.words.numbers import unit_text
 
-KIND_OF: Final = {"seam_gap": Kind.SEAM_GAP, "z_hop": Kind.Z_HOP}
+Of: TypeAlias = Literal["seam_gap", "z_hop", "layer_time"]
+
+KIND_OF: Final[Mapping[Of, Kind]] = {"seam_gap": Kind.SEAM_GAP, "z_hop": Kind.Z_HOP, "layer_time": Kind.LAYER_TIME}
 """Which value is compared."""
 
 MOST_ROUNDS: Final = 3
 ROUND: Final = (0, 1, 1, 0)
 """A B B A: what drifts while it is printed falls on both alike (rules, N)."""
 
-USUAL: Final = {"seam_gap": (0.0, 0.1), "z_hop": (0.0, 0.2)}
+USUAL: Final[Mapping[Of, tuple[float, float]]] = {
+    "seam_gap": (0.0, 0.1),
+    "z_hop": (0.0, 0.2),
+    "layer_time": (5.0, 15.0),
+}
+
+_TOWERS: Final = {"seam_gap": seam_tower, "z_hop": hop_tower, "layer_time": cooling_tower}
 
 
 class TwoWaysInputs(TowerInputs):
-    """What a comparison keeps besides its ratings: what is compared, and its two ways [mm]."""
+    """What a comparison keeps besides its ratings: what is compared, and its two ways [mm, s]."""
 
-    of: Literal["seam_gap", "z_hop"]
+    of: Of
     a: float
     b: float
 
@@ -53,10 +63,10 @@ def offer(tuned: Tuned, _sides: Sides) -> list[FieldOut]:
     for of, (none, usual) in USUAL.items():
         when = WhenOut(field="of", value=of)
         now = in_use(tuned, KIND_OF[of])
-        hint = words.SEAM_HINT if of == "seam_gap" else ""
+        unit = unit_text(KINDS[KIND_OF[of]].unit)
         fields += [
-            number_field(f"{of}_a", words.A, "mm", none if now is None else now, hint, when),
-            number_field(f"{of}_b", words.B, "mm", usual if now != usual else none, when=when),
+            number_field(f"{of}_a", words.A, unit, none if now is None else now, words.HINTS.get(of, ""), when),
+            number_field(f"{of}_b", words.B, unit, usual if now != usual else none, when=when),
         ]
     return [
         *fields,
@@ -71,10 +81,10 @@ def read(form: Filled) -> Begun | None:
     """Inputs of a run from its start form; None where a field needs another look."""
     tuned, fields = form.tuned, form.fields
     reader = StartReader(tuned, form.typed, fields)
-    of: Literal["seam_gap", "z_hop"] = "z_hop" if form.typed.get("of") == "z_hop" else "seam_gap"
+    of: Of = next((one for one in KIND_OF if one == form.typed.get("of")), "seam_gap")
     kind = KINDS[KIND_OF[of]]
     a, b = (
-        reader.number(f"{of}_{side}", name, kind.low, kind.high, kind.why, Unit.MM)
+        reader.number(f"{of}_{side}", name, kind.low, kind.high, kind.why, kind.unit)
         for side, name in (("a", words.A), ("b", words.B))
     )
     rounds = reader.number("rounds", words.ROUNDS, 1, MOST_ROUNDS, f"1 to {MOST_ROUNDS} rounds", Unit.COUNT)
@@ -87,7 +97,7 @@ def read(form: Filled) -> Begun | None:
     if fields.any:
         return None
     inputs = TwoWaysInputs(
-        current=in_use(tuned, KIND_OF[of]), unit=Unit.MM, places=kind.places, asked=len(ROUND),
+        current=in_use(tuned, KIND_OF[of]), unit=kind.unit, places=kind.places, asked=len(ROUND),
         values=[b if other else a for other in ROUND * round(rounds)], nozzle_c=nozzle, first_nozzle_c=first_nozzle, of=of,
         a=a, b=b, **rest,
     )  # fmt: skip
@@ -98,5 +108,4 @@ def tower_of(tuned: Tuned, inputs: TwoWaysInputs) -> tuple[Piece, Manner]:
     """The piece of a run, and how it is printed; raises ``OutOfRange`` where it cannot be."""
     options, manner = options_of(tuned, inputs)
     volume = (inputs.on or printed_on(tuned)).volume
-    made = hop_tower if inputs.of == "z_hop" else seam_tower
-    return made(options, volume, manner), manner
+    return _TOWERS[inputs.of](options, volume, manner), manner
