@@ -461,6 +461,8 @@ def _prints(bench: Bench, heron: int, days: int) -> None:
     bench.printed(heron, "elbow joints, 12 pairs", "7", "180")
     if days == 88:
         bench.printed(heron, "owl head", "5", "90", "bad", "Left corner up; the door stood open.")
+    if days == 5:
+        bench.printed(heron, "owl head", "5", "90", "good", "Door shut, plate washed.")
     if days == 34:
         bench.change(heron, Change.PLATE_WASHED, "With dish soap, then dry.")
 

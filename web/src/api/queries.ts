@@ -33,6 +33,7 @@ export const keys = {
   preview: (id: number, kind: string, when: string) => ["ubrex", "preview", id, kind, when] as const,
   changeKinds: (id: number) => ["ubrex", "change-kinds", id] as const,
   photos: (id: number) => ["ubrex", "photos", id] as const,
+  since: (id: number) => ["ubrex", "since", id] as const,
   prints: (id: number) => ["ubrex", "prints", id] as const,
   found: (text: string) => ["ubrex", "found", text] as const,
   runs: ["ubrex", "runs"] as const,
@@ -284,6 +285,15 @@ export function useWords() {
 }
 
 /** Real prints of a setup. */
+/** What changed since the same part was printed last; asked for only where somebody looks. */
+export function useSince(printId: number) {
+  return useQuery({
+    queryKey: keys.since(printId),
+    queryFn: () =>
+      answer(api.GET("/api/v1/prints/{print_id}/since", { params: { path: { print_id: printId } } })),
+  });
+}
+
 export function usePrints(id: number) {
   return useQuery({
     queryKey: keys.prints(id),

@@ -716,6 +716,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/prints/{print_id}/since": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Since
+         * @description What changed since the same part was printed last, and what may be believed of it.
+         */
+        get: operations["show_since"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/prints/{print_id}/withdrawal": {
         parameters: {
             query?: never;
@@ -1945,6 +1965,18 @@ export interface components {
             person: string;
             /** Withdrawn */
             withdrawn: boolean;
+        };
+        /**
+         * ChangedOut
+         * @description Something that differs between two prints; ``before`` is empty for what was done in between.
+         */
+        ChangedOut: {
+            /** Name */
+            name: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
         };
         /**
          * CheckIn
@@ -4055,6 +4087,18 @@ export interface components {
             side: "usual" | "one" | "other";
         };
         /**
+         * SinceOut
+         * @description What changed since the same part was printed last; ``before`` is empty where it was not.
+         */
+        SinceOut: {
+            /** Before */
+            before: string;
+            /** Changed */
+            changed: components["schemas"]["ChangedOut"][];
+            /** Said */
+            said: string;
+        };
+        /**
          * SpoolEntryIn
          * @description What was found on a spool; which numbers it takes depends on its kind.
          */
@@ -6080,6 +6124,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CountersOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_since: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                print_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SinceOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

@@ -58,6 +58,7 @@ from ubrex.server.views.records import (
     PrintsOut,
     RecordIn,
     RecordKind,
+    SinceOut,
     SpoolEntryIn,
 )
 from ubrex.server.views.runs import (
@@ -384,6 +385,12 @@ def log_print(setup_id: int, body: PrintIn, once: OnceOf) -> CountersOut:
 def list_prints(setup_id: int, caller: CallerOf) -> PrintsOut:
     """Real prints of a setup, as they were logged."""
     return caller.do(workshop.list_prints, setup_id)
+
+
+@router.get("/prints/{print_id}/since")
+def show_since(print_id: int, caller: CallerOf) -> SinceOut:
+    """What changed since the same part was printed last, and what may be believed of it."""
+    return caller.do(profile.show_since, print_id)
 
 
 @router.post("/prints/{print_id}/withdrawal", status_code=201)

@@ -64,7 +64,7 @@ from ubrex.server.profile import (
 from ubrex.server.runs import recent_lines
 from ubrex.server.store.database import database, seen
 from ubrex.server.store.facts import MarginRows, fetch_margin
-from ubrex.server.store.records import Note
+from ubrex.server.store.records import Note, Setup
 from ubrex.server.views.base import InstructionOut
 from ubrex.server.views.bench import (
     AssumeOut,
@@ -257,7 +257,14 @@ def read_now(setup_id: int) -> _Read:
 def _read(setup_id: int) -> _Read:
     (given,) = facts_of([get_setup(setup_id)])
     margin = fetch_margin(given.setup, given.newest.get(Kind.E_STEPS), RECENT)
-    return _Read(given, margin, drifts_said(given.setup))
+    setup = given.setup
+    return _Read(given, margin, _drifts(database.obj, margin.decided, setup.toolhead.machine.version, setup))
+
+
+@lru_cache(maxsize=KEPT)
+def _drifts(_database: object, _decided: tuple[int | None, ...], _machine_version: int, setup: Setup) -> list[str]:
+    """What drifts: it rests on values and decisions, which are added and never changed, and on how its machine counts."""
+    return drifts_said(setup)
 
 
 @lru_cache(maxsize=KEPT)

@@ -38,6 +38,7 @@ from ubrex.server.profile._parts import (
 )
 from ubrex.server.profile._read_back import read_back
 from ubrex.server.profile._readings import counting, readings_of, strike_of
+from ubrex.server.profile._since import show_since
 from ubrex.server.profile._standing import (
     DAY_S,
     Given,
@@ -147,6 +148,7 @@ __all__ = [
     "show_beside",
     "show_course",
     "show_history",
+    "show_since",
     "standing_of",
     "standings_of",
     "strike_of",

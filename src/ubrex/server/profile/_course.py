@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import reduce
 from operator import and_, or_
-from typing import Final
+from typing import Any, Final
 
 from ubrex.core.calibrate import ExtruderSetting, SettingForm, corrected_setting
 from ubrex.core.chain import KINDS, SHOWN_HERE, Change, Kind, Origin, Step
@@ -71,8 +71,8 @@ def drifts_said(setup: Setup) -> list[str]:
     return [words.named(line.name, line.drift) for line in lines if line.alarm]
 
 
-def _points(setup: Setup, kinds: Collection[Kind]) -> dict[Kind, list[_Point]]:
-    """What was set and found of each kind, in order of time; only the unit in use now."""
+def values_ever(setup: Setup, kinds: Collection[Kind]) -> list[TunedValue]:
+    """Every value that was ever set of these kinds, for the parts of a setup."""
     scopes = [
         reduce(
             and_, [getattr(TunedValue, column) == key for column, key in owned.items()], TunedValue.kind == kind.value
@@ -80,9 +80,17 @@ def _points(setup: Setup, kinds: Collection[Kind]) -> dict[Kind, list[_Point]]:
         for kind in kinds
         if None not in (owned := owners(kind, setup)).values()
     ]
+    return list(select_values().where(reduce(or_, scopes)))
+
+
+def _points(setup: Setup, kinds: Collection[Kind]) -> dict[Kind, list[_Point]]:
+    """What was set and found of each kind, in order of time; only the unit in use now."""
+    rows = values_ever(setup, kinds)
+    runs = {row.decision.run_id for row in rows if row.decision is not None}
+    inputs = {run.id: run.inputs for run in Run.select(Run.id, Run.inputs).where(Run.id.in_(runs))}
     found: dict[Kind, list[_Point]] = {}
-    for row in select_values().where(reduce(or_, scopes)):
-        found.setdefault(Kind(row.kind), []).append(_set_point(row))
+    for row in rows:
+        found.setdefault(Kind(row.kind), []).append(_set_point(row, inputs))
     if Kind.E_STEPS in found:
         found[Kind.E_STEPS] += _left_points(setup)
     for kind, points in found.items():
@@ -119,14 +127,14 @@ def _line(setup: Setup, kind: Kind, points: Sequence[_Point]) -> CourseLineOut:
     )
 
 
-def _set_point(row: TunedValue) -> _Point:
+def _set_point(row: TunedValue, inputs: Mapping[int, Any]) -> _Point:
     decision = row.decision
     return _Point(
         at=row.at,
         number=row.number,
         unit=row.unit,
         half_width=row.half_width_95,
-        found=row.number if decision is None else _found(decision, row.number),
+        found=row.number if decision is None else _found(decision, inputs[decision.run_id], row.number),
         measured=Origin(row.origin) in SHOWN_HERE,
         person=row.person.name,
     )
@@ -155,7 +163,7 @@ def _left_points(setup: Setup) -> list[_Point]:
             half_width=current * half / 100
             if (half := decision.figures.get("half_width_95_pct")) is not None
             else None,
-            found=_found(decision, current),
+            found=_found(decision, decision.run.inputs, current),
             measured=True,
             person=decision.person.name,
         )
@@ -163,9 +171,9 @@ def _left_points(setup: Setup) -> list[_Point]:
     ]
 
 
-def _found(decision: Decision, number: float) -> float:
+def _found(decision: Decision, inputs: Any, number: float) -> float:
     """What a run found, where the value in use was left as it was too: a value that is left says nothing of drift."""
-    factor, inputs = decision.figures.get("factor"), decision.run.inputs
+    factor = decision.figures.get("factor")
     if factor is None or inputs.get("current") is None:
         return number
     if inputs.get("unit") == Unit.MM_PER_TURN:

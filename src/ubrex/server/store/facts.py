@@ -403,7 +403,8 @@ SELECT
         (SELECT json_agg(json_build_array(x.typed, x.number, x.resolution, x.max_permissible_error) ORDER BY x.position)
             FROM reading x LEFT JOIN strike s ON s.reading_id = x.id WHERE x.run_id = r.id AND s.id IS NULL))
     FROM run r JOIN instrument i ON i.id = r.instrument_id WHERE r.id = %(run)s),
-(SELECT b.number FROM tuned_value v JOIN tuned_value b ON b.id = v.replaces_id WHERE v.id = %(value)s)
+(SELECT b.number FROM tuned_value v JOIN tuned_value b ON b.id = v.replaces_id WHERE v.id = %(value)s),
+(SELECT max(id) FROM tuned_value), (SELECT max(id) FROM decision)
 """
 
 
@@ -489,7 +490,7 @@ class MarginRows:
     """What stands beside the chain; ``measured`` and ``replaced`` are those of the e-steps.
 
     ``dry``: how dry the spool was found, ``outcomes``: whether prints came out well, both newest first. ``blocked_s``: when
-    the machine was blocked. ``room``: as it was read last.
+    the machine was blocked. ``room``: as it was read last. ``decided``: the newest value and decision of the workshop.
     """
 
     changes: list[ChangeRow]
@@ -503,6 +504,7 @@ class MarginRows:
     room: RoomRow
     measured: MeasuredRow | None
     replaced: float | None
+    decided: tuple[int | None, ...]
 
 
 def fetch_margin(setup: Setup, esteps: ValueRow | None, most: int) -> MarginRows:
@@ -516,7 +518,7 @@ def fetch_margin(setup: Setup, esteps: ValueRow | None, most: int) -> MarginRows
         "value": None if esteps is None else esteps.id,
     }
     row = database.execute_sql(_MARGIN, given).fetchone()
-    changes, runs, notes, revision, dryer, dry, outcomes, blocked, room, measured, replaced = row
+    changes, runs, notes, revision, dryer, dry, outcomes, blocked, room, measured, replaced, *decided = row
     found = None
     if measured is not None:
         taken = [TakenRow(*one) for one in measured[-1] or []]
@@ -533,4 +535,5 @@ def fetch_margin(setup: Setup, esteps: ValueRow | None, most: int) -> MarginRows
         room=RoomRow(*room) if room else RoomRow(False, None),
         measured=found,
         replaced=replaced,
+        decided=tuple(decided),
     )

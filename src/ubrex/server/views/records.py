@@ -77,6 +77,22 @@ class PrintsOut(Schema):
     prints: list[PrintOut]
 
 
+class ChangedOut(Schema):
+    """Something that differs between two prints; ``before`` is empty for what was done in between."""
+
+    name: str
+    before: str
+    after: str
+
+
+class SinceOut(Schema):
+    """What changed since the same part was printed last; ``before`` is empty where it was not."""
+
+    before: str
+    changed: list[ChangedOut]
+    said: str
+
+
 class FoundOut(Schema):
     """Something that was found by a word: what it is, what it is called, and where it is looked at.
 

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useParams } from "react-router";
 import { answer, api, type Schemas, writeHeaders } from "../../api/client";
-import { usePrints } from "../../api/queries";
+import { usePrints, useSince } from "../../api/queries";
 import { dayAndTime } from "../../shell/dates";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
@@ -50,7 +50,40 @@ export function PrintsScreen() {
   );
 }
 
+/** What differs from the print of the same part before, and what that may be worth. */
+function Since({ printId }: { printId: number }) {
+  const since = useSince(printId);
+  if (since.isError) return <Trouble error={since.error} onAgain={() => since.refetch()} />;
+  if (!since.data) return <Waiting />;
+  const { before, changed, said } = since.data;
+  return (
+    <div className="mt-1 max-w-140 border-l-4 border-mark bg-well px-3 py-2">
+      {before && <p className="text-body text-ink-2">Since {before}</p>}
+      {changed.length > 0 && (
+        <dl className="my-1 grid grid-cols-[auto_minmax(0,1fr)] gap-x-4 text-body">
+          {changed.map((row) => (
+            <div key={`${row.name} ${row.after}`} className="contents">
+              <dt>{row.name}</dt>
+              <dd>
+                {row.before ? (
+                  <>
+                    {row.before} <span className="text-ink-2">to</span> <strong>{row.after}</strong>
+                  </>
+                ) : (
+                  <span className="note">{row.after || "done"}</span>
+                )}
+              </dd>
+            </div>
+          ))}
+        </dl>
+      )}
+      <p className="text-body font-semibold">{said}</p>
+    </div>
+  );
+}
+
 function PrintLine({ row }: { row: Schemas["PrintOut"] }) {
+  const [asked, setAsked] = useState(false);
   const back = useWrite(() =>
     answer(
       api.POST("/api/v1/prints/{print_id}/withdrawal", {
@@ -67,6 +100,18 @@ function PrintLine({ row }: { row: Schemas["PrintOut"] }) {
       <span className="min-w-0">
         {row.withdrawn ? <s>{what}</s> : what}
         {row.note && <span className="note block">{row.note}</span>}
+        {!row.withdrawn && (
+          <button
+            type="button"
+            className="link block min-h-11 text-body desk:min-h-0"
+            aria-expanded={asked}
+            aria-label={`What changed before ${row.what}`}
+            onClick={() => setAsked(!asked)}
+          >
+            What changed?
+          </button>
+        )}
+        {asked && <Since printId={row.id} />}
       </span>
       <span
         className={`text-body ${row.withdrawn ? "text-ink-2" : row.outcome === "good" ? "text-asked" : "text-out"}`}

@@ -1,0 +1,70 @@
+"""What changed since the same part was printed last: everything on record, and no more credit than one print each earns."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tests.server.conftest import MACHINE, Person
+from tests.server.test_profile import type_in
+from tests.server.test_wear import log_print
+
+
+def printed(person: Person, outcome: str, what: str = "owl head", on: Any = 0) -> int:
+    """A print logged an hour later; its number."""
+    person.clock.wait(hours=1)
+    answer = log_print(person, on=on, what=what, outcome=outcome)
+    assert answer.status_code == 201, answer.text
+    rows = person.get(f"/setups/{on or person.setup_id}/prints")["prints"]
+    return int(rows[0]["id"])
+
+
+def since(person: Person, number: int) -> Any:
+    """What changed before a print, and what is said of it."""
+    found = person.get(f"/prints/{number}/since")
+    return {row["name"]: (row["before"], row["after"]) for row in found["changed"]}, found["said"]
+
+
+def test_one_setting_alone_is_named_and_not_yet_believed(ines: Person) -> None:
+    """The setting with both numbers; other parts, spaces and capitals in a name are not another part."""
+    type_in(ines, {"nozzle": "205"})
+    first = printed(ines, "bad", "Owl head ")
+    assert since(ines, first) == ({}, "The first of this part on record: there is nothing to hold it against.")
+    printed(ines, "good", "elbow joint")
+    ines.clock.wait(hours=1)
+    type_in(ines, {"nozzle": "215"})
+    changed, said = since(ines, printed(ines, "good"))
+    assert changed == {"Nozzle, rest": ("205 °C", "215 °C")}
+    assert said.startswith("Nozzle, rest alone changed. One print each proves nothing yet")
+
+
+def test_several_changes_cannot_be_told_apart_and_the_print_that_tells_most_is_named(ines: Person) -> None:
+    """Of settings one is kept and one undone; what was done to the machine cannot be undone."""
+    type_in(ines, {"nozzle": "205", "retraction": "4"})
+    printed(ines, "bad")
+    ines.clock.wait(hours=1)
+    type_in(ines, {"nozzle": "215", "retraction": "3"})
+    assert ines.post(f"/setups/{ines.setup_id}/changes", {"kind": "greased", "note": "rods"}).status_code == 201
+    changed, said = since(ines, printed(ines, "good"))
+    assert {"Nozzle, rest", "Retraction"} < set(changed)
+    assert [after for _, after in changed.values()][-1] == "rods"
+    assert said.startswith("3 things changed and cannot be told apart. What tells most: undo ")
+
+
+def test_nothing_on_record_and_a_stopped_print_are_said_to_be_just_that(ines: Person) -> None:
+    """Scatter is no cause; alike is no difference; stopped says nothing; a print that was taken back is not there."""
+    printed(ines, "bad")
+    assert since(ines, printed(ines, "good"))[1].startswith("Nothing that is on record changed: that is scatter")
+    assert since(ines, printed(ines, "good"))[1].endswith("it came out alike.")
+    stopped = printed(ines, "stopped")
+    assert "stopped early" in since(ines, stopped)[1]
+    assert ines.post(f"/prints/{stopped}/withdrawal").status_code == 201
+    assert since(ines, printed(ines, "good"))[1].endswith("it came out alike.")
+
+
+def test_a_part_printed_elsewhere_is_held_against_what_differs_there(ines: Person) -> None:
+    """Another filament and its own settings."""
+    printed(ines, "bad")
+    other = ines.post("/setups", MACHINE | {"filament": "Tarn PETG smoke", "family": "petg"}).json()["id"]
+    changed, said = since(ines, printed(ines, "good", on=other))
+    assert changed == {"Filament": ("Fallow PLA oat", "Tarn PETG smoke")}
+    assert said.startswith("Filament alone changed.")
