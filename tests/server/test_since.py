@@ -9,10 +9,10 @@ from tests.server.test_profile import type_in
 from tests.server.test_wear import log_print
 
 
-def printed(person: Person, outcome: str, what: str = "owl head", on: Any = 0) -> int:
+def printed(person: Person, outcome: str, what: str = "owl head", on: Any = 0, **more: Any) -> int:
     """A print logged an hour later; its number."""
     person.clock.wait(hours=1)
-    answer = log_print(person, on=on, what=what, outcome=outcome)
+    answer = log_print(person, on=on, what=what, outcome=outcome, **more)
     assert answer.status_code == 201, answer.text
     rows = person.get(f"/setups/{on or person.setup_id}/prints")["prints"]
     return int(rows[0]["id"])
@@ -48,6 +48,26 @@ def test_several_changes_cannot_be_told_apart_and_the_print_that_tells_most_is_n
     assert {"Nozzle, rest", "Retraction"} < set(changed)
     assert [after for _, after in changed.values()][-1] == "rods"
     assert said.startswith("3 things changed and cannot be told apart. What tells most: undo ")
+
+
+def test_a_sign_that_moved_far_after_one_change_is_credited(ines: Person) -> None:
+    """Three words are more than one print each scatters by; two are not. The sign that moved most is the one that speaks."""
+    type_in(ines, {"nozzle": "225"})
+    printed(ines, "good", signs={"stringing": 1, "seam": 3})
+    ines.clock.wait(hours=1)
+    type_in(ines, {"nozzle": "215"})
+    _, said = since(ines, printed(ines, "good", signs={"stringing": 4, "seam": 2}))
+    assert said.startswith("Strings 1 to 4. Nozzle, rest alone changed, and that much is real.")
+    ines.clock.wait(hours=1)
+    type_in(ines, {"nozzle": "210"})
+    _, said = since(ines, printed(ines, "good", signs={"stringing": 2}))
+    assert said.startswith("Strings 4 to 2. Nozzle, rest alone changed. One print each proves nothing yet")
+    shown = ines.get(f"/setups/{ines.setup_id}/prints")["prints"][0]["signs"]
+    assert shown == ["Strings 2, some"]
+    assert ines.get("/print-form")["parts"] == ["owl head"]
+    refused = log_print(ines, signs={"taste": 2})
+    assert refused.json()["fields"][0]["field"] == "signs"
+    assert log_print(ines, signs={"seam": 5}).status_code == 422
 
 
 def test_nothing_on_record_and_a_stopped_print_are_said_to_be_just_that(ines: Person) -> None:

@@ -33,6 +33,7 @@ export const keys = {
   preview: (id: number, kind: string, when: string) => ["ubrex", "preview", id, kind, when] as const,
   changeKinds: (id: number) => ["ubrex", "change-kinds", id] as const,
   photos: (id: number) => ["ubrex", "photos", id] as const,
+  printForm: ["ubrex", "print-form"] as const,
   since: (id: number) => ["ubrex", "since", id] as const,
   prints: (id: number) => ["ubrex", "prints", id] as const,
   found: (text: string) => ["ubrex", "found", text] as const,
@@ -285,6 +286,11 @@ export function useWords() {
 }
 
 /** Real prints of a setup. */
+/** What a print is written down with: signs to look at, names of parts printed before. */
+export function usePrintForm() {
+  return useQuery({ queryKey: keys.printForm, queryFn: () => answer(api.GET("/api/v1/print-form")) });
+}
+
 /** What changed since the same part was printed last; asked for only where somebody looks. */
 export function useSince(printId: number) {
   return useQuery({

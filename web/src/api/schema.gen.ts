@@ -716,6 +716,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/print-form": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Print Form
+         * @description What a print is written down with.
+         */
+        get: operations["show_print_form"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/prints/{print_id}/since": {
         parameters: {
             query?: never;
@@ -3337,8 +3357,18 @@ export interface components {
             setups: components["schemas"]["ConsequenceOut"][];
         };
         /**
+         * PrintFormOut
+         * @description What a print is written down with: signs that can be looked at, and names of parts that were printed before.
+         */
+        PrintFormOut: {
+            /** Signs */
+            signs: components["schemas"]["ScaleOut"][];
+            /** Parts */
+            parts: string[];
+        };
+        /**
          * PrintIn
-         * @description A real print: whether it works, and how it looks, where somebody said so; one stopped early asks for nothing else.
+         * @description A real print: whether it works; all else where somebody said so. ``signs``: what was looked at, 0 to 4, 4 is best.
          *
          *     ``as_typed``: what was asked about and is right as it stands.
          */
@@ -3362,6 +3392,13 @@ export interface components {
             outcome: "good" | "bad" | "stopped";
             /** Looks */
             looks?: ("good" | "bad") | null;
+            /**
+             * Signs
+             * @default {}
+             */
+            signs: {
+                [key: string]: number;
+            };
             /**
              * Note
              * @default
@@ -3391,6 +3428,8 @@ export interface components {
             outcome: "good" | "bad" | "stopped";
             /** Said */
             said: string;
+            /** Signs */
+            signs: string[];
             /** Took */
             took: string;
             /** Note */
@@ -6124,6 +6163,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CountersOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_print_form: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintFormOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

@@ -14,6 +14,7 @@ type Props = {
   autoFocus?: boolean;
   explain?: ReactNode;
   extra?: ReactNode;
+  known?: readonly string[] | undefined;
 };
 
 /** A labelled field with its hint, its unit, and what is wrong with it right below. */
@@ -29,6 +30,7 @@ export function Field({
   autoFocus,
   explain,
   extra,
+  known,
 }: Props) {
   const id = useId();
   return (
@@ -51,7 +53,15 @@ export function Field({
           inputMode={decimal ? "decimal" : undefined}
           autoComplete="off"
           autoFocus={autoFocus}
+          list={known ? `${id}-known` : undefined}
         />
+        {known && (
+          <datalist id={`${id}-known`}>
+            {known.map((name) => (
+              <option key={name} value={name} />
+            ))}
+          </datalist>
+        )}
         {unit && <span className="shrink-0 text-body text-ink-2">{unit}</span>}
       </div>
       <div id={`${id}-said`} aria-live="polite">

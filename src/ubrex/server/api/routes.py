@@ -54,6 +54,7 @@ from ubrex.server.views.records import (
     MachineOut,
     PartOut,
     PickOut,
+    PrintFormOut,
     PrintIn,
     PrintsOut,
     RecordIn,
@@ -385,6 +386,12 @@ def log_print(setup_id: int, body: PrintIn, once: OnceOf) -> CountersOut:
 def list_prints(setup_id: int, caller: CallerOf) -> PrintsOut:
     """Real prints of a setup, as they were logged."""
     return caller.do(workshop.list_prints, setup_id)
+
+
+@router.get("/print-form")
+def show_print_form(caller: CallerOf) -> PrintFormOut:
+    """What a print is written down with."""
+    return caller.do(workshop.show_print_form)
 
 
 @router.get("/prints/{print_id}/since")

@@ -43,6 +43,7 @@ from ubrex.server.views.towers import (
     TowerVetoOut,
 )
 from ubrex.server.words.numbers import NBSP, plain, plus_minus, unit_text
+from ubrex.server.words.scales import SCALES
 
 Inputs = TypeVar("Inputs", bound=BandInputs)
 Printed = TypeVar("Printed", bound=TowerInputs)
@@ -168,7 +169,7 @@ class Bands(Case[Inputs]):
         band, _, key = place.partition(":")
         if not key:
             return ""
-        said = words.SCALES[key].name if key in words.SCALES else words.VETOES.get(key, (key, ""))[0]
+        said = SCALES[key].name if key in SCALES else words.VETOES.get(key, (key, ""))[0]
         return f"{self.text(int(band))} {said}"
 
     def band_unit(self) -> str:
@@ -195,7 +196,7 @@ class Bands(Case[Inputs]):
         word = ""
         if rating is not None:
             counted = self.most(key) > BEST_RATING
-            word = words.counted_said(rating) if counted else words.SCALES[key].words[rating]
+            word = words.counted_said(rating) if counted else SCALES[key].words[rating]
         said_by = [person for person in self.said.by_person if (person, key, band) in odd]
         return CellRatingOut(key=key, rating=rating, word=word, others=others, odd=bool(said_by))
 
@@ -205,7 +206,7 @@ class Bands(Case[Inputs]):
 
     def scale(self, key: str) -> ScaleOut:
         """The scale of a key."""
-        row = words.SCALES[key]
+        row = SCALES[key]
         return ScaleOut(
             key=key, name=row.name, look=row.look, counts=self.counts(key), words=list(row.words),
             sentences=list(row.sentences), most=self.most(key),

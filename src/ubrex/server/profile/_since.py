@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime
 from itertools import takewhile
 from typing import Final
@@ -19,6 +20,7 @@ from ubrex.server.views.records import ChangedOut, SinceOut
 from ubrex.server.words import since as words
 from ubrex.server.words.changes import CHANGES
 from ubrex.server.words.numbers import day, unit_text
+from ubrex.server.words.scales import SIGNS
 from ubrex.server.workshop import get_setup, setup_out
 
 MOST_CHANGES: Final = 200
@@ -39,18 +41,40 @@ def show_since(_work: Work, print_id: int) -> SinceOut:
     settings = _settings(before, row)
     others = [*_parts(before, row), *_done(before, row), *_room(before.happened_at, row.happened_at)]
     names = [name for name, _ in settings]
+    seen = _seen(before, row)
     found = None
-    if not {before.outcome, row.outcome} - RATED.keys():
+    if seen is not None:
         changed = [*names, *(said.name for said in others)]
         found = blame(
-            dict.fromkeys(changed, "then"), dict.fromkeys(changed, "now"),
-            rating_before=RATED[before.outcome], rating_after=RATED[row.outcome],
+            dict.fromkeys(changed, "then"), dict.fromkeys(changed, "now"), rating_before=seen.then, rating_after=seen.now,
         )  # fmt: skip
+    said = _said(found, alike=seen is not None and seen.then == seen.now, undoable=names)
     return SinceOut(
         before=words.before_said(before.what, day(before.happened_at), before.outcome),
         changed=[*(said for _, said in settings), *others],
-        said=_said(found, alike=before.outcome == row.outcome, undoable=names),
+        said=said if seen is None or not seen.sign else f"{words.seen_said(seen.sign, seen.then, seen.now)} {said}",
     )
+
+
+@dataclass(frozen=True, slots=True)
+class _Seen:
+    """What both prints were looked at for: a sign, or no more than whether they work; 0 to 4."""
+
+    sign: str
+    then: float
+    now: float
+
+
+def _seen(before: Print, after: Print) -> _Seen | None:
+    """The sign that moved most of those looked at both times; else whether it works; None where one was stopped."""
+    both = [
+        _Seen(key, before.signs[key], after.signs[key]) for key in SIGNS if key in before.signs and key in after.signs
+    ]
+    if both:
+        return max(both, key=lambda one: abs(one.now - one.then))
+    if {before.outcome, after.outcome} - RATED.keys():
+        return None
+    return _Seen("", RATED[before.outcome], RATED[after.outcome])
 
 
 def _before(row: Print) -> Print | None:
@@ -147,6 +171,8 @@ def _said(found: Blame | None, *, alike: bool, undoable: list[str]) -> str:
         return words.ALIKE if alike else words.SCATTER
     if alike:
         return words.alike_said(len(found.changed))
+    if found.credited is not None:
+        return words.credited_said(found.credited)
     if len(found.changed) == 1:
         return words.alone_said(found.changed[0])
     keep = [name for name in found.try_next or () if name in undoable]

@@ -525,6 +525,7 @@ class Print(Record):
     grams = DoubleField()
     outcome = TextField()
     looks = TextField(null=True)
+    signs = BinaryJSONField(default=dict, index=False)
     note = TextField(default="")
     happened_at = DateTimeTZField()
     person = ForeignKeyField(Person)

@@ -11,6 +11,7 @@ from pydantic import Field, StringConstraints
 from ubrex.core.chain import Grade, Purpose, Wearing
 from ubrex.server.views.base import Moment, Name, Note, Schema, Typed
 from ubrex.server.views.forms import FieldOut
+from ubrex.server.views.towers import ScaleOut
 from ubrex.server.views.workshop import SetupOut
 
 
@@ -38,7 +39,7 @@ class PickOut(Schema):
 
 
 class PrintIn(Schema):
-    """A real print: whether it works, and how it looks, where somebody said so; one stopped early asks for nothing else.
+    """A real print: whether it works; all else where somebody said so. ``signs``: what was looked at, 0 to 4, 4 is best.
 
     ``as_typed``: what was asked about and is right as it stands.
     """
@@ -48,6 +49,7 @@ class PrintIn(Schema):
     grams: Typed = ""
     outcome: Literal["good", "bad", "stopped"]
     looks: Literal["good", "bad"] | None = None
+    signs: dict[str, Annotated[int, Field(ge=0, le=4)]] = Field(default={}, max_length=20)
     note: Note = ""
     happened_at: Moment | None = None
     as_typed: list[Literal["grams"]] = []
@@ -60,6 +62,7 @@ class PrintOut(Schema):
     what: str
     outcome: Literal["good", "bad", "stopped"]
     said: str
+    signs: list[str]
     took: str
     note: str
     spool: str
@@ -67,6 +70,13 @@ class PrintOut(Schema):
     person: str
     happened_at: datetime
     withdrawn: bool
+
+
+class PrintFormOut(Schema):
+    """What a print is written down with: signs that can be looked at, and names of parts that were printed before."""
+
+    signs: list[ScaleOut]
+    parts: list[str]
 
 
 class PrintsOut(Schema):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 from ubrex.server.words.numbers import NBSP, plain
+from ubrex.server.words.scales import SCALES
 from ubrex.server.words.wear import came_out_said
 
 FIRST: Final = "The first of this part on record: there is nothing to hold it against."
@@ -19,6 +20,16 @@ DRIED, ROOM, DAMP = "Spool dried", "Room", "Damp in the room"
 def before_said(what: str, when: str, outcome: str) -> str:
     """The print before."""
     return f"{what}, {when}: {came_out_said(outcome, None)}"
+
+
+def seen_said(sign: str, then: float, now: float) -> str:
+    """What moved on its scale."""
+    return f"{SCALES[sign].name} {plain(then)} to {plain(now)}."
+
+
+def credited_said(name: str) -> str:
+    """One change, and a difference too large for one print each to be chance."""
+    return f"{name} alone changed, and that much is real. A few clean prints more before it is called mended."
 
 
 def alike_said(count: int) -> str:

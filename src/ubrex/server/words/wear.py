@@ -7,6 +7,7 @@ from typing import Final
 from ubrex.core.attempts import Qualified
 from ubrex.core.chain import Wearing
 from ubrex.server.words.numbers import NBSP, plain
+from ubrex.server.words.scales import SCALES
 
 AGEING_WHY: Final = "look again after 1 to 3650 days"
 WHAT: Final = "What was printed"
@@ -53,6 +54,14 @@ def came_out_said(outcome: str, looks: str | None) -> str:
     """How a print came out: whether it works, and how it looks."""
     works = {"good": "works", "bad": "does not work", "stopped": "stopped early"}[outcome]
     return works if looks is None else f"{works}, looks {looks}"
+
+
+NO_SUCH_SIGN: Final = "Signs are those that are offered, each rated 0 to 4."
+
+
+def sign_said(key: str, rating: int) -> str:
+    """What was seen of a sign: its name, figure and word."""
+    return f"{SCALES[key].name} {rating}, {SCALES[key].words[rating]}"
 
 
 def took_said(hours: float, grams: float) -> str:

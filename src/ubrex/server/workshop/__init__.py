@@ -56,6 +56,7 @@ from ubrex.server.workshop._wear import (
     log_print,
     set_limit,
     show_counters,
+    show_print_form,
     withdraw_print,
 )
 
@@ -113,6 +114,7 @@ __all__ = [
     "show_counters",
     "show_first_setup",
     "show_form",
+    "show_print_form",
     "show_room",
     "show_setup",
     "show_workshop",

@@ -9,6 +9,7 @@ from typing import Final, Literal, cast
 from peewee import JOIN, fn
 
 from ubrex.core.attempts import qualified
+from ubrex.core.calibrate import BEST_RATING
 from ubrex.core.chain import AGEING, WEAR, Change, Step, Wearing
 from ubrex.core.judge import judge_print
 from ubrex.core.materials import density_of
@@ -28,10 +29,21 @@ from ubrex.server.store.records import (
     Spool,
     Withdrawal,
 )
-from ubrex.server.views.records import CounterOut, CountersOut, LimitIn, LimitOut, PrintIn, PrintOut, PrintsOut
+from ubrex.server.views.records import (
+    CounterOut,
+    CountersOut,
+    LimitIn,
+    LimitOut,
+    PrintFormOut,
+    PrintIn,
+    PrintOut,
+    PrintsOut,
+)
+from ubrex.server.views.towers import ScaleOut
 from ubrex.server.words import wear as words
 from ubrex.server.words.judgement import told_said
 from ubrex.server.words.numbers import day, plain
+from ubrex.server.words.scales import SCALES, SIGNS
 from ubrex.server.words.standing import STEP_NAMES
 from ubrex.server.words.wear import ADVICE, WEAR_NAMES
 from ubrex.server.workshop._setups import get_setup, setup_out, usable_setup
@@ -51,6 +63,9 @@ PLATE_COUNTER: Final = next(row for row in _COUNTERS if row[0] == Wearing.PLATE.
 MOST_PRINTS: Final = 200
 """Prints that are listed at once."""
 
+MOST_PARTS: Final = 40
+"""Names of parts that are offered."""
+
 MOST_BEFORE: Final = 5
 """Predecessors of a part whose counters are shown."""
 
@@ -63,15 +78,15 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> CountersOut:
     setup = usable_setup(setup_id)
     fields = TypedFields()
     stopped = form.outcome == "stopped"
+    if not form.signs.keys() <= set(SIGNS):
+        fields.add(FieldProblem("signs", "no_such_sign", words.NO_SUCH_SIGN))
     what = (
         form.what
         if stopped and form.what
         else fields.text("what", form.what or words.UNNAMED * stopped, what=words.WHAT)
     )
     hours, grams = (
-        0.0
-        if stopped and not typed.strip()
-        else fields.number(name, as_number(typed), what=said, low=low, high=high, why=why)
+        0.0 if not typed.strip() else fields.number(name, as_number(typed), what=said, low=low, high=high, why=why)
         for name, typed, as_number, said, low, high, why in (
             ("hours", form.hours, _hours, words.TIME, 0.01, 1000, words.HOURS_WHY),
             ("grams", form.grams, str, words.FILAMENT, 0.1, 20000, words.GRAMS_WHY),
@@ -98,6 +113,7 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> CountersOut:
         grams=grams,
         outcome=form.outcome,
         looks=form.looks,
+        signs={key: form.signs[key] for key in SIGNS if key in form.signs},
         note=form.note.strip(),
         happened_at=happened_at,
         person=person,
@@ -116,6 +132,22 @@ def _hours(typed: str) -> str:
         return typed
     hours, minutes = found[1] or found[3] or "0", found[2] or found[4]
     return f"{int(hours) + int(minutes) / 60:.4f}"
+
+
+def show_print_form(_work: Work) -> PrintFormOut:
+    """The signs of the trade, and the parts printed last, newest first."""
+    newest = fn.MAX(Print.happened_at)
+    rows = Print.select(Print.what, newest).where(Print.standing()).group_by(Print.what).order_by(newest.desc())
+    return PrintFormOut(
+        signs=[
+            ScaleOut(
+                key=key, name=row.name, look=row.look, counts="", words=list(row.words), sentences=list(row.sentences),
+                most=BEST_RATING,
+            )
+            for key, row in ((key, SCALES[key]) for key in SIGNS)
+        ],
+        parts=[row.what for row in rows.limit(MOST_PARTS)],
+    )  # fmt: skip
 
 
 def list_prints(_work: Work, setup_id: int) -> PrintsOut:
@@ -158,6 +190,7 @@ def _print(row: Print) -> PrintOut:
         what=row.what,
         outcome=cast("Literal['good', 'bad', 'stopped']", row.outcome),
         said=words.came_out_said(row.outcome, row.looks),
+        signs=[words.sign_said(key, rating) for key, rating in row.signs.items()],
         took=words.took_said(row.hours, row.grams),
         note=row.note,
         spool="" if row.spool is None else row.spool.name,

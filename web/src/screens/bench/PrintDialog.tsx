@@ -1,5 +1,6 @@
 import { type FormEvent, useEffect, useState } from "react";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
+import { usePrintForm } from "../../api/queries";
 import { Choice, Field, useRefused } from "../../shell/Field";
 import { FormFoot } from "../../shell/FormFoot";
 import { Modal } from "../../shell/Modal";
@@ -25,6 +26,8 @@ export function PrintDialog({ setupId, onClose }: { setupId: number; onClose: ()
   const [outcome, setOutcome] = useState<Schemas["PrintIn"]["outcome"]>("good");
   const [looks, setLooks] = useState<(typeof LOOKS)[number]["value"]>("");
   const [note, setNote] = useState("");
+  const [signs, setSigns] = useState<Record<string, string>>({});
+  const printed = usePrintForm().data;
   const [asked, setAsked] = useState("");
   const save = useWrite(
     (_given: { grams: string }) =>
@@ -39,6 +42,11 @@ export function PrintDialog({ setupId, onClose }: { setupId: number; onClose: ()
             outcome,
             looks: looks || null,
             note,
+            signs: Object.fromEntries(
+              Object.entries(signs)
+                .filter(([, rating]) => rating !== "")
+                .map(([key, rating]) => [key, Number(rating)]),
+            ),
             as_typed: asked === grams ? ["grams"] : [],
           },
         }),
@@ -57,12 +65,19 @@ export function PrintDialog({ setupId, onClose }: { setupId: number; onClose: ()
   return (
     <Modal title="Log a print" onClose={onClose}>
       <form ref={form} onSubmit={submit} className="space-y-3">
-        <Field label="What" value={what} onChange={setWhat} autoFocus problem={said("what")} />
+        <Field
+          label="What"
+          value={what}
+          onChange={setWhat}
+          autoFocus
+          problem={said("what")}
+          known={printed?.parts}
+        />
         <div className="grid grid-cols-2 gap-4">
           <Choice label="Does it work?" value={outcome} onChange={setOutcome} options={OUTCOMES} />
           <Choice label="How does it look?" value={looks} onChange={setLooks} options={LOOKS} />
           <Field
-            label={outcome === "stopped" ? "Took, if you like" : "Took"}
+            label="Took, if you like"
             unit="h"
             hint="3.2, 3:12 or 3h12"
             value={hours}
@@ -70,7 +85,7 @@ export function PrintDialog({ setupId, onClose }: { setupId: number; onClose: ()
             problem={said("hours")}
           />
           <Field
-            label={outcome === "stopped" ? "Used, if you like" : "Used"}
+            label="Used, if you like"
             unit="g"
             decimal
             value={grams}
@@ -78,6 +93,28 @@ export function PrintDialog({ setupId, onClose }: { setupId: number; onClose: ()
             problem={said("grams")}
           />
         </div>
+        <details>
+          <summary className="min-h-11 cursor-pointer py-2 text-body font-semibold">
+            What it shows, if you like
+          </summary>
+          <div className="grid grid-cols-2 gap-4">
+            {(printed?.signs ?? []).map((sign) => (
+              <Choice
+                key={sign.key}
+                label={sign.name}
+                hint={sign.look}
+                value={signs[sign.key] ?? ""}
+                onChange={(rating) => setSigns({ ...signs, [sign.key]: rating })}
+                options={[
+                  { value: "", text: "Not looked at" },
+                  ...sign.words
+                    .map((word, rating) => ({ value: String(rating), text: `${rating} ${word}` }))
+                    .reverse(),
+                ]}
+              />
+            ))}
+          </div>
+        </details>
         <Field label="Note" value={note} onChange={setNote} />
         <FormFoot label="Log it" pending={save.isPending} error={save.error} onClose={onClose} />
       </form>

@@ -99,6 +99,7 @@ function PrintLine({ row }: { row: Schemas["PrintOut"] }) {
       </span>
       <span className="min-w-0">
         {row.withdrawn ? <s>{what}</s> : what}
+        {row.signs.length > 0 && <span className="block text-body">{row.signs.join("; ")}</span>}
         {row.note && <span className="note block">{row.note}</span>}
         {!row.withdrawn && (
           <button

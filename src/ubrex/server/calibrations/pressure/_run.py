@@ -11,7 +11,7 @@ from ubrex.core.calibrate import PressureResult, PressureVerdict, TowerReason, p
 from ubrex.core.chain import Kind
 from ubrex.core.quantity import Verdict, decimal_text
 from ubrex.server.calibrations._tower import Tower
-from ubrex.server.calibrations._tower_words import OFFERED, SCALES
+from ubrex.server.calibrations._tower_words import OFFERED
 from ubrex.server.calibrations.pressure import _words as words
 from ubrex.server.calibrations.pressure._start import PressureInputs
 from ubrex.server.profile import NewValue
@@ -19,6 +19,7 @@ from ubrex.server.store.records import Decision
 from ubrex.server.views.base import CellOut
 from ubrex.server.views.runs import CurveMarkOut, CurveOut, CurvePointOut, CurveSeriesOut, ResultOut
 from ubrex.server.views.towers import TowerNextOut
+from ubrex.server.words.scales import SCALES
 
 RIGHT: Final = 2
 """The figure that means *right* on a scale with a sign."""

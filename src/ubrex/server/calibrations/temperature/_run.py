@@ -38,6 +38,7 @@ from ubrex.server.views.runs import Action, ResultOut, RunEditIn
 from ubrex.server.views.towers import TowerNextOut, TowerPurposeOut
 from ubrex.server.words.judgement import finding_said
 from ubrex.server.words.numbers import DASH, plain
+from ubrex.server.words.scales import SCALES
 
 FURTHER_BANDS: Final = 5
 """How many bands beyond its end a further tower goes."""
@@ -173,7 +174,7 @@ class TemperatureCase(Tower[TemperatureInputs]):
         named = []
         for rater, criterion, band in figures.contradictions[:NAMED]:
             who = self.said.names[self.raters[rater]] if len(self.raters) > 1 else ""
-            named.append(tower_words.cell_said(tower_words.SCALES[criterion.value].name, self.text(band), who))
+            named.append(tower_words.cell_said(SCALES[criterion.value].name, self.text(band), who))
         return tower_words.unlikely_said(named)
 
     def odd(self) -> frozenset[tuple[int, str, int]]:
