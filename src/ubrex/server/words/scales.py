@@ -254,5 +254,15 @@ SCALES: Final[Mapping[str, Scale]] = {
 }  # fmt: skip
 """Scales by criterion; under every figure stands its word, so that a 4 is never read as many."""
 
-SIGNS: Final = ("stringing", "blobs", "surface", "seam", "overhang", "bridging", "bond", "lift", "foot")
-"""What is looked at on a real part."""
+SIGNS: Final[Mapping[str, str]] = {
+    "stringing": "between walls",
+    "blobs": "corners and seams",
+    "surface": "walls, in slanting light",
+    "seam": "where lines begin",
+    "overhang": "steep undersides",
+    "bridging": "undersides of spans",
+    "bond": "where it broke, or was bent",
+    "lift": "corners on the plate",
+    "foot": "the first millimetre",
+}
+"""What is looked at on a real part, and where."""

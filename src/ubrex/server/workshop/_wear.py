@@ -78,7 +78,7 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> CountersOut:
     setup = usable_setup(setup_id)
     fields = TypedFields()
     stopped = form.outcome == "stopped"
-    if not form.signs.keys() <= set(SIGNS):
+    if not form.signs.keys() <= SIGNS.keys():
         fields.add(FieldProblem("signs", "no_such_sign", words.NO_SUCH_SIGN))
     what = (
         form.what
@@ -141,10 +141,10 @@ def show_print_form(_work: Work) -> PrintFormOut:
     return PrintFormOut(
         signs=[
             ScaleOut(
-                key=key, name=row.name, look=row.look, counts="", words=list(row.words), sentences=list(row.sentences),
+                key=key, name=row.name, look=look, counts="", words=list(row.words), sentences=list(row.sentences),
                 most=BEST_RATING,
             )
-            for key, row in ((key, SCALES[key]) for key in SIGNS)
+            for key, row, look in ((key, SCALES[key], look) for key, look in SIGNS.items())
         ],
         parts=[row.what for row in rows.limit(MOST_PARTS)],
     )  # fmt: skip
