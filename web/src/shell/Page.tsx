@@ -27,12 +27,20 @@ type Props = {
   children: ReactNode;
 };
 
+/** When the tabs got their numbers: a screen that is drawn anew between M and its number keeps them. */
+let numberedAt = 0;
+const CHORD_MS = 2000;
+
 /** The frame of every screen: head with tabs, title block, body, and the foot with the keys that act here. */
 export function Page({ tab, name = tab, aside, title, keys, back, children }: Props) {
   const navigate = useNavigate();
   const here = useLocation().pathname;
   const [sheet, setSheet] = useState<"keys" | "tabs" | null>(null);
-  const [tabNumbers, setTabNumbers] = useState(false);
+  const [tabNumbers, setShown] = useState(() => Date.now() - numberedAt < CHORD_MS);
+  const setTabNumbers = (shown: boolean) => {
+    numberedAt = shown ? Date.now() : 0;
+    setShown(shown);
+  };
   const away = back ?? (here === "/" ? undefined : "/");
   useKeys([
     ...(tabNumbers
@@ -48,7 +56,7 @@ export function Page({ tab, name = tab, aside, title, keys, back, children }: Pr
     ...(tabNumbers ? [{ key: "Escape", label: "close", run: () => setTabNumbers(false) }] : []),
     ...keys,
     { key: "?", label: "all keys", run: () => setSheet("keys") },
-    { key: "M", label: "tabs", run: () => setTabNumbers((shown) => !shown) },
+    { key: "M", label: "tabs", run: () => setTabNumbers(!tabNumbers) },
     ...(away ? [{ key: "Escape", label: "back", run: () => navigate(away) }] : []),
   ]);
   useEffect(() => {
