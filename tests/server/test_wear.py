@@ -113,6 +113,16 @@ def test_a_print_asks_for_no_hours_and_no_grams(ines: Person) -> None:
     assert log_print(ines, hours="3:99").status_code == 422
 
 
+def test_a_print_is_found_by_what_it_showed(ines: Person) -> None:
+    """A sign and its word, with the filament; not by the word of another figure."""
+    log_print(ines, what="mask", signs={"lift": 1})
+    log_print(ines, what="lantern", signs={"lift": 4, "stringing": 1})
+    named = {
+        text: [row["title"] for row in ines.get(f"/found?text={text}")] for text in ("corners high PLA", "corners flat")
+    }
+    assert named == {"corners high PLA": ["mask"], "corners flat": ["lantern"]}
+
+
 def test_anything_is_found_by_any_words_of_it(ines: Person) -> None:
     """Setups, runs, prints, notes, changes, spools: each with where it is looked at."""
     ines.measured("98.4")

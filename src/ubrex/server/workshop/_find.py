@@ -11,6 +11,7 @@ from ubrex.server.views.records import FoundOut
 from ubrex.server.words import find as words
 from ubrex.server.words.changes import CHANGES
 from ubrex.server.words.numbers import day
+from ubrex.server.words.scales import SCALES, SIGNS
 from ubrex.server.words.standing import STEP_NAMES
 from ubrex.server.workshop._setups import select_setups, setup_title
 
@@ -30,7 +31,10 @@ ORDER BY r.id DESC LIMIT %(most)s
 _PRINTS: Final = f"""
 SELECT x.what, x.note, x.setup_id, p.name, x.happened_at FROM print x JOIN person p ON p.id = x.person_id JOIN {_PARTS}
     ON s.id = x.setup_id
-WHERE concat_ws(' ', 'print', x.what, x.note, x.outcome, p.name, m.name, f.name) ILIKE ALL(%(words)s)
+WHERE concat_ws(' ', 'print', x.what, x.note, x.outcome, p.name, m.name, f.name, f.family,
+    (SELECT string_agg(g.said, ' ') FROM jsonb_each_text(x.signs) e
+        JOIN unnest(%(signs)s::text[], %(ratings)s::text[], %(seen)s::text[]) AS g(key, rating, said)
+        ON g.key = e.key AND g.rating = e.value)) ILIKE ALL(%(words)s)
 ORDER BY x.id DESC LIMIT %(most)s
 """  # noqa: S608
 
@@ -55,6 +59,12 @@ WHERE concat_ws(' ', 'spool', s.name, s.stored, f.name, f.family) ILIKE ALL(%(wo
 """
 
 
+_SEEN: Final = [
+    (key, str(rating), f"{SCALES[key].name} {word}") for key in SIGNS for rating, word in enumerate(SCALES[key].words)
+]
+"""What can be seen of a print, by sign and figure."""
+
+
 def find_all(_work: Work, text: str) -> list[FoundOut]:
     """Everything that holds all of these words, a few of each kind, the newest first."""
     asked = text.split()[:MOST_WORDS]
@@ -67,6 +77,9 @@ def find_all(_work: Work, text: str) -> list[FoundOut]:
         "names": list(STEP_NAMES.values()),
         "kinds": [kind.value for kind in CHANGES],
         "said": [row.name for row in CHANGES.values()],
+        "signs": [key for key, _, _ in _SEEN],
+        "ratings": [rating for _, rating, _ in _SEEN],
+        "seen": [said for _, _, said in _SEEN],
     }
     all_setups = list(select_setups())
     titles = {setup.id: setup_title(setup) for setup in all_setups}
