@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 from typing import Any
 
 from tests.server.conftest import MACHINE, Person
@@ -68,6 +69,18 @@ def test_a_sign_that_moved_far_after_one_change_is_credited(ines: Person) -> Non
     refused = log_print(ines, signs={"taste": 2})
     assert refused.json()["fields"][0]["field"] == "signs"
     assert log_print(ines, signs={"seam": 5}).status_code == 422
+
+
+def test_all_prints_go_along_as_a_table(ines: Person) -> None:
+    """With their signs in columns; what nobody looked at is empty, what was taken back says so, formulas are text."""
+    first = printed(ines, "bad", signs={"lift": 1}, note="=1+1")
+    assert ines.post(f"/prints/{first}/withdrawal").status_code == 201
+    printed(ines, "good", "mask")
+    table = ines.get("/prints")["text"]
+    newest, oldest = csv.DictReader(table.lstrip("\ufeff").splitlines())
+    assert (newest["what"], newest["lift"], newest["taken_back"]) == ("mask", "", "")
+    assert (oldest["what"], oldest["lift"], oldest["taken_back"]) == ("owl head", "1", "yes")
+    assert not oldest["note"].startswith("=")
 
 
 def test_nothing_on_record_and_a_stopped_print_are_said_to_be_just_that(ines: Person) -> None:

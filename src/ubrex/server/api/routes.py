@@ -388,6 +388,12 @@ def list_prints(setup_id: int, caller: CallerOf) -> PrintsOut:
     return caller.do(workshop.list_prints, setup_id)
 
 
+@router.get("/prints")
+def export_prints(caller: CallerOf) -> ExportOut:
+    """All prints as a table."""
+    return caller.do(profile.export_prints)
+
+
 @router.get("/print-form")
 def show_print_form(caller: CallerOf) -> PrintFormOut:
     """What a print is written down with."""

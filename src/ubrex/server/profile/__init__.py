@@ -36,6 +36,7 @@ from ubrex.server.profile._parts import (
     usual_on,
     usual_said_on,
 )
+from ubrex.server.profile._printed import export_prints
 from ubrex.server.profile._read_back import read_back
 from ubrex.server.profile._readings import counting, readings_of, strike_of
 from ubrex.server.profile._since import show_since
@@ -105,6 +106,7 @@ __all__ = [
     "effective_flow",
     "evidence_from",
     "evidence_of",
+    "export_prints",
     "export_profile",
     "facts_of",
     "hours_since_dried",

@@ -4,6 +4,7 @@ import { answer, api, type Schemas, writeHeaders } from "../../api/client";
 import { usePrints, useSince } from "../../api/queries";
 import { dayAndTime } from "../../shell/dates";
 import { Page } from "../../shell/Page";
+import { SaveTable } from "../../shell/SaveTable";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
 import { PrintDialog } from "./laterDialogs";
@@ -43,6 +44,11 @@ export function PrintsScreen() {
               <PrintLine key={row.id} row={row} />
             ))}
           </ul>
+        )}
+        {rows.length > 0 && (
+          <div className="mt-4">
+            <SaveTable label="All prints as a table (CSV)" fetch={() => answer(api.GET("/api/v1/prints"))} />
+          </div>
         )}
       </div>
       {logging && <PrintDialog setupId={setupId} onClose={() => setLogging(false)} />}

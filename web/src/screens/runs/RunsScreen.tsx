@@ -4,9 +4,8 @@ import { answer, api, type Schemas } from "../../api/client";
 import { useRuns } from "../../api/queries";
 import { dayOf } from "../../shell/dates";
 import { Page } from "../../shell/Page";
-import { saveFile } from "../../shell/saveFile";
+import { SaveTable } from "../../shell/SaveTable";
 import { Trouble, Waiting } from "../../shell/Trouble";
-import { useWrite } from "../../shell/useWrite";
 
 /** All runs: what is open first, then what ended, by page. */
 export function RunsScreen() {
@@ -36,37 +35,15 @@ export function RunsScreen() {
                   Older
                 </button>
               )}
-              <SaveReadings />
+              <SaveTable
+                label="All readings as a table (CSV)"
+                fetch={() => answer(api.GET("/api/v1/readings"))}
+              />
             </div>
           </>
         )}
       </div>
     </Page>
-  );
-}
-
-/** All readings for a spreadsheet. */
-function SaveReadings() {
-  const save = useWrite(async () => {
-    const { name, text } = await answer(api.GET("/api/v1/readings"));
-    saveFile(name, new Blob([text], { type: "text/csv" }));
-  });
-  return (
-    <>
-      <button
-        type="button"
-        className="button"
-        disabled={save.isPending}
-        onClick={() => save.mutate(undefined)}
-      >
-        All readings as a table (CSV)
-      </button>
-      {save.error && (
-        <p role="alert" className="self-center text-care font-semibold text-out">
-          {save.error.detail}
-        </p>
-      )}
-    </>
   );
 }
 
