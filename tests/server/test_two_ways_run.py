@@ -73,6 +73,30 @@ def test_a_layer_takes_its_time_and_the_shorter_one_is_kept_where_it_does_no_har
     assert lines["layer_time"] == "12"
     refused = start(printer, **asked | {"layer_time_a": "1", "layer_time_b": "2"})
     assert "takes" in refused.json()["fields"][0]["message"]
+    assert codes(refused) == {"layer_time_b": "out_of_range"}
+
+
+def test_a_travel_goes_round_where_it_may_and_straight_where_it_may_not(printer: Person) -> None:
+    """Bands of the one way have travels past the front of the piece; both ways on one side of its way round are refused."""
+    run = start(printer, of="detour", detour_a="0", detour_b="100", rounds="1").json()
+    text = printer.client.get(f"/api/v1/runs/{run['id']}/files/piece").text
+    front = min(at["y"] for at in printer.get(f"/runs/{run['id']}/method")["piece"]["outlines"][0]["points"])
+    z, heights = 0.0, set()
+    for line in text.splitlines():
+        parts = (
+            {word[0]: float(word[1:]) for word in line.partition(";")[0].split()[1:]}
+            if line[:3] in {"G0 ", "G1 "}
+            else {}
+        )
+        z = parts.get("Z", z)
+        if "Y" in parts and "E" not in parts and abs(parts["Y"] - front) < 1:
+            heights.add(round(z))
+    # A base of 2 mm, then bands of 5 mm: A B B A.
+    assert min(heights) >= 7
+    assert max(heights) <= 18
+    assert heights >= {8, 10, 12, 14, 16}
+    refused = start(printer, of="detour", detour_a="0", detour_b="20")
+    assert codes(refused) == {"detour_b": "out_of_range"}
 
 
 def test_a_result_in_between_would_be_a_look_at_which_is_which(printer: Person) -> None:

@@ -2917,7 +2917,7 @@ export interface components {
          * @description One value of a profile, in the order in which they are typed into a slicing program.
          * @enum {string}
          */
-        Kind: "line_width" | "layer_first" | "layer" | "nozzle_first" | "nozzle" | "bed_first" | "bed" | "chamber" | "flow" | "flow_thin" | "flow_solid" | "flow_bias" | "fan" | "fan_bridge" | "top_flow" | "speed_outer" | "speed_inner" | "speed_fill" | "retraction" | "retraction_speed" | "un_retract_extra" | "z_hop" | "seam_gap" | "layer_time" | "size_scale" | "size_outer" | "size_inner" | "fit_snug" | "fit_free" | "support_gap" | "e_steps" | "heat_bias" | "heater_holds" | "level" | "z_offset" | "pressure" | "drying" | "diameter";
+        Kind: "line_width" | "layer_first" | "layer" | "nozzle_first" | "nozzle" | "bed_first" | "bed" | "chamber" | "flow" | "flow_thin" | "flow_solid" | "flow_bias" | "fan" | "fan_bridge" | "top_flow" | "speed_outer" | "speed_inner" | "speed_fill" | "retraction" | "retraction_speed" | "un_retract_extra" | "z_hop" | "seam_gap" | "detour" | "layer_time" | "size_scale" | "size_outer" | "size_inner" | "fit_snug" | "fit_free" | "support_gap" | "e_steps" | "heat_bias" | "heater_holds" | "level" | "z_offset" | "pressure" | "drying" | "diameter";
         /**
          * LastRevisionOut
          * @description The newest revision of a setup.

@@ -37,6 +37,7 @@ class Kind(StrEnum):
     UN_RETRACT_EXTRA = "un_retract_extra"
     Z_HOP = "z_hop"
     SEAM_GAP = "seam_gap"
+    DETOUR = "detour"
     LAYER_TIME = "layer_time"
     SIZE_SCALE = "size_scale"
     SIZE_OUTER = "size_outer"
@@ -210,6 +211,10 @@ KINDS: Final[Mapping[Kind, ValueKind]] = {
     Kind.SEAM_GAP: ValueKind(
         step=Step.SEAM, name="Seam gap", unit=Unit.MM, places=3, low=-1, high=2,
         why="gaps are a few tenths of a mm", belongs=_MELT, main=True,
+    ),
+    Kind.DETOUR: ValueKind(
+        step=Step.RETRACTION, name="Way round, at most", unit=Unit.MM, places=0, low=0, high=500,
+        why="nothing goes round for more than half a metre", belongs=_MELT,
     ),
     Kind.LAYER_TIME: ValueKind(
         step=Step.TEMPERATURE, name="Layer time, at least", unit=Unit.SECONDS, places=0, low=0, high=60,

@@ -113,8 +113,10 @@ class Pen:
     z: float = 0.0
     started: bool = False
 
-    def travel(self, x: float, y: float, z: float) -> None:
+    def travel(self, x: float, y: float, z: float, *, by: Sequence[tuple[float, float]] = ()) -> None:
         """Go there without printing: filament pulled back, lifted over what stands already, brought forward again.
+
+        ``by``: places on the way, where it goes round.
 
         A line that begins right beside the end of the last one, in the same layer, is stepped over to.
         """
@@ -127,6 +129,8 @@ class Pen:
         over = max(self.z, z) + self.manner.hop_mm
         if self.started:
             self.move(self.x, self.y, over)
+        for place in by:
+            self.move(*place, over)
         self.move(x, y, over)
         self.move(x, y, z)
         self._feed(self.manner.retraction_mm)

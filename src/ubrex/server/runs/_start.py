@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from datetime import UTC, datetime
 from typing import Final
 
@@ -192,16 +192,17 @@ def show_piece(work: Work, setup_id: int, form: PieceIn) -> PieceOut:
     filled.fields.refuse_if_any()
     if way.piece is None or begun is None:
         raise Clash(words.NOTHING_PRINTED, code="no_file")
-    return _drawn(way, filled.tuned, begun)
+    return _drawn(way, filled, begun)
 
 
-def _drawn(way: Calibration, tuned: Tuned, begun: Begun) -> PieceOut:
+def _drawn(way: Calibration, filled: Filled, begun: Begun) -> PieceOut:
     assert way.piece is not None
+    tuned = filled.tuned
     try:
         piece, manner = way.piece(tuned, begun.inputs)
     except OutOfRange as error:
         said = f"{str(error)[:1].upper()}{str(error)[1:]}."
-        raise Refused(FieldProblem(_field_of(error), "out_of_range", said)) from error
+        raise Refused(FieldProblem(_field_of(error, filled.typed), "out_of_range", said)) from error
     remarks = [] if way.remarks is None else way.remarks(tuned, begun.inputs)
     return piece_out(piece, tuned, manner, [*said_against(tuned, begun.inputs.printed_with), *remarks])
 
@@ -219,8 +220,9 @@ _FIELDS: Final = {
 """Fields at which it is said what a piece cannot be, by what the core calls it."""
 
 
-def _field_of(error: OutOfRange) -> str:
-    return _FIELDS.get(str(error.details.get("name", "")), "line_width")
+def _field_of(error: OutOfRange, typed: Collection[str]) -> str:
+    name = str(error.details.get("name", ""))
+    return name if name in typed else _FIELDS.get(name, "line_width")
 
 
 def start_run(work: Work, form: RunStartIn) -> RunOut:
@@ -246,7 +248,7 @@ def start_run(work: Work, form: RunStartIn) -> RunOut:
     if begun is None:
         raise Clash(words.NOTHING_PRINTED, code="empty")
     if way.piece is not None:
-        _drawn(way, filled.tuned, begun)
+        _drawn(way, filled, begun)
     if unsized:
         keep_size(filled.tuned.setup.toolhead.machine)
     run = Run(setup=setup, step=form.step.value, method=form.method, instrument=instrument)

@@ -43,7 +43,7 @@ from ubrex.core.gcode.pieces._towers import (
     temperature_tower,
     tower_height,
 )
-from ubrex.core.gcode.pieces._ways import cooling_tower, hop_tower, seam_tower
+from ubrex.core.gcode.pieces._ways import cooling_tower, detour_tower, hop_tower, seam_tower
 
 __all__ = [
     "ARMS",
@@ -76,6 +76,7 @@ __all__ = [
     "box_bodies",
     "closed",
     "cooling_tower",
+    "detour_tower",
     "embossed",
     "feed_ladder",
     "feed_test",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import replace
 from functools import lru_cache
 from itertools import pairwise
@@ -14,6 +15,7 @@ from ubrex.core.gcode._moves import Feed, Manner
 from ubrex.core.gcode.pieces._piece import KEPT_PIECES, Outline, Piece, closed
 from ubrex.core.gcode.pieces._towers import (
     DEEP_MM,
+    DIGIT_OUT_MM,
     LEFT_MM,
     RETRACTION_BAND_MM,
     TIP_MM,
@@ -26,6 +28,9 @@ from ubrex.core.gcode.pieces._towers import (
 
 SEAM_MM, LABEL_APART_MM, ROUND_CORNERS = 20.0, 4.0, 72
 """A round post for seams, how far the post that names its bands stands off, and corners of a circle."""
+
+TIPS_APART_MM, LEG_MM = 24.0, 16.0
+"""A U for travels: how far its tips stand apart, and how long its legs are."""
 
 COOL_LEAN_MM: Final = 4.0
 """How far a side of a post for cooling leans out, at 45 degrees: it curls where layers stay soft."""
@@ -111,6 +116,54 @@ def cooling_tower(options: TowerOptions, volume: Volume, manner: Manner) -> Piec
         pen.line(closed(post.outer()), layer.top_mm, bead, speed=speed, why=Feed.PRINT)
     outline = Post(tower.x, tower.y, LEFT_MM, DEEP_MM, right=COOL_LEAN_MM, tip=TIP_MM).outer()
     return _numbered(tower.made("Two layer times", [Outline(points=tuple(closed(outline)))], []))
+
+
+@lru_cache(maxsize=KEPT_PIECES)
+def detour_tower(options: TowerOptions, volume: Volume, manner: Manner) -> Piece:
+    """A U whose tips are printed one after the other: a band that allows the way round goes along the U, others straight.
+
+    Raises
+    ------
+    OutOfRange
+        If line, layer, number of bands or size do not go with the bore or the bed, or both ways go the same way here.
+    """
+    length = 2 * LEG_MM + TIPS_APART_MM
+    if min(options.values) >= length or max(options.values) < length:
+        raise OutOfRange(
+            f"the way round this piece is {length:.0f} mm: one way has to allow less, the other at least that",
+            name="detour_b",
+        )
+    tower = Tower.begun(options, volume, manner, RETRACTION_BAND_MM, width=TIPS_APART_MM, depth=LEG_MM)
+    pen, bead, half = tower.pen, tower.bead, tower.bead.solid_mm / 2
+    (left, right), (front, back) = (tower.x, tower.x + TIPS_APART_MM), (tower.y, tower.y + LEG_MM)
+    along = [(left, back), (left, front), (right, front), (right, back)]
+    for layer in tower.layers(heat=False):
+        signs = [] if layer.band is None else embossed(str(layer.band + 1), layer.in_band_mm)
+        goes_round = layer.band is not None and options.values[layer.band] >= length
+        loop = _u_line(left, right, front, back, half, signs)
+        pen.travel(*loop[0], layer.top_mm, by=along[::-1] if goes_round and pen.started else ())
+        pen.line(loop, layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
+        for tip in (left, right):
+            stub = [(tip - half, back + bead.solid_mm), (tip + half, back + bead.solid_mm)]
+            if tip == right:
+                pen.travel(*stub[0], layer.top_mm, by=along if goes_round else ())
+            pen.line(stub, layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
+    outline = Outline(points=tuple(_u_line(left, right, front, back, half, [])))
+    return _numbered(
+        tower.made("Two travels", [outline, Outline(points=((left, back), (right, back)), bold=False)], [])
+    )
+
+
+def _u_line(
+    left: float, right: float, front: float, back: float, half: float, signs: Sequence[tuple[float, float]]
+) -> list[tuple[float, float]]:
+    """Round the legs and the front of a U, which carries signs."""
+    points = [(left - half, back), (left - half, front - half)]
+    for begin, end in signs:
+        out = front - half - DIGIT_OUT_MM
+        points += [(left + begin, front - half), (left + begin, out), (left + end, out), (left + end, front - half)]
+    points += [(right + half, front - half), (right + half, back), (right - half, back), (right - half, front + half)]
+    return closed([*points, (left + half, front + half), (left + half, back)])
 
 
 def _length(post: Post, inset_mm: float) -> float:

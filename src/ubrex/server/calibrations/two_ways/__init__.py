@@ -1,4 +1,4 @@
-"""Two ways against each other, printed by turns and rated blind: seam gap, Z-hop, least layer time."""
+"""Two ways against each other, printed by turns and rated blind: seam gap, Z-hop, travels, least layer time."""
 
 from ubrex.core.chain import Kind, Step
 from ubrex.server.calibrations._calibration import Calibration
@@ -11,7 +11,7 @@ from ubrex.server.calibrations.two_ways._words import TOWER
 TWO_WAYS = Calibration(
     method="two_ways",
     step=Step.RETRACTION,
-    kinds=(Kind.SEAM_GAP, Kind.Z_HOP, Kind.LAYER_TIME),
+    kinds=(Kind.SEAM_GAP, Kind.Z_HOP, Kind.DETOUR, Kind.LAYER_TIME),
     rule=TWO_WAYS_RULE_VERSION,
     words=TOWER,
     tools=(),

@@ -27,7 +27,7 @@ TWO_WAYS_RULE_VERSION: Final = "two-ways/1"
 LIFT_MM_S: Final = 10.0
 """How fast a usual machine lifts [mm/s] (E); only what a hop costs is said with it."""
 
-CHEAPER_LESS: Final = frozenset({"z_hop", "layer_time"})
+CHEAPER_LESS: Final = frozenset({"z_hop", "detour", "layer_time"})
 """Ways of which the smaller one saves time."""
 
 _PROVEN: Final = frozenset({CompareVerdict.BETTER, CompareVerdict.WORSE})
@@ -107,6 +107,8 @@ class TwoWaysCase(Tower[TwoWaysInputs]):
 
     def _cost(self, number: float) -> str:
         """A seam gap as a share of the bore; what a hop costs."""
+        if self.inputs.of == "detour":
+            return words.DETOUR_COST[number > 0]
         if self.inputs.of == "layer_time":
             return words.LAYER_COST
         if self.inputs.of == "z_hop":

@@ -7,7 +7,7 @@ from typing import Final, Literal, TypeAlias
 
 from ubrex.core.chain import KINDS, Kind
 from ubrex.core.gcode import Manner
-from ubrex.core.gcode.pieces import Piece, cooling_tower, hop_tower, seam_tower
+from ubrex.core.gcode.pieces import Piece, cooling_tower, detour_tower, hop_tower, seam_tower
 from ubrex.core.quantity import Unit
 from ubrex.server.calibrations._calibration import Begun, Filled, Sides
 from ubrex.server.calibrations._tower_start import (
@@ -25,9 +25,14 @@ from ubrex.server.profile import Tuned
 from ubrex.server.views.forms import FieldOut, WhenOut
 from ubrex.server.words.numbers import unit_text
 
-Of: TypeAlias = Literal["seam_gap", "z_hop", "layer_time"]
+Of: TypeAlias = Literal["seam_gap", "z_hop", "detour", "layer_time"]
 
-KIND_OF: Final[Mapping[Of, Kind]] = {"seam_gap": Kind.SEAM_GAP, "z_hop": Kind.Z_HOP, "layer_time": Kind.LAYER_TIME}
+KIND_OF: Final[Mapping[Of, Kind]] = {
+    "seam_gap": Kind.SEAM_GAP,
+    "z_hop": Kind.Z_HOP,
+    "detour": Kind.DETOUR,
+    "layer_time": Kind.LAYER_TIME,
+}
 """Which value is compared."""
 
 MOST_ROUNDS: Final = 3
@@ -37,10 +42,11 @@ ROUND: Final = (0, 1, 1, 0)
 USUAL: Final[Mapping[Of, tuple[float, float]]] = {
     "seam_gap": (0.0, 0.1),
     "z_hop": (0.0, 0.2),
+    "detour": (0.0, 100.0),
     "layer_time": (5.0, 15.0),
 }
 
-_TOWERS: Final = {"seam_gap": seam_tower, "z_hop": hop_tower, "layer_time": cooling_tower}
+_TOWERS: Final = {"seam_gap": seam_tower, "z_hop": hop_tower, "detour": detour_tower, "layer_time": cooling_tower}
 
 
 class TwoWaysInputs(TowerInputs):

@@ -10,9 +10,9 @@ from ubrex.server.calibrations._calibration import MethodWords
 from ubrex.server.words.numbers import NBSP, plain, plus_minus, signed
 
 TOWER: Final = MethodWords(
-    name="Two ways, rated blind: seam gap, Z-hop, layer time",
+    name="Two ways, rated blind: seam gap, Z-hop, travels, layer time",
     short="two ways, rated blind",
-    why=("Whether another seam gap, hop or layer time is really better, or only seems so.",),
+    why=("Whether another seam gap, hop, way of travelling or layer time is really better, or only seems so.",),
     procedure=(
         "Print the piece: its bands are the two ways by turns, A B B A; they carry their numbers, not their values.",
         "Rate each band before you look what it was: until you decide, nothing here says so.",
@@ -21,17 +21,24 @@ TOWER: Final = MethodWords(
     reads="ratings of 0 to 4",
 )
 OF: Final = "What"
-OFS: Final = {"seam_gap": "Seam gap", "z_hop": "Z-hop", "layer_time": "Least layer time"}
+OFS: Final = {
+    "seam_gap": "Seam gap",
+    "z_hop": "Z-hop",
+    "detour": "Travels, straight or round",
+    "layer_time": "Least layer time",
+}
 A, B, ROUNDS = "One way", "The other", "Rounds"
 ROUNDS_HINT: Final = "Four bands each: A B B A."
 HINTS: Final = {
     "seam_gap": "How far before its beginning a line ends; below 0 it goes on beyond.",
+    "detour": "How far a travel may go round, inside the part, so as not to cross an outer wall; 0: always straight.",
     "layer_time": "At least so long a layer takes: what is printed sooner is printed slower. With the fan of your parts.",
 }
+DETOUR_COST: Final = {True: "the longer way, in every layer", False: "straight across"}
 LAYER_COST: Final = "small parts take it in every layer"
 SAME: Final = "Two ways that are the same cannot be compared."
 DEPENDS: Final = "It holds for this filament, heat and speed."
-SCALES: Final = {"seam_gap": "seam", "z_hop": "marks", "layer_time": "cooling"}
+SCALES: Final = {"seam_gap": "seam", "z_hop": "marks", "detour": "marks", "layer_time": "cooling"}
 
 
 def percent_said(gap_mm: float, bore_mm: float) -> str:
