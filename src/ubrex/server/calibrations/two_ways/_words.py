@@ -24,8 +24,8 @@ OF: Final = "What"
 OFS: Final = {
     "seam_gap": "Seam gap",
     "z_hop": "Z-hop",
-    "detour": "Travels, straight or round",
-    "layer_time": "Least layer time",
+    "detour": "Travels",
+    "layer_time": "Layer time",
 }
 A, B, ROUNDS = "One way", "The other", "Rounds"
 ROUNDS_HINT: Final = "Four bands each: A B B A."
