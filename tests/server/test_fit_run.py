@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import io
+import math
 from typing import Any
 
 import pytest
+import trimesh
 
 from tests.server.conftest import MACHINE, Person
 from tests.server.test_pressure_run import rate
@@ -102,6 +105,23 @@ def test_holes_are_printed_at_their_gaps_and_the_peg_beside_them(printer: Person
         if row["bold"]
     ]
     assert widths == pytest.approx([8.1, 8.2, 8.3, 8.4, 8.0], abs=0.011)
+
+
+@pytest.mark.parametrize("form", ["stl", "3mf"])
+def test_the_ladder_goes_along_as_a_body_with_its_holes(printer: Person, form: str) -> None:
+    """Closed, so many holes, each as wide as peg and gap; the peg beside them, unless a rod is named."""
+    run = start(printer, low="0.1", high="0.4", count="4").json()
+    content = printer.client.get(f"/api/v1/runs/{run['id']}/files/{form}").content
+    found = trimesh.load(io.BytesIO(content), file_type=form, force="mesh")
+    assert isinstance(found, trimesh.Trimesh)
+    found.merge_vertices()
+    parts = found.split(only_watertight=False)
+    assert all(part.is_watertight and part.volume > 0 for part in parts)
+    slab = max(parts, key=lambda part: part.volume)
+    assert slab.euler_number == 2 - 2 * 4
+    width, depth, height = slab.extents
+    area = sum(math.pi * ((8 + gap) / 2) ** 2 for gap in (0.1, 0.2, 0.3, 0.4))
+    assert slab.volume == pytest.approx((width * depth - area) * height, rel=2e-3)
 
 
 def test_the_part_of_a_gap_that_contours_would_take_is_said_once(printer: Person) -> None:

@@ -12,7 +12,7 @@ from ubrex.core.gcode.pieces._box import (
     hollow_box,
 )
 from ubrex.core.gcode.pieces._feed import FEED_SPEED_MM_S, feed_ladder, feed_test
-from ubrex.core.gcode.pieces._ladders import LadderOptions, fit_piece
+from ubrex.core.gcode.pieces._ladders import LadderOptions, Slab, fit_bodies, fit_piece
 from ubrex.core.gcode.pieces._pads import PadOptions, live_pad, nine_patches
 from ubrex.core.gcode.pieces._piece import (
     Band,
@@ -69,6 +69,7 @@ __all__ = [
     "Place",
     "Plan",
     "SizeOptions",
+    "Slab",
     "SupportOptions",
     "TowerOptions",
     "Walls",
@@ -81,6 +82,7 @@ __all__ = [
     "feed_ladder",
     "feed_test",
     "filled",
+    "fit_bodies",
     "fit_piece",
     "foaming_tower",
     "hollow_box",

@@ -9,11 +9,14 @@ from typing import Any, Final
 
 from ubrex.core.calibrate import BEST_RATING, MOST_ANSWER, FitResult, FitVerdict, TowerReason, fit_combine, fit_ladder
 from ubrex.core.chain import Kind
+from ubrex.core.gcode.pieces import fit_bodies
 from ubrex.core.quantity import Verdict, decimal_text
+from ubrex.server.calibrations._bodies import body_files, written
+from ubrex.server.calibrations._case import File
 from ubrex.server.calibrations._tower import Tower
 from ubrex.server.calibrations._tower_words import gaps_heading
 from ubrex.server.calibrations.fit import _words as words
-from ubrex.server.calibrations.fit._start import KINDS_OF, FitInputs
+from ubrex.server.calibrations.fit._start import KINDS_OF, FitInputs, options_of
 from ubrex.server.profile import NewValue
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Decision, Run
@@ -178,6 +181,14 @@ class FitCase(Tower[FitInputs]):
         if None in offsets or None in halves:
             return []
         return [words.combined_said(fit_combine(found.gap_mm, half, *offsets, *halves), decided.run_id)]
+
+    def files(self) -> list[File]:
+        """The file that prints it, and the ladder as a body for a person's own slicing program."""
+        return [*super().files(), *body_files(self._body)]
+
+    def _body(self, form: str) -> bytes:
+        slab, bodies = fit_bodies(options_of(self.inputs, self.run.setup.nozzle.bore_mm))
+        return written(bodies, form, slab)
 
     def figures(self) -> dict[str, Any]:
         """The numbers a decision is kept with."""

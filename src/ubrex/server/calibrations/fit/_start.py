@@ -97,9 +97,13 @@ def ladder_of(tuned: Tuned, inputs: FitInputs) -> tuple[Piece, Manner]:
     """The ladder of a run, and how it is printed; raises ``OutOfRange`` where it cannot be."""
     on, held = inputs.on or printed_on(tuned), machine_limits(tuned, still=True)
     manner = manner_of(tuned, inputs.bead, inputs.flow / 100, held, speed_mm_s=inputs.speed_mm_s)
-    options = LadderOptions(
-        bore_mm=on.bore_mm, line_width_mm=inputs.line_width_mm, layer_mm=inputs.layer_mm,
+    return fit_piece(options_of(inputs, on.bore_mm), on.volume, manner), manner
+
+
+def options_of(inputs: FitInputs, bore_mm: float) -> LadderOptions:
+    """The shape of a ladder."""
+    return LadderOptions(
+        bore_mm=bore_mm, line_width_mm=inputs.line_width_mm, layer_mm=inputs.layer_mm,
         first_layer_mm=inputs.first_layer_mm, peg_mm=inputs.peg_mm, gaps_mm=tuple(inputs.values),
         own_peg=not inputs.mate, fan_pct=inputs.fan_pct,
     )  # fmt: skip
-    return fit_piece(options, on.volume, manner), manner

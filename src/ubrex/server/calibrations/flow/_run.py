@@ -29,7 +29,7 @@ from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode.pieces import WALLS, box_bodies
 from ubrex.core.materials import foams
 from ubrex.core.quantity import Reason, Tool, ToolKind, Unit, Verdict, decimal_text
-from ubrex.server.calibrations._bodies import written
+from ubrex.server.calibrations._bodies import body_files, written
 from ubrex.server.calibrations._case import Again, File, coarsest, zero_remarks
 from ubrex.server.calibrations._edits import read_skip
 from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured
@@ -494,10 +494,7 @@ class FlowCase(Measured[FlowInputs]):
         """The file that prints the box, or the box as a body for a person's own slicing program."""
         if self.inputs.own:
             return [self.piece_file(partial(write_box, self))]
-        return [
-            File(key=form, label=label, ending=form, write=partial(self._body, form), media=f"model/{form}")
-            for form, label in words.BODIES.items()
-        ]
+        return body_files(self._body)
 
     def _body(self, form: str) -> bytes:
         return written(box_bodies(options_of(self.tuned, self.inputs)), form)

@@ -233,9 +233,6 @@ def reprint_said(found: Reprint | None) -> str:
 
 NARROWER: Final = f"Within ± {plain(FLOW_TARGET_PCT)} % would do here."
 
-BODIES: Final = {"stl": "Take it as STL", "3mf": "as 3MF"}
-"""Solid bodies that can be taken along, and what their buttons say."""
-
 NO_WALL: Final = "cannot be a wall of this box. Enter takes it as typed."
 NO_SUCH_ORDER: Final = "One goes round from any wall, one way or the other."
 IN_FUTURE: Final = "That lies in the future: when was it printed?"
