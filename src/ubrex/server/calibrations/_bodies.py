@@ -16,10 +16,10 @@ LABELS: Final = {"stl": "Take it as STL", "3mf": "as 3MF"}
 """Forms of bodies that can be taken along, and what their buttons say."""
 
 
-def body_files(write: Callable[[str], bytes]) -> list[File]:
-    """The files of a piece as bodies; ``write``: its content in a form."""
+def body_files(write: Callable[[str], bytes], note: str) -> list[File]:
+    """The files of a piece as bodies; ``write``: its content in a form; ``note``: what to mind where they are sliced."""
     return [
-        File(key=form, label=label, ending=form, write=partial(write, form), media=f"model/{form}")
+        File(key=form, label=label, ending=form, write=partial(write, form), media=f"model/{form}", note=note)
         for form, label in LABELS.items()
     ]
 

@@ -30,7 +30,10 @@ Inputs = TypeVar("Inputs", bound=RunInputs)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class File:
-    """A file that a run offers. ``write``: its content. ``drawn``: it is moves, and can be looked at layer by layer."""
+    """A file that a run offers. ``write``: its content. ``drawn``: it is moves, and can be looked at layer by layer.
+
+    ``note``: what to mind where it is sliced by another program.
+    """
 
     key: str
     label: str
@@ -38,6 +41,7 @@ class File:
     write: Callable[[], str | bytes]
     media: str
     drawn: bool = False
+    note: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -174,7 +174,7 @@ def show_method(work: Work, run_id: int) -> MethodOut:
         stages=[OptionOut(value=key, text=text) for key, text in words.stages(rated=case.entry is None)]
         if calibration.piece is not None
         else [],
-        body_note=words.SLICED_ELSEWHERE if any(file.key == "stl" for file in case.files()) else "",
+        body_note=next((file.note for file in case.files() if file.note), ""),
         rounds=[OptionOut(value=order, text=", ".join(order)) for order in case.rounds],
         live=None if calibration.live is None else live_out(case, calibration.live),
     )

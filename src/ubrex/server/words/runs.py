@@ -27,10 +27,6 @@ NO_SPOOL: Final = (
 NO_LIVE: Final = "Nothing is moved while this piece prints."
 NO_STEP: Final = "There is no step to take back."
 SUPERSEDED: Final = "A newer value has replaced this one since."
-SLICED_ELSEWHERE: Final = (
-    "Slice the body with as many wall lines as you chose, no infill, no top layers, the brim outside. What a wall should "
-    "measure comes from the line width and spacing you typed: they have to be those of your program."
-)
 A_MARK: Final = "A band is marked, or it is not."
 NO_SCALE: Final = "That is not rated on this tower."
 NOT_PRINTED: Final = "This band was not printed: take that mark off first."

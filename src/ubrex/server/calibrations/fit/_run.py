@@ -184,7 +184,7 @@ class FitCase(Tower[FitInputs]):
 
     def files(self) -> list[File]:
         """The file that prints it, and the ladder as a body for a person's own slicing program."""
-        return [*super().files(), *body_files(self._body)]
+        return [*super().files(), *body_files(self._body, words.SLICED_ELSEWHERE)]
 
     def _body(self, form: str) -> bytes:
         slab, bodies = fit_bodies(options_of(self.inputs, self.run.setup.nozzle.bore_mm))

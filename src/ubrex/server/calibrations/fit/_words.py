@@ -18,10 +18,13 @@ LADDER: Final = MethodWords(
         "Each hole says its gap in hundredths of a millimetre, both sides together: 15 is 0.15.",
         "Hold the peg by its foot and try its upper end, tightest hole first; wipe seams and strings off before.",
         "Say of each hole how it goes. Ten tries wear a fit: count the first that is clean.",
-        "Taken as a body and sliced by your own program, what that does to holes is measured with it, as in your parts.",
         "What runs on metal or on another filament has a ladder of its own: name it before you print.",
     ),
     reads="answers of 0 to 3",
+)
+SLICED_ELSEWHERE: Final = (
+    "Sliced by your own program, what that does to holes is measured with it, as in your parts: the same layers, walls and "
+    "way up."
 )
 WANTS: Final = "For parts that"
 PURPOSES: Final = {"snug": "go snug", "free": "run free"}

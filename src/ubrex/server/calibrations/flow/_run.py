@@ -494,7 +494,7 @@ class FlowCase(Measured[FlowInputs]):
         """The file that prints the box, or the box as a body for a person's own slicing program."""
         if self.inputs.own:
             return [self.piece_file(partial(write_box, self))]
-        return body_files(self._body)
+        return body_files(self._body, words.SLICED_ELSEWHERE)
 
     def _body(self, form: str) -> bytes:
         return written(box_bodies(options_of(self.tuned, self.inputs)), form)
