@@ -119,19 +119,20 @@ def open_page(browser: Browser) -> Iterator[OpenPage]:
     assert [text for text in complaints if not REFUSAL.match(text) and not OFFLINE.match(text)] == []
 
 
-def violations(page: Page, **only: object) -> list[Any]:
-    """What axe-core finds wrong on a page: rule, help, and where; ``only``: what it is to look at."""
-    page.wait_for_timeout(250)
-    page.evaluate(AXE.read_text())
-    found = page.evaluate("only => axe.run(document, {resultTypes: ['violations'], ...only})", only)
+def violations(page: Page, *, within: str = ":root", **only: object) -> list[Any]:
+    """What axe-core finds wrong on a page: rule, help, and where; ``within``: in which part; ``only``: what it looks at."""
+    page.wait_for_timeout(150)
+    if not page.evaluate("'axe' in window"):
+        page.evaluate(AXE.read_text())
+    found = page.evaluate("([within, only]) => axe.run(within, {resultTypes: ['violations'], ...only})", [within, only])
     return [(row["id"], row["help"], [node["target"] for node in row["nodes"]]) for row in found["violations"]]
 
 
 def dialog_violations(page: Page) -> list[Any]:
     """What is wrong with an open dialog, and with its contrast in the dark."""
-    found = violations(page, include="[role=dialog]")
+    found = violations(page, within="[role=dialog]")
     page.emulate_media(color_scheme="dark")
-    found += violations(page, runOnly=["color-contrast"])
+    found += violations(page, within="[role=dialog]", runOnly=["color-contrast"])
     page.emulate_media(color_scheme="light")
     return found
 

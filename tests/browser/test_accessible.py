@@ -14,9 +14,7 @@ from tests.serving import Served
 SCREENS = (
     ("/", "Calibration chain"),
     ("/runs", "Ended"),
-    ("/runs/5", "Applied by Ines"),
     ("/runs/11", "Applied by Ines"),
-    ("/runs/13", "Applied by Ines"),
     ("/runs/15", "Print it again"),
     ("/runs/15/layers", "What will be printed"),
     ("/runs/17", "Applied by Ines"),
@@ -27,7 +25,6 @@ SCREENS = (
     ("/setups/1/measure/e_steps", "How to measure"),
     ("/setups/1/measure/flow", "Hollow box"),
     ("/setups/1/measure/z_offset", "Nine patches"),
-    ("/setups/1/measure/retraction", "Retraction tower"),
     ("/setups/2/measure/temperature", "It was wet"),
     ("/setups/3/measure/temperature", "Temperature tower"),
     ("/setups/1/file-check", "Drop it anywhere"),
