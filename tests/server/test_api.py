@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import inspect
 from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
 
 import pytest
 from starlette.testclient import TestClient
@@ -171,3 +172,22 @@ def test_routes_translate_and_nothing_else() -> None:
     source = inspect.getsource(routes)
     assert ".select(" not in source
     assert ".where(" not in source
+
+
+def test_scripts_go_packed_and_nothing_beside_them(workshop_url: str, tmp_path: Path) -> None:
+    """As they are, kept for ever under their name; whoever cannot unpack gets them plain; what lies outside stays there."""
+    assert workshop_url
+    web = tmp_path / "web"
+    (web / "assets").mkdir(parents=True)
+    (web / "index.html").write_text("<p>Ubrex</p>")
+    (web / "assets" / "a.js").write_text("let owl = 1;" * 200)
+    (tmp_path / "secret.js").write_text("no")
+    with TestClient(create_app(AppSettings(web=web)), base_url="http://localhost") as client:
+        packed = client.get("/assets/a.js")
+        assert (packed.headers["content-encoding"], packed.text) == ("gzip", "let owl = 1;" * 200)
+        assert "immutable" in packed.headers["cache-control"]
+        plain = client.get("/assets/a.js", headers={"Accept-Encoding": "identity"})
+        assert "content-encoding" not in plain.headers
+        assert plain.text == packed.text
+        for outside in ("/assets/../../secret.js", "/assets/%2e%2e/%2e%2e/secret.js"):
+            assert client.get(outside).text != "no"
