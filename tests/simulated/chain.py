@@ -1,4 +1,4 @@
-"""Heat, pressure, fit, sizes, melt rate, drift and touches of a probe, against truths of our own."""
+"""Heat, pressure, fit, supports, sizes, melt rate, drift and touches of a probe, against truths of our own."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ubrex.core.calibrate import evaluate_size, fit_ladder, pressure_tower, retraction_speed, top_flow
+from ubrex.core.calibrate import evaluate_size, fit_ladder, pressure_tower, retraction_speed, support_gap, top_flow
 from ubrex.core.checks import drift, repeatability
 from ubrex.core.heat import HeatPoint, HeatTest, HeatVerdict, heat_confirm, heat_probe, heat_push
 from ubrex.core.quantity import Verdict
@@ -168,6 +168,39 @@ def _fit(scatter_mm: float) -> Callable[[Rng], _Seen]:
     return trial
 
 
+def _supports(scatter_mm: float) -> Callable[[Rng], _Seen]:
+    """Six bays of 1 to 6 layers of 0.2 mm; what is left: marks lost on the underside, all of them where the next support
+    does not come off by hand; naive: the first that did.
+    """
+
+    def trial(rng: Rng) -> _Seen:
+        gaps = [round(0.2 * layers, 1) for layers in range(1, 7)]
+        by_hand = rng.uniform(0.3, 0.9)
+        by_tool, falls = by_hand - rng.uniform(0.15, 0.35), by_hand + rng.uniform(0.15, 0.4)
+        slope = rng.uniform(1.0, 4.0)
+
+        def smooth(gap: float) -> float:
+            return 4 - slope * max(0.0, gap - 0.2)
+
+        def comes_off(gap: float) -> int:
+            felt = gap + rng.normal(0, scatter_mm)
+            return sum(felt > start for start in (by_tool, by_hand, falls))
+
+        released = [comes_off(gap) for gap in gaps]
+        seen = [int(np.clip(round(smooth(gap) + rng.normal(0, 0.5)), 0, 4)) for gap in gaps]
+        found = support_gap(gaps, released, seen)
+        if found.gap_mm is None:
+            return _Seen()
+        best = smooth(min((gap for gap in gaps if gap >= by_hand), default=gaps[-1]))
+        naive = next((gap for gap, answer in zip(gaps, released, strict=True) if answer >= 2), gaps[-1])
+        off, also = comes_off(found.gap_mm) >= 2, comes_off(naive) >= 2
+        return _Seen(
+            found=off, left=best - (smooth(found.gap_mm) if off else 0), naive=best - (smooth(naive) if also else 0)
+        )
+
+    return trial
+
+
 def _size(scale_pct: float, offset_mm: float) -> Callable[[Rng], _Seen]:
     """A calliper of ±0.03 on the stairs; naive: one cube of 20 mm, all of it taken for scale."""
 
@@ -285,6 +318,8 @@ WORLDS: tuple[tuple[str, str, Callable[[Rng], _Seen]], ...] = (
     ("drift", "1.5 % each time", _drifts(1.5)),
     ("touches", "range of ten 0.010", _touches(0.00325)),
     ("touches", "range of ten 0.030", _touches(0.0097)),
+    ("supports", "release scatters by 0.03", _supports(0.03)),
+    ("supports", "release scatters by 0.10", _supports(0.10)),
 )
 
 
