@@ -69,6 +69,18 @@ def test_what_a_ladder_cannot_settle_it_says_with_what_to_do(
     assert result["recommended"] is False
 
 
+def test_a_second_hand_is_not_counted_and_not_blamed(printer: Person) -> None:
+    """Whoever tried first is heard; supports come off once. Bays that say their gap cannot have changed places."""
+    run = said(printer, (0, 3, 3, 3, 3), (4, 4, 2, 1, 0))
+    printer.id = printer.post("/people", {"name": "Wim"}).json()["id"]
+    run = rate(printer, run, "release", 3, 0, 0, 0, 0)
+    assert spaced(run["result"]["title"]) == "Gap 0.40 mm"
+    cells = [cell for band in run["body"]["tower"]["bands"] for cell in band["cells"]]
+    assert not any(cell["odd"] for cell in cells)
+    assert "swap" not in run["actions"]
+    assert printer.patch(f"/runs/{run['id']}", {"swap": [0, 1]}, version=run["version"]).status_code in {409, 422}
+
+
 def test_each_support_ends_its_layers_below_the_roof(printer: Person) -> None:
     """As the file prints it: how high lines begin and end in the middle of each bay, up to the roof at 6 mm."""
     run = start(printer, low="0", count="4").json()

@@ -4562,8 +4562,6 @@ export interface components {
             left: string;
             /** Facts */
             facts: string[];
-            /** Can Swap */
-            can_swap: boolean;
         };
         /** TowerPurposeOut */
         TowerPurposeOut: {

@@ -54,6 +54,9 @@ FEW_BANDS: Final = 4
 FEWEST_DRAWN: Final = 3
 """Points that make a curve."""
 
+WITHOUT_SWAP: Final[tuple[Action, ...]] = ("rate", "clear", "band_out", "photos")
+"""What can be done to bands that lie in order by their making: holes and bays that say their own gap."""
+
 SNAPPED: Final = "snapped"
 MISSING: Final = "missing"
 
@@ -107,7 +110,7 @@ def rating_of(row: Reading | None) -> int | None:
 class Bands(Case[Inputs]):
     """A run whose bands are rated: what was said of them, and what every such run shows."""
 
-    edits: ClassVar[tuple[Action, ...]] = ("rate", "clear", "band_out", "swap", "photos")
+    edits: ClassVar[tuple[Action, ...]] = (*WITHOUT_SWAP, "swap")
     vetoes: ClassVar[tuple[str, ...]] = ("failed", MISSING)
     kind: ClassVar[Kind] = Kind.NOZZLE
     score_places: ClassVar[int] = 1
@@ -145,6 +148,14 @@ class Bands(Case[Inputs]):
     @abstractmethod
     def keys(self) -> tuple[str, ...]:
         """What is rated."""
+
+    def first_answers(self, key: str) -> tuple[int | None, list[int | None]]:
+        """Who rated a key first, and that person's answers, for rules that read one hand; bands that are out have none."""
+        rows = self.said.rows(key, self.count)
+        if not rows:
+            return None, [None] * self.count
+        person, answers = rows[0]
+        return person, [None if band in self.out else value for band, value in enumerate(answers)]
 
     @cached_property
     def out(self) -> frozenset[int]:
@@ -340,7 +351,6 @@ class Bands(Case[Inputs]):
             waiting=self.waiting(),
             left=self.left(),
             facts=self.facts(),
-            can_swap=self.run.state == "open",
         )
 
     def curve(self) -> CurveOut | None:

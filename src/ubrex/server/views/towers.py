@@ -97,7 +97,6 @@ class TowerOut(Schema):
     waiting: list[TowerNextOut]
     left: str
     facts: list[str]
-    can_swap: bool
 
 
 class RatingIn(Schema):

@@ -13,7 +13,7 @@ from ubrex.core.gcode.pieces import fit_bodies
 from ubrex.core.quantity import Verdict, decimal_text
 from ubrex.server.calibrations._bodies import body_files, written
 from ubrex.server.calibrations._case import File
-from ubrex.server.calibrations._tower import Tower
+from ubrex.server.calibrations._tower import WITHOUT_SWAP, Tower
 from ubrex.server.calibrations._tower_words import gaps_heading
 from ubrex.server.calibrations.fit import _words as words
 from ubrex.server.calibrations.fit._start import KINDS_OF, FitInputs, options_of
@@ -56,6 +56,7 @@ class FitCase(Tower[FitInputs]):
     inputs_type = FitInputs
     kind = Kind.FIT_SNUG
     score_note = words.SCORE_NOTE
+    edits = WITHOUT_SWAP
 
     @property
     def keys(self) -> tuple[str, ...]:

@@ -52,10 +52,7 @@ class PressureCase(Tower[PressureInputs]):
 
     def _row(self, key: str) -> list[int | None]:
         """The words of the first who rated a criterion, with their sign; bands that are out have none."""
-        rows = self.said.rows(key, self.count)
-        if not rows:
-            return [None] * self.count
-        return [None if value is None or band in self.out else value - RIGHT for band, value in enumerate(rows[0][1])]
+        return [None if value is None else value - RIGHT for value in self.first_answers(key)[1]]
 
     @cached_property
     def evaluated(self) -> PressureResult:

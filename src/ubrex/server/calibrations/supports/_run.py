@@ -10,10 +10,10 @@ from typing import Any, Final
 from ubrex.core.calibrate import BEST_RATING, MOST_ANSWER, FitVerdict, SupportResult, TowerReason, support_gap
 from ubrex.core.chain import Kind
 from ubrex.core.quantity import Verdict, decimal_text
-from ubrex.server.calibrations._tower import Tower
+from ubrex.server.calibrations._tower import WITHOUT_SWAP, Tower
 from ubrex.server.calibrations._tower_words import gaps_heading
 from ubrex.server.calibrations.supports import _words as words
-from ubrex.server.calibrations.supports._start import SupportInputs
+from ubrex.server.calibrations.supports._start import MOST_LOW, SupportInputs
 from ubrex.server.profile import NewValue
 from ubrex.server.store.records import Decision
 from ubrex.server.views.base import CellOut
@@ -40,6 +40,7 @@ class SupportCase(Tower[SupportInputs]):
     inputs_type = SupportInputs
     kind = Kind.SUPPORT_GAP
     score_note = words.SCORE_NOTE
+    edits = WITHOUT_SWAP
 
     @property
     def keys(self) -> tuple[str, ...]:
@@ -50,17 +51,11 @@ class SupportCase(Tower[SupportInputs]):
         """Nothing comes off more easily than what falls off."""
         return MOST_ANSWER if key == RELEASE else BEST_RATING
 
-    def _row(self, key: str) -> list[int | None]:
-        """The answers of the first who gave any; bays that are out have none."""
-        rows = self.said.rows(key, self.count)
-        if not rows:
-            return [None] * self.count
-        return [None if band in self.out else value for band, value in enumerate(rows[0][1])]
-
     @cached_property
     def evaluated(self) -> SupportResult:
         """What the ladder says."""
-        return support_gap(self.inputs.values, self._row(RELEASE), self._row(UNDERSIDE), purpose=self.inputs.wants)
+        released, looked = (self.first_answers(key)[1] for key in self.keys)
+        return support_gap(self.inputs.values, released, looked, purpose=self.inputs.wants)
 
     @property
     def proven(self) -> bool:
@@ -102,8 +97,9 @@ class SupportCase(Tower[SupportInputs]):
         return f"{100 * score / BEST_RATING:.0f}{NBSP}%"
 
     def odd(self) -> frozenset[tuple[int, str, int]]:
-        """Answers that the others contradict."""
-        return frozenset((person, RELEASE, band) for band in self.evaluated.odd for person in self.said.by_person)
+        """Answers that the others of the same person contradict."""
+        person = self.first_answers(RELEASE)[0]
+        return frozenset() if person is None else frozenset((person, RELEASE, band) for band in self.evaluated.odd)
 
     def waiting(self) -> list[TowerNextOut]:
         """What is not said yet: all supports come off first, widest gap first; then the roofs are looked at."""
@@ -136,7 +132,7 @@ class SupportCase(Tower[SupportInputs]):
         layers = self.inputs.layers
         match found.verdict:
             case FitVerdict.EXTEND_WIDER:
-                return {"low": layers[-1] - 1}
+                return {"low": min(MOST_LOW, layers[-1] - 1)}
             case FitVerdict.EXTEND_TIGHTER if layers[0] > 0:
                 return {"low": max(0, layers[0] - self.count + 2)}
         return {}

@@ -34,7 +34,7 @@ WHOLE: Final = "A support ends at a whole layer: 0, 1, 2 and so on."
 TOO_FEW: Final = "Four bays or more: nothing can be told from fewer."
 LEVER: Final = "It holds for this layer, heat and fan: the gap is a number of layers."
 COMES_OFF: Final = "Comes off"
-SCORE_NOTE: Final = "how sure, by all answers"
+SCORE_NOTE: Final = "how sure, by whoever tried first"
 SPLINTERS: Final = ("Splinters.", "Supports spring off: pull away from the face, with eyes covered.")
 
 

@@ -13,7 +13,7 @@ from ubrex.core.chain import Kind
 from ubrex.core.quantity import Verdict, decimal_text
 from ubrex.server.calibrations._tower import Tower
 from ubrex.server.calibrations.two_ways import _words as words
-from ubrex.server.calibrations.two_ways._start import KIND_OF, MOST_ROUNDS, ROUND, TwoWaysInputs
+from ubrex.server.calibrations.two_ways._start import MOST_ROUNDS, ROUND, WAYS, TwoWaysInputs
 from ubrex.server.profile import NewValue
 from ubrex.server.store.records import Decision
 from ubrex.server.views.base import CellOut
@@ -26,9 +26,6 @@ TWO_WAYS_RULE_VERSION: Final = "two-ways/1"
 
 LIFT_MM_S: Final = 10.0
 """How fast a usual machine lifts [mm/s] (E); only what a hop costs is said with it."""
-
-CHEAPER_LESS: Final = frozenset({"z_hop", "detour", "layer_time"})
-"""Ways of which the smaller one saves time."""
 
 _PROVEN: Final = frozenset({CompareVerdict.BETTER, CompareVerdict.WORSE})
 _LIKELY: Final = frozenset({CompareVerdict.PROBABLY_BETTER, CompareVerdict.PROBABLY_WORSE})
@@ -74,7 +71,7 @@ class TwoWaysCase(Tower[TwoWaysInputs]):
                     ways[other].append(float(rating))
         inputs = self.inputs
         cheaper = None
-        if inputs.of in CHEAPER_LESS:
+        if WAYS[inputs.of].less_is_quicker:
             cheaper = "a" if inputs.a < inputs.b else "b"
         return compare_two(*ways, cheaper=cheaper)
 
@@ -178,7 +175,7 @@ class TwoWaysCase(Tower[TwoWaysInputs]):
         return (
             []
             if number is None
-            else [self.new_value(KIND_OF[self.inputs.of], number, None, decision, self.inputs.unit)]
+            else [self.new_value(WAYS[self.inputs.of].kind, number, None, decision, self.inputs.unit)]
         )
 
     def heading(self) -> list[tuple[str, str]]:

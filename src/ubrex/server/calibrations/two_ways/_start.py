@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from typing import Final, Literal, TypeAlias
 
 from ubrex.core.chain import KINDS, Kind
-from ubrex.core.gcode import Manner
-from ubrex.core.gcode.pieces import Piece, cooling_tower, detour_tower, hop_tower, seam_tower
+from ubrex.core.gcode import Manner, Volume
+from ubrex.core.gcode.pieces import Piece, TowerOptions, cooling_tower, detour_tower, hop_tower, seam_tower
 from ubrex.core.quantity import Unit
 from ubrex.server.calibrations._calibration import Begun, Filled, Sides
 from ubrex.server.calibrations._tower_start import (
@@ -27,26 +28,27 @@ from ubrex.server.words.numbers import unit_text
 
 Of: TypeAlias = Literal["seam_gap", "z_hop", "detour", "layer_time"]
 
-KIND_OF: Final[Mapping[Of, Kind]] = {
-    "seam_gap": Kind.SEAM_GAP,
-    "z_hop": Kind.Z_HOP,
-    "detour": Kind.DETOUR,
-    "layer_time": Kind.LAYER_TIME,
-}
-"""Which value is compared."""
-
 MOST_ROUNDS: Final = 3
 ROUND: Final = (0, 1, 1, 0)
 """A B B A: what drifts while it is printed falls on both alike (rules, N)."""
 
-USUAL: Final[Mapping[Of, tuple[float, float]]] = {
-    "seam_gap": (0.0, 0.1),
-    "z_hop": (0.0, 0.2),
-    "detour": (0.0, 100.0),
-    "layer_time": (5.0, 15.0),
-}
 
-_TOWERS: Final = {"seam_gap": seam_tower, "z_hop": hop_tower, "detour": detour_tower, "layer_time": cooling_tower}
+@dataclass(frozen=True, slots=True)
+class Way:
+    """What is compared: the value, its usual two ways, the piece that shows them, and whether less of it saves time."""
+
+    kind: Kind
+    usual: tuple[float, float]
+    tower: Callable[[TowerOptions, Volume, Manner], Piece]
+    less_is_quicker: bool = True
+
+
+WAYS: Final[Mapping[Of, Way]] = {
+    "seam_gap": Way(Kind.SEAM_GAP, (0.0, 0.1), seam_tower, less_is_quicker=False),
+    "z_hop": Way(Kind.Z_HOP, (0.0, 0.2), hop_tower),
+    "detour": Way(Kind.DETOUR, (0.0, 100.0), detour_tower),
+    "layer_time": Way(Kind.LAYER_TIME, (5.0, 15.0), cooling_tower),
+}
 
 
 class TwoWaysInputs(TowerInputs):
@@ -66,10 +68,11 @@ def offer(tuned: Tuned, _sides: Sides) -> list[FieldOut]:
     """What is asked before the piece is printed."""
     filled = Offer(tuned)
     fields = [choice_field("of", words.OF, words.OFS, "seam_gap")]
-    for of, (none, usual) in USUAL.items():
+    for of, way in WAYS.items():
+        none, usual = way.usual
         when = WhenOut(field="of", value=of)
-        now = in_use(tuned, KIND_OF[of])
-        unit = unit_text(KINDS[KIND_OF[of]].unit)
+        now = in_use(tuned, way.kind)
+        unit = unit_text(KINDS[way.kind].unit)
         fields += [
             number_field(f"{of}_a", words.A, unit, none if now is None else now, words.HINTS.get(of, ""), when),
             number_field(f"{of}_b", words.B, unit, usual if now != usual else none, when=when),
@@ -87,8 +90,8 @@ def read(form: Filled) -> Begun | None:
     """Inputs of a run from its start form; None where a field needs another look."""
     tuned, fields = form.tuned, form.fields
     reader = StartReader(tuned, form.typed, fields)
-    of: Of = next((one for one in KIND_OF if one == form.typed.get("of")), "seam_gap")
-    kind = KINDS[KIND_OF[of]]
+    of: Of = next((one for one in WAYS if one == form.typed.get("of")), "seam_gap")
+    kind = KINDS[WAYS[of].kind]
     a, b = (
         reader.number(f"{of}_{side}", name, kind.low, kind.high, kind.why, kind.unit)
         for side, name in (("a", words.A), ("b", words.B))
@@ -103,7 +106,7 @@ def read(form: Filled) -> Begun | None:
     if fields.any:
         return None
     inputs = TwoWaysInputs(
-        current=in_use(tuned, KIND_OF[of]), unit=kind.unit, places=kind.places, asked=len(ROUND),
+        current=in_use(tuned, WAYS[of].kind), unit=kind.unit, places=kind.places, asked=len(ROUND),
         values=[b if other else a for other in ROUND * round(rounds)], nozzle_c=nozzle, first_nozzle_c=first_nozzle, of=of,
         a=a, b=b, **rest,
     )  # fmt: skip
@@ -114,4 +117,4 @@ def tower_of(tuned: Tuned, inputs: TwoWaysInputs) -> tuple[Piece, Manner]:
     """The piece of a run, and how it is printed; raises ``OutOfRange`` where it cannot be."""
     options, manner = options_of(tuned, inputs)
     volume = (inputs.on or printed_on(tuned)).volume
-    return _TOWERS[inputs.of](options, volume, manner), manner
+    return WAYS[inputs.of].tower(options, volume, manner), manner
