@@ -121,6 +121,8 @@ def test_a_print_is_found_by_what_it_showed(ines: Person) -> None:
         text: [row["title"] for row in ines.get(f"/found?text={text}")] for text in ("corners high PLA", "corners flat")
     }
     assert named == {"corners high PLA": ["mask"], "corners flat": ["lantern"]}
+    assert ines.post(f"/prints/{prints(ines)[0]['id']}/withdrawal").status_code == 201
+    assert ines.get("/found?text=corners flat") == []
 
 
 def test_anything_is_found_by_any_words_of_it(ines: Person) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 from itertools import takewhile
-from typing import Final
+from typing import Final, TypeAlias
 
 from peewee import fn
 
@@ -38,8 +38,11 @@ def show_since(_work: Work, print_id: int) -> SinceOut:
     before = _before(row)
     if before is None:
         return SinceOut(before="", changed=[], said=words.FIRST)
-    settings = _settings(before, row)
-    others = [*_parts(before, row), *_done(before, row), *_room(before.happened_at, row.happened_at)]
+    new = get_setup(row.setup_id)
+    old = new if before.setup_id == row.setup_id else get_setup(before.setup_id)
+    settings = _settings(_set_at(old, before.happened_at), _set_at(new, row.happened_at))
+    others = [*_parts(old, new), *_spools(before, row), *_done(new, before, row)]
+    others += _room(before.happened_at, row.happened_at)
     names = [name for name, _ in settings]
     seen = _seen(before, row)
     found = None
@@ -87,9 +90,12 @@ def _before(row: Print) -> Print | None:
     return found
 
 
-def _settings(before: Print, after: Print) -> list[tuple[str, ChangedOut]]:
+_Set: TypeAlias = dict[Kind, tuple[float, str]]
+"""Number and unit of what was set."""
+
+
+def _settings(then: _Set, now: _Set) -> list[tuple[str, ChangedOut]]:
     """What was set differently: name, and both numbers."""
-    then, now = (_set_at(get_setup(row.setup_id), row.happened_at) for row in (before, after))
     found = []
     for kind in Kind:
         row = KINDS[kind]
@@ -105,34 +111,42 @@ def _settings(before: Print, after: Print) -> list[tuple[str, ChangedOut]]:
     return found
 
 
-def _set_at(setup: Setup, at: datetime) -> dict[Kind, tuple[float, str]]:
-    """Number and unit of everything that was set at a time."""
-    found: dict[Kind, tuple[float, str]] = {}
+def _set_at(setup: Setup, at: datetime) -> _Set:
+    """Everything that was set at a time."""
+    found: _Set = {}
     for row in sorted(values_ever(setup, list(Kind)), key=lambda row: row.id):
         if row.at <= at:
             found[Kind(row.kind)] = (row.number, row.unit)
     return found
 
 
-def _parts(before: Print, after: Print) -> list[ChangedOut]:
-    """Parts of the setup, and the spool, where they are others."""
-    old, new = (setup_out(get_setup(row.setup_id)) for row in (before, after))
-    spools = [None if row.spool_id is None else find(Spool, row.spool_id, "spool").name for row in (before, after)]
+def _parts(before: Setup, after: Setup) -> list[ChangedOut]:
+    """Parts of the setup, where they are others."""
+    old, new = setup_out(before), setup_out(after)
     pairs = (
         (words.MACHINE, old.machine, new.machine),
         (words.HOTEND, old.hotend, new.hotend),
         (words.NOZZLE, old.nozzle, new.nozzle),
         (words.SURFACE, old.surface, new.surface),
         (words.FILAMENT, old.filament, new.filament),
-        (words.SPOOL, spools[0] or words.NOTHING, spools[1] or words.NOTHING),
     )
     return [ChangedOut(name=name, before=one, after=other) for name, one, other in pairs if one != other]
 
 
-def _done(before: Print, after: Print) -> list[ChangedOut]:
+def _spools(before: Print, after: Print) -> list[ChangedOut]:
+    """The spool, where it was another."""
+    if before.spool_id == after.spool_id:
+        return []
+    names = [
+        words.NOTHING if row.spool_id is None else find(Spool, row.spool_id, "spool").name for row in (before, after)
+    ]
+    return [ChangedOut(name=words.SPOOL, before=names[0], after=names[1])]
+
+
+def _done(setup: Setup, before: Print, after: Print) -> list[ChangedOut]:
     """What was done to the machine, and to the spool, between the two."""
     from_s, to_s = before.happened_at.timestamp(), after.happened_at.timestamp()
-    rows = takewhile(lambda row: row.at_s > from_s, fetch_changes(get_setup(after.setup_id), MOST_CHANGES))
+    rows = takewhile(lambda row: row.at_s > from_s, fetch_changes(setup, MOST_CHANGES))
     done = [
         ChangedOut(name=CHANGES[Change(row.kind)].name, before="", after=row.note)
         for row in rows

@@ -34,7 +34,7 @@ SELECT x.what, x.note, x.setup_id, p.name, x.happened_at FROM print x JOIN perso
 WHERE concat_ws(' ', 'print', x.what, x.note, x.outcome, p.name, m.name, f.name, f.family,
     (SELECT string_agg(g.said, ' ') FROM jsonb_each_text(x.signs) e
         JOIN unnest(%(signs)s::text[], %(ratings)s::text[], %(seen)s::text[]) AS g(key, rating, said)
-        ON g.key = e.key AND g.rating = e.value)) ILIKE ALL(%(words)s)
+        ON g.key = e.key AND g.rating = e.value)) ILIKE ALL(%(words)s) AND x.id NOT IN (SELECT print_id FROM print_off)
 ORDER BY x.id DESC LIMIT %(most)s
 """  # noqa: S608
 
