@@ -6,6 +6,7 @@ import csv
 from typing import Any
 
 from tests.server.conftest import MACHINE, Person
+from tests.server.test_inventory import add, assembly
 from tests.server.test_profile import type_in
 from tests.server.test_wear import log_print
 
@@ -81,6 +82,26 @@ def test_all_prints_go_along_as_a_table(ines: Person) -> None:
     assert (newest["what"], newest["lift"], newest["taken_back"]) == ("mask", "", "")
     assert (oldest["what"], oldest["lift"], oldest["taken_back"]) == ("owl head", "1", "yes")
     assert not oldest["note"].startswith("=")
+
+
+def test_the_spool_its_drying_and_the_air_are_told_too(ines: Person) -> None:
+    """A room that is a degree warmer is the same room; a spool that came on and was dried is named, with its hours."""
+    spools = [add(ines, "spool", 1, name=name).json()["id"] for name in ("14", "15")]
+    room = {"temperature": "20", "humidity": "40", "draught": False}
+    assert ines.post("/room", room).status_code == 201
+    assert assembly(ines, spool_id=spools[0]).status_code == 201
+    setup = assembly(ines, spool_id=spools[0]).json()["id"]
+    printed(ines, "bad", on=setup)
+    ines.clock.wait(hours=1)
+    assert ines.post("/room", room | {"temperature": "21", "humidity": "60"}).status_code == 201
+    assert assembly(ines, spool_id=spools[1]).json()["id"] == setup
+    entry = ines.post(f"/spools/{spools[1]}/entries", {"kind": "dried", "number": "6", "second": "50"})
+    assert entry.status_code == 201
+    changed, _ = since(ines, printed(ines, "good", on=setup))
+    assert changed["Spool"] == ("14", "15")
+    assert changed["Damp in the room"] == ("40 %", "60 %")
+    assert changed["Spool dried"][1].startswith("6")
+    assert "Room" not in changed
 
 
 def test_nothing_on_record_and_a_stopped_print_are_said_to_be_just_that(ines: Person) -> None:
