@@ -35,6 +35,7 @@ def test_nothing_says_which_is_which_before_it_is_decided(printer: Person) -> No
     """Bands carry their numbers; decided, they say what they were, and the value stands on record."""
     run = start(printer, seam_gap_a="0", seam_gap_b="0.1", rounds="2").json()
     assert [band["text"] for band in run["body"]["tower"]["bands"]] == list("87654321")
+    assert "swap" not in run["actions"]
     run = rate(printer, run, "seam", 1, 3, 4, 1, 1, 4, 3, 2)
     result = run["result"]
     assert (result["title"].replace("\N{NO-BREAK SPACE}", " "), result["verdict"]) == ("0.100 mm is better", "apply")

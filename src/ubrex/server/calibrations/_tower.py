@@ -55,7 +55,7 @@ FEWEST_DRAWN: Final = 3
 """Points that make a curve."""
 
 WITHOUT_SWAP: Final[tuple[Action, ...]] = ("rate", "clear", "band_out", "photos")
-"""What can be done to bands that lie in order by their making: holes and bays that say their own gap."""
+"""What can be done to bands that lie in order by their making: holes and bays that say their gap, ways by turns."""
 
 SNAPPED: Final = "snapped"
 MISSING: Final = "missing"

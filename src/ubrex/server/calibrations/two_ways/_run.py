@@ -11,7 +11,7 @@ from ubrex.core.attempts import CompareResult, CompareVerdict, compare_two
 from ubrex.core.calibrate import TowerReason
 from ubrex.core.chain import Kind
 from ubrex.core.quantity import Verdict, decimal_text
-from ubrex.server.calibrations._tower import Tower
+from ubrex.server.calibrations._tower import WITHOUT_SWAP, Tower
 from ubrex.server.calibrations.two_ways import _words as words
 from ubrex.server.calibrations.two_ways._start import MOST_ROUNDS, ROUND, WAYS, TwoWaysInputs
 from ubrex.server.profile import NewValue
@@ -37,6 +37,7 @@ class TwoWaysCase(Tower[TwoWaysInputs]):
 
     inputs_type = TwoWaysInputs
     kind = Kind.SEAM_GAP
+    edits = WITHOUT_SWAP
 
     @property
     def keys(self) -> tuple[str, ...]:
