@@ -113,7 +113,7 @@ def test_thirsty_filament_opens_with_the_wet_test_and_a_photo_goes_with_its_band
     """PETG that popped: dry first; printed anyway, a photo goes to a band, again after a gap in the network."""
     page = begin(open_page, f"{demo.address}/setups/2/measure/temperature?coldest=225&hottest=240")
     expect(page.get_by_role("heading", name="It was wet: dry it first")).to_be_visible()
-    page.get_by_role("button", name="Print the tower anyway").click()
+    page.get_by_role("button", name="Print it anyway").click()
     page.get_by_role("heading", name="Temperature tower").wait_for()
     expect(page.get_by_label("Coldest band")).to_have_value("225")
     page.get_by_role("button", name="Start").click()

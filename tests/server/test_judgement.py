@@ -439,6 +439,18 @@ def test_an_offset_for_another_sheet_comes_from_both_stacks(sized: Person) -> No
     assert (fields["current"], fields["thinner"]) == ("-1.35", "-0.3")
 
 
+def test_a_machine_that_measures_its_offset_is_not_moved_for_the_sheet_once_more(sized: Person) -> None:
+    """It has measured the new sheet with its nozzle: neither asked for, nor taken from the stacks, nor taken if sent."""
+    sized.setup_id = sized.post("/setups", MACHINE | {"surface": "Smooth"}).json()["id"]
+    assert edit(sized, "machine", 1, measures_offset="yes").status_code == 200
+    (way,) = sized.get(f"/setups/{sized.setup_id}/starts/z_offset")["methods"]
+    fields = {row["name"]: row["hint"] for row in way["fields"]}
+    assert "thinner" not in fields
+    assert "measures with its nozzle" in fields["current"]
+    run = start(sized, "z_offset", "patches", thinner="0.5").json()
+    assert (run["cells"][0]["value"], run["cells"][0]["detail"]) == ("\N{MINUS SIGN}1.420 mm", "more negative is lower")
+
+
 def test_walls_older_than_the_first_run_are_rescaled_from_what_that_run_found(sized: Person) -> None:
     """The first run of a workshop read 400 and made it 407: a box of last week was printed with 400."""
     last_week = sized.clock.now.isoformat()

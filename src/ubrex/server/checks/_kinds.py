@@ -360,7 +360,7 @@ CHECK_KINDS: Final[Mapping[str, CheckKind]] = {
         procedure=(
             "Bed and nozzle warm. Measure at each screw, or feel a sheet of paper there; a line is a round.",
             "Turn the worst one, measure all again, add the line: Ubrex says when to stop.",
-            "Level first, the offset afterwards: levelling moves it.",
+            "Level first, the offset afterwards: levelling moves it, and sets it only where the nozzle itself measures.",
         ),
         offer=lambda _tuned: [
             _lines("rounds", "Rounds", words.ROUNDS_HINT),

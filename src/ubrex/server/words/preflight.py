@@ -281,7 +281,7 @@ def wet_test_said(state: Dryness, celsius: Window | None, hours: Window | None) 
         )
     return (
         "Feed 50 mm into the air, hot, before anything is printed. Smooth and silent: go on. Pops, bubbles or steam: it is "
-        f"wet, and a tower of wet filament measures the water. {dry}, then test again."
+        f"wet, and what is measured then is the water. {dry}, then test again."
     )
 
 

@@ -75,9 +75,9 @@ export function WetTest({ start, test, onGoOn }: Props) {
         )}
         <p className="mt-6">
           <button type="button" className="link min-h-11 text-body" onClick={onGoOn}>
-            Print the tower anyway
+            Print it anyway
           </button>{" "}
-          <span className="text-body text-ink-2">Strings and holes may then be the water, not the heat.</span>
+          <span className="text-body text-ink-2">What is seen or measured then may be the water.</span>
         </p>
       </div>
     </Page>

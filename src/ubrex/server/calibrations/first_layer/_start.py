@@ -20,21 +20,24 @@ MOST_DIFFERENCE_MM: Final = 5.0
 
 
 def offer(tuned: Tuned, _sides: Sides) -> list[FieldOut]:
-    """What is asked before patches are printed, filled in with what the setup has."""
-    filled = Offer(tuned)
+    """What is asked before patches are printed, filled in with what the setup has.
+
+    A machine that measures its offset itself has measured the sheet with it: it is not asked for its difference.
+    """
+    filled, itself = Offer(tuned), tuned.setup.toolhead.machine.measures_offset
     own = filled.tuned.values.get(Kind.Z_OFFSET)
     offset: float | str = "" if own is None else own.number
     thinner, hint = "", words.OTHER_SHEET
-    known = None if Kind.Z_OFFSET in tuned.values else other_stack(tuned.setup)
+    known = None if itself or Kind.Z_OFFSET in tuned.values else other_stack(tuned.setup)
     if known is not None:
         offset, thinner, hint = known.offset_mm, plain(round(known.thinner_mm, 3)), words.stacks_said(known.name)
     return [
-        number_field("current", words.CURRENT, "mm", offset, words.CURRENT_HINT),
+        number_field("current", words.CURRENT, "mm", offset, words.CURRENT_ITSELF if itself else words.CURRENT_HINT),
         filled.line_width(),
         filled.first_layer("layer"),
         filled.nozzle(Kind.NOZZLE_FIRST, Kind.NOZZLE),
         filled.bed(Kind.BED_FIRST, Kind.BED),
-        number_field("thinner", words.THINNER, "mm", thinner, hint),
+        *([] if itself else [number_field("thinner", words.THINNER, "mm", thinner, hint)]),
     ]
 
 
@@ -49,7 +52,7 @@ def read(form: Filled) -> Begun | None:
         reader.bed(),
     )
     thinner = None
-    if form.typed.get("thinner", "").strip():
+    if form.typed.get("thinner", "").strip() and not form.tuned.setup.toolhead.machine.measures_offset:
         most = MOST_DIFFERENCE_MM
         thinner = reader.number("thinner", "The difference", -most, most, words.THINNER_WHY)
     if given is None or form.fields.any:

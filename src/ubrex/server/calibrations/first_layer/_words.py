@@ -32,12 +32,13 @@ PAD_USE: Final = f"move the offset by small steps while it prints, {LIVE_WAIT_S:
 PAD_FILE: Final = "The pad first"
 CRASH: Final = ("Crash.", "A wrong sign drives the nozzle into the plate. First move with a hand on the power switch.")
 OFFSET_CHANGED: Final = "The offset was changed after these patches were printed: leave this run and print new ones."
-OTHER_SHEET: Final = (
-    "Empty: the same sheet. Thicker: with a minus. Leave it on a machine that measures its offset itself."
-)
+OTHER_SHEET: Final = "Empty: the same sheet. Thicker: with a minus."
 
 CURRENT: Final = "Offset it is printed with"
-CURRENT_HINT: Final = "As the machine has it now."
+CURRENT_HINT: Final = "As the machine has it now. A machine that levels itself does not set it by that."
+CURRENT_ITSELF: Final = (
+    "What is added to the offset it measures with its nozzle, as the machine has it now; 0 if nothing."
+)
 THINNER: Final = "Another sheet, thinner by"
 THINNER_WHY: Final = "sheets differ by a few mm"
 """The start form of patches."""

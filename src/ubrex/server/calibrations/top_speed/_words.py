@@ -13,7 +13,10 @@ from ubrex.server.words.readings import CANNOT_TELL, LEAVE_IT
 LADDER: Final = MethodWords(
     name="Fed into the open, weighed",
     short="the same volume fed faster and faster, weighed",
-    why=("How much can be fed before less comes out than is commanded: the limit of every speed.",),
+    why=(
+        "How much can be fed before less comes out than is commanded: the limit of every speed.",
+        "A rough one right after the temperature, six steps, is enough to know how fast test pieces may be printed.",
+    ),
     procedure=(
         "Raise the nozzle well above the bed. The file heats, waits, and feeds the same volume step by step faster.",
         "After each step it waits 20 s: cut off what came with side cutters, and lay it aside in order.",
