@@ -147,7 +147,7 @@ def _rate(page: Page, key: str, figures: str) -> None:
             page.wait_for_timeout(150)
 
 
-MICROMETER = "Micrometer, 0.001 mm step, ±\N{NO-BREAK SPACE}0.003"
+MICROMETER: Final = "Micrometer"
 
 
 def _keep(page: Page, name: str) -> None:

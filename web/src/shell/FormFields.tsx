@@ -33,6 +33,10 @@ export function FormFields({ fields, typed, onTyped, problemOf, onConfirm, autoF
 
 /** Letters of a hint beyond which its field takes the whole width. */
 const LONG = 90;
+/** Letters of a choice that half the width shows whole. */
+const SHORT = 14;
+/** Letters of an answer that half the width shows whole. */
+const SHORT_TEXT = 10;
 
 type RowProps = {
   field: FormField;
@@ -51,7 +55,9 @@ function FormRow(props: RowProps) {
   if (field.kind === "choice") {
     return (
       <Grouped field={field}>
-        <Choice {...asked} options={field.options} />
+        <div className={field.options.some((one) => one.text.length > SHORT) ? "col-span-full" : ""}>
+          <Choice {...asked} options={field.options} />
+        </div>
       </Grouped>
     );
   }
@@ -94,7 +100,8 @@ function FormRow(props: RowProps) {
       </Grouped>
     );
   }
-  const wide = hint.length > LONG || problem?.confirmable || problem?.suggested;
+  const filledIn = field.kind !== "number" && field.value.length > SHORT_TEXT;
+  const wide = hint.length > LONG || filledIn || problem?.confirmable || problem?.suggested;
   return (
     <Grouped field={field}>
       <div className={wide ? "min-w-0 col-span-full" : "min-w-0"}>

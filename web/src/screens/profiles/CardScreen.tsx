@@ -41,7 +41,7 @@ export function CardScreen() {
                     <StandingGlyph standing={row.standing} unverified={row.unverified} />
                   </td>
                   <td>{row.name}</td>
-                  <td className="text-right font-semibold whitespace-nowrap">
+                  <td className="text-right font-semibold">
                     {row.value ? `${row.value.text} ${row.value.half_width_text}` : "–"}{" "}
                     {row.value?.unit_text}
                   </td>

@@ -111,6 +111,12 @@ function MeasureForm({ start }: { start: Start }) {
       >
         <div className="space-y-3 border-r border-rule px-3 py-4 desk:px-6 wide:overflow-y-auto">
           <h1 className="text-cell">How to measure</h1>
+          {start.methods.length === 1 &&
+            way.why.map((line) => (
+              <p key={line} className="text-body text-ink-2">
+                {line}
+              </p>
+            ))}
           {start.methods.length > 1 && (
             <RadioGroup value={method} onChange={setMethod} aria-label="How to measure">
               {start.methods.map((row) => (
@@ -203,11 +209,8 @@ function MeasureForm({ start }: { start: Start }) {
                 label="Measuring tool"
                 value={String(tool.id)}
                 onChange={setInstrument}
-                hint={[tool.zero_checked, tool.sees].filter(Boolean).join(". ")}
-                options={way.instruments.map((row) => ({
-                  value: String(row.id),
-                  text: `${row.name}, ${row.detail}`,
-                }))}
+                hint={[tool.detail, tool.zero_checked, tool.sees].filter(Boolean).join(". ")}
+                options={way.instruments.map((row) => ({ value: String(row.id), text: row.name }))}
                 problem={problemOf("instrument_id")?.message}
               />
             ) : (
