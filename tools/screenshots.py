@@ -147,7 +147,7 @@ def _rate(page: Page, key: str, figures: str) -> None:
             page.wait_for_timeout(150)
 
 
-MICROMETER: Final = "Micrometer"
+MICROMETER = "Micrometer"
 
 
 def _keep(page: Page, name: str) -> None:

@@ -7,7 +7,8 @@ from typing import Any
 import pytest
 
 from tests.server.conftest import Person
-from tests.server.test_printed_runs import codes, read_all
+from tests.server.test_inventory import edit
+from tests.server.test_printed_runs import BOX, codes, read_all
 from tests.server.test_profile import type_in
 
 FORM = {"contact": "2", "sets": "150; 200", "room": "22", "cold": "", "second": "first"}
@@ -80,6 +81,14 @@ def test_nothing_is_changed_before_a_second_test_agrees(prober: Person) -> None:
     type_in(prober, {"nozzle": "212"})
     line = next(row for row in prober.get(f"/setups/{prober.setup_id}/bench")["tonight"] if row["kind"] == "nozzle")
     assert line["remark"].startswith("really 207")
+    (way,) = prober.get(f"/setups/{prober.setup_id}/starts/z_offset")["methods"]
+    asked = next(row for row in way["fields"] if row["name"] == "nozzle")
+    assert (asked["value"], asked["hint"]) == ("212", "really 5 °C less than shown")
+    assert edit(prober, "machine", 1, width_mm="220", depth_mm="220", height_mm="250").status_code == 200
+    body = {"setup_id": prober.setup_id, "step": "flow", "method": "box", "instrument_id": 1}
+    run = prober.post("/runs", body | {"values": BOX | {"bed": "0"}}).json()
+    file = prober.client.get(f"/api/v1/runs/{run['id']}/files/piece").text
+    assert "nozzle display: really 5 °C less than shown" in file
 
 
 def test_two_tests_that_disagree_are_not_averaged(prober: Person) -> None:

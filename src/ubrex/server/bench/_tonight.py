@@ -17,7 +17,7 @@ from ubrex.core.chain import (
 from ubrex.core.judge import Code, Finding, Severity
 from ubrex.core.quantity import decimal_text
 from ubrex.server.bench._shown import Shown
-from ubrex.server.profile import Standings, effective_flow, usual_said_on
+from ubrex.server.profile import Standings, effective_flow, is_off, usual_said_on
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.views.bench import (
     TonightLineOut,
@@ -97,6 +97,6 @@ def _tonight_text(kind: Kind, value: ValueRow | None, found: Standings) -> tuple
         typed = effective_flow(list(found.values.values())) or value.number
         return decimal_text(typed, places), on_purpose_said(calibrated, bias.number)
     parts = found.parts
-    if KINDS[kind].heats is Heats.NOZZLE and parts.bias_confirmed and round(parts.trusted_bias_c) != 0:
+    if KINDS[kind].heats is Heats.NOZZLE and is_off(parts):
         return decimal_text(value.number, places), really_said(value.number - parts.trusted_bias_c)
     return decimal_text(value.number, places), ""

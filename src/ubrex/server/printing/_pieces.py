@@ -29,7 +29,7 @@ from ubrex.core.gcode import (
 from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_ladder, feed_test, line_for
 from ubrex.core.materials import Hazard, Stiffness, caution, density_of, family, feeds_from
 from ubrex.server.desk import Clash
-from ubrex.server.profile import Tuned, diameter_of, limit_on, usual_on
+from ubrex.server.profile import Tuned, diameter_of, limit_on, off_said_on, usual_on
 from ubrex.server.store.records import Setup
 from ubrex.server.views.base import CautionOut
 from ubrex.server.views.pieces import (
@@ -177,6 +177,7 @@ def write_piece(
         ("setup", setup_title(setup)),
         ("profile revision", words.NO_REVISION if revision is None else str(revision)),
         ("nozzle", _heat_said(heat.nozzle_c, heat.first.nozzle_c, held.nozzle)),
+        *_display_said(tuned),
         ("bed", _heat_said(heat.bed_c, heat.first.bed_c, held.bed)),
         ("flow", f"{plain(round(100 * printing.flow, 2))} %"),
         (
@@ -211,6 +212,11 @@ def _heat_said(rest_c: float | None, first_c: float | None, cap: HeatCap) -> str
     return rest if rest == first == words.NOT_HEATED_AT_ALL else words.heat_said(rest, first, cap.max_c, cap.why)
 
 
+def _display_said(tuned: Tuned) -> list[tuple[str, str]]:
+    off = off_said_on(tuned)
+    return [(words.DISPLAY, off)] if off else []
+
+
 def write_feed(tuned: Tuned, length_mm: float, nozzle_c: float, said: Sequence[CautionOut]) -> str:
     """The file that heats, feeds once, and switches off; nothing moves but filament."""
     setup, held = tuned.setup, machine_limits(tuned, still=True)
@@ -221,7 +227,8 @@ def write_feed(tuned: Tuned, length_mm: float, nozzle_c: float, said: Sequence[C
         manner=Manner(filament_mm=diameter_of(setup, tuned.values.get(Kind.DIAMETER))),
         head=[
             ("setup", setup_title(setup)),
-            ("nozzle", f"{plain(nozzle_c)} °C, limit {plain(held.nozzle.max_c)} °C: {held.nozzle.why}"),
+            ("nozzle", _heat_said(nozzle_c, nozzle_c, held.nozzle)),
+            *_display_said(tuned),
             ("feeds", words.feeds_said(length_mm, FEED_SPEED_MM_S)),
         ],
         cautions=[f"{row.lead} {row.text}" for row in said],
@@ -256,7 +263,8 @@ def write_feed_ladder(
         manner=Manner(filament_mm=filament),
         head=[
             ("setup", setup_title(setup)),
-            ("nozzle", f"{plain(nozzle_c)} °C, limit {plain(held.nozzle.max_c)} °C: {held.nozzle.why}"),
+            ("nozzle", _heat_said(nozzle_c, nozzle_c, held.nozzle)),
+            *_display_said(tuned),
             ("steps", ", ".join(plain(flow) for flow in flows_mm3_s) + " mm³/s"),
         ],
         cautions=[f"{row.lead} {row.text}" for row in said],

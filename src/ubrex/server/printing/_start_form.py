@@ -13,7 +13,7 @@ from ubrex.core.materials import UNKNOWN_WINDOW, Family, family
 from ubrex.core.quantity import Unit
 from ubrex.server.desk import TypedFields
 from ubrex.server.printing._pieces import machine_limits
-from ubrex.server.profile import Tuned, limit_on, usual_on
+from ubrex.server.profile import Tuned, limit_on, off_said_on, usual_on
 from ubrex.server.views.forms import FieldOut, FormOptionOut, WhenOut
 from ubrex.server.words import pieces as words
 from ubrex.server.words.numbers import plain
@@ -83,7 +83,8 @@ class Offer:
 
     def nozzle(self, *kinds: Kind, name: str = "nozzle", label: str = words.NOZZLE) -> FieldOut:
         """Temperature of the nozzle."""
-        return number_field(name, label, "°C", self.own(*kinds, usual=self._usual_low(Kind.NOZZLE, UNKNOWN_WINDOW.low)))
+        shown = self.own(*kinds, usual=self._usual_low(Kind.NOZZLE, UNKNOWN_WINDOW.low))
+        return number_field(name, label, "°C", shown, off_said_on(self.tuned))
 
     def bed(self, *kinds: Kind, name: str = "bed", label: str = words.BED) -> FieldOut:
         """Temperature of the bed."""

@@ -26,10 +26,12 @@ from ubrex.server.profile._exports import ExportShape, export_profile, sheet_of
 from ubrex.server.profile._history import edit_note, restore_revision, show_beside, show_history
 from ubrex.server.profile._methods import method_name, name_method
 from ubrex.server.profile._parts import (
+    is_off,
     judged_change,
     judged_values,
     limit_on,
     numbers_of,
+    off_said_on,
     parts_with,
     refuse_findings,
     said_of,
@@ -111,6 +113,7 @@ __all__ = [
     "facts_of",
     "hours_since_dried",
     "import_profile",
+    "is_off",
     "judged",
     "judged_change",
     "judged_values",
@@ -126,6 +129,7 @@ __all__ = [
     "newest_revision",
     "newest_value",
     "numbers_of",
+    "off_said_on",
     "old_setting_of",
     "other_stack",
     "parts_with",

@@ -16,7 +16,7 @@ from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.records import Filament, Setup, TunedValue
 from ubrex.server.words.judgement import asks_said, finding_said, told_said
 from ubrex.server.words.profile import usual_said
-from ubrex.server.words.values import true_said
+from ubrex.server.words.values import off_said, true_said
 
 Values: TypeAlias = Mapping[Kind, ValueRow] | Mapping[Kind, TunedValue]
 
@@ -114,11 +114,20 @@ def usual_said_on(tuned: _Tuned, kind: Kind) -> str:
     """What is usual for a value on a setup, in words."""
     filament, usual, parts = family(tuned.setup.filament.family), usual_on(tuned, kind), tuned.parts
     said = usual_said(kind, usual, filament, tuned.setup.nozzle.bore_mm)
-    moved = parts.bias_confirmed and parts.bias_c is not None and round(parts.bias_c) != 0
-    if not moved or KINDS[kind].heats is not Heats.NOZZLE or usual is None:
+    if not is_off(parts) or KINDS[kind].heats is not Heats.NOZZLE or usual is None:
         return said
     wanted = round((usual.window.low + usual.window.high) / 2 - parts.trusted_bias_c)
     return f"{said}. {true_said(wanted, heat_use(wanted, bias_c=-parts.trusted_bias_c, confirmed=True).set_c)}"
+
+
+def is_off(parts: Parts) -> bool:
+    """Whether its display is known to say something else than what is."""
+    return parts.bias_confirmed and round(parts.trusted_bias_c) != 0
+
+
+def off_said_on(tuned: _Tuned) -> str:
+    """By how much the display of a setup is off, where that is known."""
+    return off_said(tuned.parts.trusted_bias_c) if is_off(tuned.parts) else ""
 
 
 def judged_values(tuned: _Tuned) -> dict[Kind, list[Finding]]:

@@ -91,6 +91,7 @@ def settled_said(from_mm: float) -> str:
 
 NO_REVISION: Final = "none yet"
 NOT_HEATED_AT_ALL: Final = "not heated"
+DISPLAY: Final = "nozzle display"
 
 
 def heat_said(rest: str, first: str, max_c: float, why: str) -> str:

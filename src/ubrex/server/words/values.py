@@ -75,6 +75,11 @@ def true_said(wanted_c: float, set_c: float) -> str:
     return f"For a true {decimal_text(wanted_c, 0)} set {decimal_text(set_c, 0)}"
 
 
+def off_said(bias_c: float) -> str:
+    """By how much less or more than what is shown it really is."""
+    return f"really {decimal_text(abs(bias_c), 0)} °C {'less' if bias_c > 0 else 'more'} than shown"
+
+
 def really_said(true_c: float) -> str:
     """What a temperature that is set comes to."""
     return f"really {decimal_text(true_c, 0)} °C"

@@ -53,7 +53,11 @@ export function CardScreen() {
           <p className="mt-2 text-small">
             {bench.data.tonight
               .filter((line) => line.value)
-              .map((line) => `${line.name} ${line.text} ${line.unit_text}`)
+              .map((line) =>
+                [line.name, line.text, line.unit_text, line.remark && `(${line.remark})`]
+                  .filter(Boolean)
+                  .join(" "),
+              )
               .join("; ")}
           </p>
           {history.data?.about.map((line) => (

@@ -17,7 +17,7 @@ from ubrex.server.calibrations._tower_start import FEWEST_PRINTED, USUAL_SPEED_M
 from ubrex.server.calibrations.temperature import _words as words
 from ubrex.server.desk import FieldProblem
 from ubrex.server.printing import StartReader, choice_field, machine_limits, number_field
-from ubrex.server.profile import Tuned
+from ubrex.server.profile import Tuned, off_said_on
 from ubrex.server.views.forms import FieldOut
 from ubrex.server.words.judgement import LIMITS
 from ubrex.server.words.numbers import plain
@@ -87,7 +87,7 @@ def heat_fields(tuned: Tuned, sides: Sides, *, foaming: bool) -> list[FieldOut]:
     bands = proposed.bands(foaming=foaming)
     shown: tuple[float | str, ...] = bands.temperatures_c or ("",)
     fields = [
-        number_field("coldest", "Coldest band", "°C", shown[0]),
+        number_field("coldest", "Coldest band", "°C", shown[0], off_said_on(tuned)),
         number_field("hottest", "Hottest band", "°C", shown[-1]),
         choice_field("step", "Step", {step: f"{step} °C" for step in STEPS_C}, plain(bands.step_c)),
         number_field(
