@@ -101,6 +101,14 @@ def test_migrating_again_changes_nothing_and_records_match_the_tables(cluster: C
     store.database.close_all()
 
 
+def test_a_backup_holds_every_table_but_those_of_this_computer(workshop_url: str, cluster: Cluster) -> None:
+    """A table that no backup holds is lost with the computer: who is signed in, and what was sent twice, may be."""
+    with psycopg.connect(cluster.url(OWNER, workshop_url.rpartition("/")[2])) as owner:
+        rows = owner.execute("SELECT tablename FROM pg_tables WHERE schemaname = 'public'").fetchall()
+    held = {table._meta.table_name for table in WORKSHOP_TABLES}
+    assert {name for (name,) in rows} - held == {"signed_in", "idempotency", "schema_migration"}
+
+
 def test_an_older_workshop_is_backed_up_before_it_is_migrated(
     filled: Person, cluster: Cluster, workshop_url: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -684,6 +684,8 @@ WORKSHOP_TABLES: tuple[type[Record], ...] = (
     RevisionValue,
     LoggedChange,
     Withdrawal,
+    MachineCheck,
+    CheckOff,
     TypedIn,
     Print,
     PrintOff,
