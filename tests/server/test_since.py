@@ -66,7 +66,7 @@ def test_a_sign_that_moved_far_after_one_change_is_credited(ines: Person) -> Non
     assert said.startswith("Strings 4 to 2. Nozzle, rest alone changed. One print each proves nothing yet")
     shown = ines.get(f"/setups/{ines.setup_id}/prints")["prints"][0]["signs"]
     assert shown == ["Strings 2, some"]
-    assert ines.get("/print-form")["parts"] == ["owl head"]
+    assert ines.get(f"/setups/{ines.setup_id}/attempt-form")["parts"] == ["owl head"]
     refused = log_print(ines, signs={"taste": 2})
     assert refused.json()["fields"][0]["field"] == "signs"
     assert log_print(ines, signs={"seam": 5}).status_code == 422

@@ -12,11 +12,13 @@ from ubrex.core.materials import Liner
 from ubrex.core.quantity import ToolKind
 from ubrex.server import bench as benches
 from ubrex.server import checks, profile, runs
+from ubrex.server.attempts import log_print
 from ubrex.server.desk import Desk
 from ubrex.server.profile import check_safety, log_change, recorded_setting, tick_value, type_values
+from ubrex.server.views.attempts import PrintIn
 from ubrex.server.views.bench import ChangeIn
 from ubrex.server.views.checks import CheckIn
-from ubrex.server.views.records import PrintIn, RecordIn, RecordKind, SpoolEntryIn
+from ubrex.server.views.records import RecordIn, RecordKind, SpoolEntryIn
 from ubrex.server.views.runs import (
     DecisionIn,
     ReadingIn,
@@ -44,7 +46,6 @@ from ubrex.server.workshop import (
     list_machines,
     list_picks,
     list_setups,
-    log_print,
     read_room,
     show_form,
 )

@@ -93,6 +93,7 @@ export function OriginGlyph({ origin }: { origin: Schemas["ProvenanceOut"]["orig
     copied: "M2 2h8v8H2zM6 10v4h8V6h-4",
     read_from_file: "M3 1h7l3 3v11H3z",
     rescaled: "M1 11h14M3 11V7M6 11V9M9 11V7M12 11V9M2 3h12M11 1l3 2-3 2",
+    attempt: "M2 13h12M4 13V8h8v5M8 8V2M6 4l2-2 2 2",
     restored: "M6 4L2 8l4 4M2 8h9a3 3 0 0 1 0 6",
   }[origin];
   return (

@@ -32,6 +32,10 @@ def _columns(name: str) -> Array:
     return designs[name]
 
 
+DESIGNS: Final = {name: tuple(tuple(int(one) for one in row) for row in _columns(name)) for name in ("3in4", "3in8")}
+"""Low and high, -1 and 1, of three settings in each print."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DesignEffects:
     """Mean of the results, effect of each setting (high minus low), its 95 % half-width, and whether it is real."""

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Final
 
-from scipy.special import stdtr
+from scipy.special import bdtr, stdtr
 
 from ubrex.core.quantity import student_quantile
 
@@ -93,6 +93,18 @@ def compare_two(
     if better <= 1 - PROBABLY:
         return replace(found, verdict=CompareVerdict.PROBABLY_WORSE, choose="a", more_prints_each=more)
     return replace(found, choose=cheaper, more_prints_each=more)
+
+
+SURE_OF_COUNTS: Final = 0.05
+
+
+def compare_counts(before: float, after: float) -> bool:
+    """Whether two counts differ by more than chance: of as many in all, each as likely in one as in the other.
+
+    Exact two-sided binomial test at 5 % of two Poisson counts (Przyborowski and Wilenski 1940).
+    """
+    fewer, total = min(round(before), round(after)), round(before) + round(after)
+    return total > 0 and 2 * float(bdtr(fewer, total, 0.5)) <= SURE_OF_COUNTS
 
 
 def _more(count_a: int, count_b: int, dof: float, std: float, size: float) -> int | None:

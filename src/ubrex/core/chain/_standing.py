@@ -20,6 +20,7 @@ class Origin(StrEnum):
     READ_FROM_FILE = "read_from_file"
     RESCALED = "rescaled"
     RESTORED = "restored"
+    ATTEMPT = "attempt"
 
 
 class Standing(StrEnum):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import cached_property
 
 from ubrex.core.chain import (
     Kind,
@@ -10,6 +11,7 @@ from ubrex.core.chain import (
     next_step,
 )
 from ubrex.core.judge import Finding
+from ubrex.server.attempts import trials_now
 from ubrex.server.calibrations import CALIBRATIONS
 from ubrex.server.desk import Work
 from ubrex.server.profile import (
@@ -32,3 +34,8 @@ class Shown:
             kind: row_out(value, self.machine, work) for kind, value in found.values.items() if kind is not Kind.E_STEPS
         }
         self.findings: Mapping[Kind, list[Finding]] = judged_values(found)
+
+    @cached_property
+    def trials(self) -> Mapping[Kind, str]:
+        """What is set for a trial alone, as it is typed."""
+        return trials_now(self.found.setup)

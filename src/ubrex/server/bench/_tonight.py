@@ -22,6 +22,7 @@ from ubrex.server.store.facts import ValueRow
 from ubrex.server.views.bench import (
     TonightLineOut,
 )
+from ubrex.server.words.attempts import trial_remark
 from ubrex.server.words.judgement import kept_said
 from ubrex.server.words.numbers import unit_text
 from ubrex.server.words.standing import CHOSEN, NOT_SET, OUT_OF_LIMITS, TOO_HOT, on_purpose_said, standing_word
@@ -47,6 +48,8 @@ def _tonight_line(kind: Kind, show: Shown) -> TonightLineOut:
     found, shown = show.found, show.values.get(kind)
     value, findings = found.values.get(kind), show.findings.get(kind, [])
     text, remark = _tonight_text(kind, value, found)
+    if kind in show.trials:
+        text, remark = show.trials[kind], trial_remark(text)
     now, word = tonight_standing(kind, value, found, findings)
     said = [] if value is None else kept_said(findings, value.note if value.run_id is None else "")
     return TonightLineOut(

@@ -10,7 +10,7 @@ from ubrex.server.profile._changes import (
     withdraw_change,
 )
 from ubrex.server.profile._copies import HOLDS_FOR, copy_profile, import_profile, preview_copy, preview_import
-from ubrex.server.profile._course import drifts_said, show_course
+from ubrex.server.profile._course import drifts_said, show_course, values_ever
 from ubrex.server.profile._dry import dry_findings, dry_rows, dryness_of, hours_since_dried
 from ubrex.server.profile._evidence import (
     Evidence,
@@ -38,10 +38,8 @@ from ubrex.server.profile._parts import (
     usual_on,
     usual_said_on,
 )
-from ubrex.server.profile._printed import export_prints
 from ubrex.server.profile._read_back import read_back
 from ubrex.server.profile._readings import counting, readings_of, strike_of
-from ubrex.server.profile._since import show_since
 from ubrex.server.profile._standing import (
     DAY_S,
     Given,
@@ -108,7 +106,6 @@ __all__ = [
     "effective_flow",
     "evidence_from",
     "evidence_of",
-    "export_prints",
     "export_profile",
     "facts_of",
     "hours_since_dried",
@@ -154,7 +151,6 @@ __all__ = [
     "show_beside",
     "show_course",
     "show_history",
-    "show_since",
     "standing_of",
     "standings_of",
     "strike_of",
@@ -166,6 +162,7 @@ __all__ = [
     "usual_said_on",
     "value_at",
     "value_out",
+    "values_ever",
     "withdraw_change",
     "write_values",
 ]

@@ -1,29 +1,16 @@
-"""Photographs of a run and of its bands: read, turned upright, made smaller, and kept without what a camera writes in."""
+"""Photographs of a run and of its bands."""
 
 from __future__ import annotations
 
-import io
-from threading import Lock
 from typing import Final
-
-from PIL import Image, ImageOps, UnidentifiedImageError
 
 from ubrex.server.desk import Clash, FieldProblem, Missing, Refused, Work, find
 from ubrex.server.runs._records import get_run, load_case
 from ubrex.server.store.records import Person, Photo, PhotoOff, Run
 from ubrex.server.views.towers import PhotoOut, PhotosOut
 from ubrex.server.words import photos as words
+from ubrex.server.workshop import read_photo
 
-LARGEST_PHOTO: Final = 12_000_000
-"""Bytes of a photograph as it comes from a camera."""
-
-MOST_PIXELS: Final = 60_000_000
-LONGEST_SIDE: Final = 1600
-QUALITY: Final = 85
-_ONE_AT_A_TIME: Final = Lock()
-"""Held while a photograph is unpacked: several at once would need the memory of each."""
-
-FORMATS: Final = ("JPEG", "PNG", "WEBP")
 MOST_OF_A_RUN: Final = 40
 
 
@@ -42,30 +29,6 @@ def add_photo(work: Work, run_id: int, content: bytes, *, band: int | None, note
         person=person, at=work.now,
     )  # fmt: skip
     return list_photos(work, run_id)
-
-
-def read_photo(content: bytes) -> tuple[bytes, tuple[int, int]]:
-    """A photograph as it is kept: upright, at most 1600 pixels long, no place, no camera, no date in it; and its size."""
-    if len(content) > LARGEST_PHOTO:
-        said = words.too_large_said(len(content) / 1e6, LARGEST_PHOTO / 1e6)
-        raise Refused(FieldProblem("photo", "too_large", said))
-    try:
-        with Image.open(io.BytesIO(content), formats=FORMATS) as image:
-            if image.width * image.height > MOST_PIXELS:
-                raise Refused(FieldProblem("photo", "too_large", words.too_many_points_said(MOST_PIXELS / 1e6)))
-            with _ONE_AT_A_TIME:
-                # A JPEG is read at a fraction of its size from the start: 60 million points are 180 MB otherwise.
-                image.draft("RGB", (LONGEST_SIDE, LONGEST_SIDE))
-                image.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
-                upright = ImageOps.exif_transpose(image).convert("RGB")
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
-        raise Refused(FieldProblem("photo", "not_a_photo", words.NOT_A_PHOTO)) from error
-    # A new picture of the same points: nothing that stood beside them comes along.
-    clean = Image.new("RGB", upright.size)
-    clean.paste(upright)
-    out = io.BytesIO()
-    clean.save(out, "JPEG", quality=QUALITY)
-    return out.getvalue(), clean.size
 
 
 def list_photos(work: Work, run_id: int) -> PhotosOut:

@@ -506,8 +506,65 @@ class RoomReading(Record):
     person_id: int
 
 
+class PartFacts(Record):
+    """What is known of a part: what for, its file, how heavy and how high. Parts go by name; the newest row counts."""
+
+    what = TextField()
+    revision = TextField(default="")
+    purpose = TextField(default="")
+    file = TextField(default="")
+    grams = DoubleField(null=True)
+    height_mm = DoubleField(null=True)
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "part_facts"
+
+
+class Plan(Record):
+    """A series of attempts at a part that is planned.
+
+    ``factors``: kinds with their numbers, ``places``: what each print gets.
+    """
+
+    setup = ForeignKeyField(Setup)
+    setup_id: int
+    what = TextField()
+    revision = TextField(default="")
+    design = TextField()
+    factors = BinaryJSONField(index=False)
+    places = BinaryJSONField(index=False)
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    @classmethod
+    def standing(cls) -> Any:
+        """Plans that nobody dropped, as a condition of a query."""
+        return cls.id.not_in(PlanOff.select(PlanOff.plan))
+
+
+class PlanOff(Record):
+    """A plan that was dropped; what was printed of it stays."""
+
+    id = None
+    plan = ForeignKeyField(Plan, primary_key=True)
+    plan_id: int
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "plan_off"
+
+
 class Print(Record):
-    """A real print on a setup and how it came out; counters add them up by the parts it went through then."""
+    """An attempt at a part on a setup and how it came out; counters add them up by the parts it went through then.
+
+    ``stopped_layer``, ``stopped_mm``: where it was stopped. ``counts``: signs that were counted, or measured in mm.
+    """
 
     setup = ForeignKeyField(Setup)
     setup_id: int
@@ -526,6 +583,14 @@ class Print(Record):
     outcome = TextField()
     looks = TextField(null=True)
     signs = BinaryJSONField(default=dict, index=False)
+    revision = TextField(default="")
+    stopped_layer = IntegerField(null=True)
+    stopped_mm = DoubleField(null=True)
+    fit = TextField(null=True)
+    counts = BinaryJSONField(default=dict, index=False)
+    plan = ForeignKeyField(Plan, null=True)
+    plan_id: int | None
+    plan_place = IntegerField(null=True)
     note = TextField(default="")
     happened_at = DateTimeTZField()
     person = ForeignKeyField(Person)
@@ -550,6 +615,96 @@ class PrintOff(Record):
 
     class Meta:
         table_name = "print_off"
+
+
+class Trial(Record):
+    """A setting that was another in one attempt alone; ``reach``: where in the print, from ``from_mm`` on."""
+
+    print = ForeignKeyField(Print)
+    print_id: int
+    setup = ForeignKeyField(Setup)
+    setup_id: int
+    kind = TextField()
+    number = DoubleField()
+    unit = TextField()
+    reach = TextField()
+    from_mm = DoubleField(null=True)
+
+
+class TrialEnd(Record):
+    """What became of a setting after its trial: put back, kept, or tried with another number."""
+
+    id = None
+    trial = ForeignKeyField(Trial, primary_key=True)
+    trial_id: int
+    how = TextField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "trial_end"
+
+
+class LookAgain(Record):
+    """Something of an attempt that shows only later."""
+
+    print = ForeignKeyField(Print)
+    print_id: int
+    at_what = TextField()
+    due_at = DateTimeTZField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "look_again"
+
+
+class Looked(Record):
+    """What was found when somebody looked again."""
+
+    id = None
+    look_again = ForeignKeyField(LookAgain, primary_key=True)
+    look_again_id: int
+    outcome = TextField()
+    note = TextField(default="")
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+
+class PrintPhoto(Record):
+    """A photograph of an attempt, and a small one of it, made once."""
+
+    print = ForeignKeyField(Print)
+    print_id: int
+    media_type = TextField()
+    width = IntegerField()
+    height = IntegerField()
+    content = BlobField()
+    small = BlobField()
+    note = TextField(default="")
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "print_photo"
+
+
+class PrintPhotoOff(Record):
+    """A photograph taken off its attempt: it is shown no more, and stays on record."""
+
+    id = None
+    photo = ForeignKeyField(PrintPhoto, primary_key=True)
+    photo_id: int
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "print_photo_off"
 
 
 class AgeingLimit(Record):
@@ -687,8 +842,17 @@ WORKSHOP_TABLES: tuple[type[Record], ...] = (
     MachineCheck,
     CheckOff,
     TypedIn,
+    PartFacts,
+    Plan,
+    PlanOff,
     Print,
     PrintOff,
+    Trial,
+    TrialEnd,
+    LookAgain,
+    Looked,
+    PrintPhoto,
+    PrintPhotoOff,
     AgeingLimit,
     PartLimit,
     SafetyCheck,

@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from enum import StrEnum
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
 from ubrex.core.chain import Grade, Purpose, Wearing
-from ubrex.server.views.base import Moment, Name, Note, Schema, Typed
+from ubrex.server.views.base import Moment, Note, Schema, Typed
 from ubrex.server.views.forms import FieldOut
-from ubrex.server.views.towers import ScaleOut
-from ubrex.server.views.workshop import SetupOut
 
 
 class AssemblyIn(Schema):
@@ -36,71 +33,6 @@ class PickOut(Schema):
     setup_id: int | None
     result: str
     now: bool
-
-
-class PrintIn(Schema):
-    """A real print: whether it works; all else where somebody said so. ``signs``: what was looked at, 0 to 4, 4 is best.
-
-    ``as_typed``: what was asked about and is right as it stands.
-    """
-
-    what: Name
-    hours: Typed = ""
-    grams: Typed = ""
-    outcome: Literal["good", "bad", "stopped"]
-    looks: Literal["good", "bad"] | None = None
-    signs: dict[str, Annotated[int, Field(ge=0, le=4)]] = Field(default={}, max_length=20)
-    note: Note = ""
-    happened_at: Moment | None = None
-    as_typed: list[Literal["grams"]] = []
-
-
-class PrintOut(Schema):
-    """A print as it was logged. ``said``: how it came out; ``took``: time and filament, as far as they were said."""
-
-    id: int
-    what: str
-    outcome: Literal["good", "bad", "stopped"]
-    said: str
-    signs: list[str]
-    took: str
-    note: str
-    spool: str
-    revision: int | None
-    person: str
-    happened_at: datetime
-    withdrawn: bool
-
-
-class PrintFormOut(Schema):
-    """What a print is written down with: signs that can be looked at, and names of parts that were printed before."""
-
-    signs: list[ScaleOut]
-    parts: list[str]
-
-
-class PrintsOut(Schema):
-    """Prints of a setup. ``qualified``: how far it can be relied on since something was set last."""
-
-    setup: SetupOut
-    qualified: str
-    prints: list[PrintOut]
-
-
-class ChangedOut(Schema):
-    """Something that differs between two prints; ``before`` is empty for what was done in between."""
-
-    name: str
-    before: str
-    after: str
-
-
-class SinceOut(Schema):
-    """What changed since the same part was printed last; ``before`` is empty where it was not."""
-
-    before: str
-    changed: list[ChangedOut]
-    said: str
 
 
 class FoundOut(Schema):

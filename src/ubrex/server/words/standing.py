@@ -133,6 +133,7 @@ def standing_cause(
             Origin.FAMILY: "usual for the family",
             Origin.COPIED: "copied, not measured",
             Origin.READ_FROM_FILE: "read from a file",
+            Origin.ATTEMPT: "kept from an attempt",
         }
         return unread or how.get(origin or Origin.TYPED, "typed")
     if standing is Standing.AGEING:

@@ -26,6 +26,7 @@ def origin_said(origin: Origin, *, person: str, run_id: int | None, method: str)
         Origin.READ_FROM_FILE: "read from a file, not measured here",
         Origin.RESCALED: "rescaled with the e-steps" + (f", measured in run {run_id}" if measured else ""),
         Origin.RESTORED: "brought back" + (f", measured in run {run_id}" if measured else ""),
+        Origin.ATTEMPT: f"kept from an attempt by {person}, not measured",
     }[origin]
 
 

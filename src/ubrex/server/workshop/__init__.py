@@ -26,6 +26,7 @@ from ubrex.server.workshop._inventory import (
     show_room,
 )
 from ubrex.server.workshop._people import add_person
+from ubrex.server.workshop._pictures import read_photo, small_photo
 from ubrex.server.workshop._schools import Side, list_schools, schools_out, sides_of, take_side
 from ubrex.server.workshop._scopes import owners, scope_keys
 from ubrex.server.workshop._setups import (
@@ -52,12 +53,8 @@ from ubrex.server.workshop._setups import (
 from ubrex.server.workshop._wear import (
     PLATE_COUNTER,
     list_limits,
-    list_prints,
-    log_print,
     set_limit,
     show_counters,
-    show_print_form,
-    withdraw_print,
 )
 
 __all__ = [
@@ -87,15 +84,14 @@ __all__ = [
     "list_limits",
     "list_machines",
     "list_picks",
-    "list_prints",
     "list_schools",
     "list_setups",
     "list_tools",
-    "log_print",
     "nozzle_text",
     "owners",
     "places_of",
     "read_backup",
+    "read_photo",
     "read_room",
     "read_size",
     "remove_setup",
@@ -114,17 +110,16 @@ __all__ = [
     "show_counters",
     "show_first_setup",
     "show_form",
-    "show_print_form",
     "show_room",
     "show_setup",
     "show_workshop",
     "sides_of",
     "size_fields",
+    "small_photo",
     "take_side",
     "unit_of",
     "unit_of_setting",
     "usable_setup",
-    "withdraw_print",
     "write_backup",
     "zero_at",
 ]

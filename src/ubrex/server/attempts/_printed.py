@@ -6,10 +6,13 @@ from typing import Final
 
 from peewee import JOIN
 
+from ubrex.core.chain import KINDS, Kind
+from ubrex.server.attempts._settings import held_of
 from ubrex.server.desk import Work
-from ubrex.server.profile._exports import sheet_of
-from ubrex.server.store.records import Person, Print, PrintOff, Spool
+from ubrex.server.profile import sheet_of
+from ubrex.server.store.records import Person, Print, PrintOff, Spool, Trial
 from ubrex.server.views.profiles import ExportOut
+from ubrex.server.words.attempts import COUNTS, reach_said
 from ubrex.server.words.scales import SIGNS
 from ubrex.server.workshop import select_setups, setup_title
 
@@ -19,11 +22,17 @@ HEADS: Final = (
     "setup",
     "when",
     "outcome",
+    "revision",
     "looks",
+    "stopped_layer",
+    "stopped_mm",
+    "fit",
+    "tried",
     "hours",
     "grams",
     "spool",
     *SIGNS,
+    *(f"{key}_counted" for key in COUNTS),
     "note",
     "person",
     "taken_back",
@@ -42,15 +51,22 @@ def export_prints(_work: Work) -> ExportOut:
         .join(PrintOff, JOIN.LEFT_OUTER, on=(PrintOff.print == Print.id), attr="off")
         .order_by(Print.happened_at.desc(), Print.id.desc())
     )
+    tried: dict[int, list[str]] = {}
+    for one in Trial.select().order_by(Trial.id):
+        name = KINDS[Kind(one.kind)].name + reach_said(one.reach, one.from_mm)
+        tried.setdefault(one.print_id, []).append(f"{name} {held_of(Kind(one.kind), one.number, one.unit).text}")
     lines = []
     for row in rows:
         off = getattr(row, "off", None)
         back = "yes" if off is not None and off.print_id is not None else ""
         signs = [row.signs.get(key) for key in SIGNS]
+        counted = [row.counts.get(key) for key in COUNTS]
         lines.append(
             [
-                row.id, row.what, titles[row.setup_id], row.happened_at, row.outcome, row.looks, row.hours or None,
-                row.grams or None, None if row.spool is None else row.spool.name, *signs, row.note, row.person.name, back,
+                row.id, row.what, titles[row.setup_id], row.happened_at, row.outcome, row.revision, row.looks,
+                row.stopped_layer, row.stopped_mm, row.fit, "; ".join(tried.get(row.id, [])), row.hours or None,
+                row.grams or None,
+                None if row.spool is None else row.spool.name, *signs, *counted, row.note, row.person.name, back,
             ]
         )  # fmt: skip
     return ExportOut(name="prints.csv", text=sheet_of(HEADS, lines))

@@ -1,0 +1,31 @@
+"""Attempts at real parts: written down, compared, planned, photographed, looked at again."""
+
+from ubrex.server.attempts._later import look, look_again
+from ubrex.server.attempts._log import list_prints, log_print, show_attempt_form, withdraw_print
+from ubrex.server.attempts._part import plan_part, set_part_facts, show_margin_attempts, show_part
+from ubrex.server.attempts._photos import add_print_photo, remove_print_photo, show_print_photo
+from ubrex.server.attempts._plans import drop_plan
+from ubrex.server.attempts._printed import export_prints
+from ubrex.server.attempts._since import show_since
+from ubrex.server.attempts._trials import end_trial, trials_now
+
+__all__ = [
+    "add_print_photo",
+    "drop_plan",
+    "end_trial",
+    "export_prints",
+    "list_prints",
+    "log_print",
+    "look",
+    "look_again",
+    "plan_part",
+    "remove_print_photo",
+    "set_part_facts",
+    "show_attempt_form",
+    "show_margin_attempts",
+    "show_part",
+    "show_print_photo",
+    "show_since",
+    "trials_now",
+    "withdraw_print",
+]

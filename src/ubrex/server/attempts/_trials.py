@@ -1,0 +1,170 @@
+"""Settings that are another for a trial alone: read with an attempt, and put back or kept afterwards."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Final, cast
+
+from peewee import JOIN
+
+from ubrex.core.chain import KINDS, Kind, Origin
+from ubrex.core.quantity import Unit, decimal_text
+from ubrex.server.attempts._settings import SET_BY_HAND, held_of
+from ubrex.server.desk import Clash, FieldProblem, TypedFields, Work, find
+from ubrex.server.profile import (
+    NewValue,
+    Tuned,
+    judged_change,
+    lock_values,
+    read_value,
+    refuse_findings,
+    tuned_of,
+    write_values,
+)
+from ubrex.server.store.prepared import Insert
+from ubrex.server.store.records import Print, PrintOff, Setup, Trial, TrialEnd
+from ubrex.server.views.attempts import Reach, SettingOut, TrialEndIn, TrialIn, TrialOut, TrialsOut
+from ubrex.server.words import attempts as words
+from ubrex.server.words.numbers import unit_text
+from ubrex.server.workshop import places_of, unit_of, usable_setup
+
+HIGHEST_MM: Final = 2000.0
+_END: Final = Insert(TrialEnd)
+
+
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """A setting of an attempt, read."""
+
+    kind: Kind
+    number: float
+    unit: Unit
+    reach: Reach
+    from_mm: float | None
+
+
+def read_trials(tuned: Tuned, trials: Sequence[TrialIn], fields: TypedFields, *, note: str) -> list[Tried]:
+    """Settings of an attempt, held to the same limits as values that are typed; what is wrong stands at ``trials.N``."""
+    found: list[Tried] = []
+    for place, one in enumerate(trials):
+        at = f"trials.{place}"
+        number = read_value(tuned.setup, one.kind, at, one.typed, fields)
+        from_mm = None
+        if one.reach in {"above", "once"}:
+            from_mm = fields.number(at, one.from_mm, what=words.STOPPED, low=0.1, high=HIGHEST_MM, why=words.FROM_WHY)
+        if any(other.kind == one.kind and other.reach == one.reach for other in trials[:place]):
+            fields.add(FieldProblem(at, "twice", words.TWICE))
+        if number is None or fields.has(at):
+            continue
+        findings = judged_change(tuned.setup, tuned.values, {one.kind: number}, typed=[one.kind])
+        refuse_findings(findings, fields, {one.kind: at}, note=note)
+        unit = unit_of(one.kind, tuned.setup.toolhead.machine)
+        found.append(Tried(one.kind, number, unit, one.reach, from_mm))
+    return found
+
+
+def write_trials(work: Work, row: Print, tried: Sequence[Tried]) -> None:
+    """Write the settings of an attempt down; what was tried of the same kind before is replaced by them."""
+    for one in tried:
+        for before in _open(row.setup_id):
+            if (before.kind, before.reach) == (one.kind.value, one.reach):
+                _END.add_unless_there(trial=before, how="replaced", person=work.person(), at=work.now)
+        Trial.create(
+            print=row, setup=row.setup_id, kind=one.kind.value, number=one.number, unit=one.unit.value, reach=one.reach,
+            from_mm=one.from_mm,
+        )  # fmt: skip
+
+
+def _open(setup_id: int) -> list[Trial]:
+    return list(
+        Trial.select(Trial, Print)
+        .join(Print)
+        .join(PrintOff, JOIN.LEFT_OUTER, on=(PrintOff.print == Print.id))
+        .switch(Trial)
+        .join(TrialEnd, JOIN.LEFT_OUTER, on=(TrialEnd.trial == Trial.id))
+        .where(Trial.setup == setup_id, TrialEnd.trial.is_null(), PrintOff.print.is_null())
+        .order_by(Trial.id)
+    )
+
+
+def open_trials(tuned: Tuned) -> list[TrialOut]:
+    """What is still set for a trial on a setup, with what stands in the profile."""
+    found = []
+    for row in _open(tuned.setup.id):
+        kind = Kind(row.kind)
+        value = tuned.values.get(kind)
+        otherwise = "" if value is None else held_of(kind, value.number, value.unit).text
+        places = places_of(kind, tuned.setup.toolhead.machine)
+        found.append(
+            TrialOut(
+                id=row.id,
+                kind=kind,
+                name=KINDS[kind].name + words.reach_said(row.reach, row.from_mm),
+                text=f"{decimal_text(row.number, places)} {unit_text(row.unit)}".strip(),
+                number_text=decimal_text(row.number, places),
+                otherwise=otherwise,
+                reach=cast("Reach", row.reach),
+                from_mm=row.from_mm,
+                can_keep=row.reach == "all",
+                what=row.print.what,
+            )
+        )
+    return found
+
+
+def trials_now(setup: Setup) -> Mapping[Kind, str]:
+    """What is set for a trial in the whole of a print, by kind, as it is typed."""
+    return {
+        Kind(row.kind): decimal_text(row.number, places_of(Kind(row.kind), setup.toolhead.machine))
+        for row in _open(setup.id)
+        if row.reach == "all"
+    }
+
+
+def end_trial(work: Work, trial_id: int, form: TrialEndIn) -> TrialsOut:
+    """Put a setting back, or keep it: then it is a value that an attempt spoke for, not a measured one."""
+    person = work.person()
+    row = find(Trial, trial_id, "trial")
+    setup = usable_setup(row.setup_id)
+    lock_values()
+    if TrialEnd.select().where(TrialEnd.trial == row.id).exists():
+        raise Clash(words.ENDED, code="ended_already")
+    if form.how == "kept":
+        _keep(work, setup, row, form.note.strip())
+    if not _END.add_unless_there(trial=row, how=form.how, person=person, at=work.now):
+        raise Clash(words.ENDED, code="ended_already")
+    return TrialsOut(trials=open_trials(tuned_of(setup)))
+
+
+def _keep(work: Work, setup: Setup, row: Trial, note: str) -> None:
+    if row.reach != "all":
+        raise Clash(words.ONLY_WHOLE, code="only_whole")
+    fields, kind, now = TypedFields(), Kind(row.kind), tuned_of(setup)
+    findings = judged_change(setup, now.values, {kind: row.number}, typed=[kind])
+    refuse_findings(findings, fields, {kind: "how"}, note=note)
+    fields.refuse_if_any()
+    said = words.kept_note(row.print.what)
+    new = NewValue(
+        kind=kind,
+        number=row.number,
+        unit=Unit(row.unit),
+        origin=Origin.ATTEMPT,
+        note=f"{said}. {note}" if note else said,
+    )
+    write_values(work, setup, [new], cause="typed", note=new.note)
+
+
+def settings_of(tuned: Tuned) -> list[SettingOut]:
+    """What can be another in one attempt, with what it is now."""
+    machine = tuned.setup.toolhead.machine
+    return [
+        SettingOut(
+            kind=kind,
+            name=row.name,
+            text="" if kind not in tuned.values else decimal_text(tuned.values[kind].number, places_of(kind, machine)),
+            unit_text=unit_text(unit_of(kind, machine).value),
+        )
+        for kind, row in KINDS.items()
+        if row.set_at in SET_BY_HAND and kind is not Kind.FLOW_BIAS
+    ]

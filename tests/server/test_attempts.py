@@ -1,0 +1,211 @@
+"""Attempts at a part: three taps write one down, a look says what changed, and what was tried is put back or kept."""
+
+from __future__ import annotations
+
+from io import BytesIO
+from typing import Any
+
+import pytest
+from PIL import Image
+
+from tests.server.conftest import MACHINE, Person
+from tests.server.test_printed_runs import codes, sized
+from tests.server.test_profile import bench, type_in
+
+__all__ = ["sized"]
+
+
+def attempt(person: Person, what: str = "elbow joint", outcome: str = "good", **more: Any) -> Any:
+    """The response to an attempt written down, an hour after the last."""
+    person.clock.wait(minutes=60)
+    return person.post(f"/setups/{person.setup_id}/prints", {"what": what, "outcome": outcome} | more)
+
+
+def part(person: Person, print_id: int, **asked: str) -> Any:
+    """All attempts at the part of one."""
+    return person.client.get(f"/api/v1/prints/{print_id}/part", params=asked).json()
+
+
+def margin(person: Person) -> Any:
+    """What of attempts is open."""
+    return person.get(f"/setups/{person.setup_id}/attempts-now")
+
+
+def tonight(person: Person, kind: str) -> Any:
+    """One of tonight's numbers."""
+    return next(row for row in bench(person)["tonight"] if row["kind"] == kind)
+
+
+@pytest.fixture
+def tuned(ines: Person) -> Person:
+    """Somebody with a nozzle at 205, a retraction of 1 mm, and layers of 0.2."""
+    values = {"nozzle": "205", "retraction": "1", "layer": "0.2", "layer_first": "0.3"}
+    assert type_in(ines, values).status_code == 201
+    return ines
+
+
+def test_what_was_tried_stands_in_tonights_numbers_until_it_is_put_back_or_kept(tuned: Person) -> None:
+    """Kept it is a value that an attempt spoke for: assumed, never measured; ended twice it is refused."""
+    cooler = {"kind": "nozzle", "typed": "200"}
+    assert attempt(tuned, signs={"stringing": 1}, outcome="bad").status_code == 201
+    assert attempt(tuned, signs={"stringing": 3}, trials=[cooler]).status_code == 201
+    line = tonight(tuned, "nozzle")
+    assert (line["text"], line["remark"]) == ("200", "for this trial only, 205 otherwise")
+    (open_one,) = margin(tuned)["trials"]
+    assert (open_one["name"], open_one["text"], open_one["otherwise"]) == ("Nozzle, rest", "200 °C", "205 °C")
+    assert tuned.post(f"/trials/{open_one['id']}/end", {"how": "put_back"}).status_code == 201
+    assert tonight(tuned, "nozzle")["text"] == "205"
+    assert tuned.post(f"/trials/{open_one['id']}/end", {"how": "kept"}).json()["code"] == "ended_already"
+    again = attempt(tuned, trials=[cooler]).json()["id"]
+    (open_one,) = margin(tuned)["trials"]
+    assert tuned.post(f"/trials/{open_one['id']}/end", {"how": "kept"}).json()["trials"] == []
+    line = tonight(tuned, "nozzle")
+    assert (line["text"], line["value"]["provenance"]["origin"], line["standing"]) == ("200", "attempt", "assumed")
+    assert [row["name"] for row in part(tuned, again)["rows"] if row["of"] == "setting"] == ["Nozzle, rest"]
+
+
+def test_a_trial_is_held_to_the_limits_of_any_other_value(tuned: Person) -> None:
+    """300 °C on a lined hotend, no number, a height nobody said, the same twice: each at its field, and nothing is kept."""
+    for trials, field, code in (
+        ([{"kind": "nozzle", "typed": "300"}], "trials.0", "too_hot"),
+        ([{"kind": "nozzle", "typed": "hot"}], "trials.0", "not_a_number"),
+        ([{"kind": "fan", "typed": "50", "reach": "above"}], "trials.0", "empty"),
+        ([{"kind": "fan", "typed": "50"}, {"kind": "fan", "typed": "60"}], "trials.1", "twice"),
+    ):
+        assert codes(attempt(tuned, trials=trials)) == {field: code}
+    assert margin(tuned) == {"part": None, "trials": [], "looks": []}
+
+
+def test_a_layer_and_its_height_are_each_turned_into_the_other(tuned: Person) -> None:
+    """First layer 0.3, others 0.2: layer 11 lies at 2.3 mm."""
+    for typed in ({"stopped_layer": "11"}, {"stopped_mm": "2.3"}):
+        made = attempt(tuned, outcome="stopped", **typed).json()["id"]
+        assert part(tuned, made)["attempts"][-1]["said"].replace("\N{NO-BREAK SPACE}", " ") == (
+            "stopped early, layer 11, 2.3 mm"
+        )
+
+
+def test_attempts_stand_side_by_side_with_what_changed_and_what_it_did(tuned: Person) -> None:
+    """Strings follow the nozzle over six attempts, the retraction does not matter: one is praised, the other is not."""
+    made = 0
+    for nozzle, retraction, rating in (
+        ("215", "1", 1), ("205", "1", 3), ("215", "1.4", 1), ("205", "1.4", 3), ("195", "1", 4), ("195", "1.4", 4),
+    ):  # fmt: skip
+        trials = [{"kind": "nozzle", "typed": nozzle}, {"kind": "retraction", "typed": retraction}]
+        made = attempt(
+            tuned, trials=trials, signs={"stringing": rating}, counts={"stringing": str(40 - 9 * rating)}
+        ).json()["id"]
+    shown = part(tuned, made)
+    assert [row["number"] for row in shown["attempts"]] == [1, 2, 3, 4, 5, 6]
+    assert shown["sign"] == "stringing"
+    cells = {row["name"]: [(one["text"], one["changed"]) for one in row["cells"]] for row in shown["rows"]}
+    assert cells["Nozzle, rest"][:3] == [("215 °C", False), ("205 °C", True), ("215 °C", True)]
+    verdicts = {row["name"]: row["verdict"] for row in shown["factors"]}
+    assert verdicts == {"Nozzle, rest": "probably_hurt", "Retraction": "cannot_tell"}
+    assert "1 of the changes stands out" in shown["series"]
+    works = part(tuned, made, sign="")
+    assert works["sign"] == ""
+    assert {row["verdict"] for row in works["factors"]} == {"cannot_tell"}
+
+
+def test_counted_strings_are_told_from_chance(tuned: Person) -> None:
+    """24 to 7 is real, 9 to 7 may be chance; a corner in mm is only said."""
+    attempt(tuned, counts={"stringing": "24", "lift": "1.2"})
+    made = attempt(tuned, counts={"stringing": "7", "lift": "0.4"}).json()["id"]
+    said = tuned.get(f"/prints/{made}/since")["said"]
+    assert said.startswith("Strings 24 to 7, real. Corner up by 1.2 to 0.4.")
+    made = attempt(tuned, counts={"stringing": "9"}).json()["id"]
+    assert tuned.get(f"/prints/{made}/since")["said"].startswith("Strings 7 to 9, may be chance.")
+    assert codes(attempt(tuned, counts={"taste": "1"})) == {"counts": "no_such_count"}
+
+
+def test_a_fix_is_not_called_one_before_enough_clean_prints(tuned: Person) -> None:
+    """Ten clean ones with the same settings qualify it; another nozzle starts the count anew."""
+    made = 0
+    for _ in range(9):
+        made = attempt(tuned).json()["id"]
+    assert "Mended is a word for 1 more" in part(tuned, made)["qualified"]
+    made = attempt(tuned).json()["id"]
+    assert part(tuned, made)["qualified"].startswith("Qualified. 10 attempts")
+    made = attempt(tuned, trials=[{"kind": "nozzle", "typed": "210"}]).json()["id"]
+    assert part(tuned, made)["qualified"].startswith("1 attempt with these settings, none failed")
+
+
+def test_a_series_is_printed_in_an_order_nobody_chose_and_read(tuned: Person) -> None:
+    """Each place of the plan is offered once; a number beyond a limit is refused; a plan dropped is offered no more."""
+    made = attempt(tuned, signs={"stringing": 2}).json()["id"]
+    beyond = {"design": "one", "kinds": ["nozzle"], "typed": ["195 205 300"]}
+    assert codes(tuned.post(f"/prints/{made}/plans", beyond)) == {"typed.0": "too_hot"}
+    few = {"design": "one", "kinds": ["nozzle"], "typed": ["195 205"]}
+    assert codes(tuned.post(f"/prints/{made}/plans", few)) == {"typed.0": "wrong_count"}
+    plan = {"design": "3in4", "kinds": ["nozzle", "retraction", "fan"], "typed": ["195 215", "0.8 1.4", "50 100"]}
+    assert len(tuned.post(f"/prints/{made}/plans", plan).json()["plan"]["places"]) == 4
+    seen = set()
+    for _ in range(4):
+        planned = tuned.get(f"/setups/{tuned.setup_id}/attempt-form")["planned"]
+        typed = tuple(row["typed"] for row in planned["trials"])
+        seen.add(typed)
+        rating = 4 if typed[0] == "195" else 1
+        place = {"plan_id": planned["plan_id"], "plan_place": planned["place"], "trials": planned["trials"]}
+        answer = attempt(tuned, signs={"stringing": rating}, **place)
+        assert answer.status_code == 201, answer.text
+        assert codes(attempt(tuned, **place)) == {"plan_place": "no_such_place"}
+    assert len(seen) == 4
+    assert tuned.get(f"/setups/{tuned.setup_id}/attempt-form")["planned"] is None
+    told = part(tuned, made)["plan"]
+    assert told["said"][0].startswith("Nozzle, rest: \N{MINUS SIGN}3.0")
+    assert "cannot be told from the other two" in told["said"][-1]
+    assert tuned.post(f"/plans/{told['id']}/withdrawal").status_code == 201
+    assert part(tuned, made)["plan"] is None
+
+
+def test_what_shows_later_is_listed_when_its_day_has_come(tuned: Person) -> None:
+    """Stains on raw wood, 14 days: not before, then until somebody looked, and never twice."""
+    made = attempt(tuned, look_again="stains on raw wood", look_in_days="14").json()["id"]
+    assert margin(tuned)["looks"] == []
+    tuned.clock.wait(days=15)
+    (due,) = margin(tuned)["looks"]
+    assert due["said"].startswith("stains on raw wood on elbow joint: due since")
+    assert tuned.post(f"/looks/{due['id']}", {"outcome": "good"}).status_code == 201
+    assert margin(tuned)["looks"] == []
+    assert tuned.post(f"/looks/{due['id']}", {"outcome": "bad"}).json()["code"] == "looked_already"
+    (found,) = part(tuned, made)["looks"]
+    assert found["said"] == "stains on raw wood: still good"
+    assert codes(tuned.post(f"/prints/{made}/looks", {"at_what": " ", "days": "3"})) == {"at_what": "empty"}
+
+
+def test_a_photograph_has_a_small_one_and_can_be_taken_off(tuned: Person) -> None:
+    """Made once, at most 320 points long; what is no photograph is refused at its field."""
+    made = attempt(tuned).json()["id"]
+    out = BytesIO()
+    Image.new("RGB", (2000, 1000), "white").save(out, "JPEG")
+    headers = {
+        "Ubrex-Person": str(tuned.id),
+        "Idempotency-Key": "photo-one",
+        "Content-Type": "application/octet-stream",
+    }
+    answer = tuned.client.post(f"/api/v1/prints/{made}/photos", content=out.getvalue(), headers=headers)
+    (photo,) = answer.json()["photos"]
+    sizes = [
+        Image.open(
+            BytesIO(tuned.client.get(f"/api/v1/print-photos/{photo['id']}", params={"small": small}).content)
+        ).size
+        for small in ("true", "false")
+    ]
+    assert sizes == [(320, 160), (1600, 800)]
+    assert part(tuned, made)["attempts"][0]["photos"][0]["id"] == photo["id"]
+    assert tuned.post(f"/print-photos/{photo['id']}/removal").json() == {"photos": []}
+    assert tuned.client.get(f"/api/v1/print-photos/{photo['id']}").status_code == 404
+
+
+def test_prints_of_before_are_attempts_and_another_machine_says_why_its_numbers_differ(sized: Person) -> None:
+    """The same part on two machines: what differs is said with its likely reason."""
+    assert type_in(sized, {"nozzle": "205", "retraction": "4"}).status_code == 201
+    first = attempt(sized, "owl head").json()["id"]
+    other = MACHINE | {"machine": "Kestrel", "feed_path": "direct", "liner": "none"}
+    sized.setup_id = sized.post("/setups", other).json()["id"]
+    assert type_in(sized, {"nozzle": "212", "retraction": "0.8"}).status_code == 201
+    attempt(sized, "Owl Head ")
+    shown = part(sized, first)
+    assert len(shown["attempts"]) == 2
+    assert any(row.startswith("Retraction: 4.00 mm on") for row in shown["machines"])
