@@ -202,8 +202,10 @@ def test_prints_of_before_are_attempts_and_another_machine_says_why_its_numbers_
     """The same part on two machines: what differs is said with its likely reason."""
     assert type_in(sized, {"nozzle": "205", "retraction": "4"}).status_code == 201
     first = attempt(sized, "owl head").json()["id"]
-    other = MACHINE | {"machine": "Kestrel", "feed_path": "direct", "liner": "none"}
-    sized.setup_id = sized.post("/setups", other).json()["id"]
+    other = MACHINE | {"machine": "Kestrel", "feed_path": "direct", "liner": "all_metal"}
+    answer = sized.post("/setups", other)
+    assert answer.status_code == 201, answer.text
+    sized.setup_id = answer.json()["id"]
     assert type_in(sized, {"nozzle": "212", "retraction": "0.8"}).status_code == 201
     attempt(sized, "Owl Head ")
     shown = part(sized, first)

@@ -707,7 +707,7 @@ export interface paths {
         put?: never;
         /**
          * Log Print
-         * @description Write down a real print and how it came out.
+         * @description Write down an attempt and how it came out.
          */
         post: operations["log_print"];
         delete?: never;
@@ -736,7 +736,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/print-form": {
+    "/api/v1/setups/{setup_id}/attempt-form": {
         parameters: {
             query?: never;
             header?: never;
@@ -744,12 +744,216 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Show Print Form
-         * @description What a print is written down with.
+         * Show Attempt Form
+         * @description What an attempt is written down with, and what is still set for a trial.
          */
-        get: operations["show_print_form"];
+        get: operations["show_attempt_form"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setups/{setup_id}/attempts-now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Margin Attempts
+         * @description The part that was printed last, what to put back, and what is to be looked at again.
+         */
+        get: operations["show_margin_attempts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/prints/{print_id}/part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Part
+         * @description All attempts at the part of one of them, side by side.
+         */
+        get: operations["show_part"];
+        /**
+         * Set Part Facts
+         * @description Write down what is known of a part.
+         */
+        put: operations["set_part_facts"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/prints/{print_id}/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Series
+         * @description Plan a series of attempts at the part, in an order that nobody chose.
+         */
+        post: operations["plan_series"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plans/{plan_id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drop Plan
+         * @description Drop a plan; what was printed of it stays.
+         */
+        post: operations["drop_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End Trial
+         * @description Put a setting back after its trial, or keep it.
+         */
+        post: operations["end_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/prints/{print_id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look Again
+         * @description Have something of an attempt looked at again.
+         */
+        post: operations["look_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/looks/{look_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description Say what was found when somebody looked again.
+         */
+        post: operations["look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/prints/{print_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Print Photo
+         * @description Keep a photograph of an attempt.
+         */
+        post: operations["add_print_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/print-photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Print Photo
+         * @description A photograph of an attempt, or the small one of it.
+         */
+        get: operations["show_print_photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/print-photos/{photo_id}/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remove Print Photo
+         * @description Take a photograph off its attempt.
+         */
+        post: operations["remove_print_photo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1821,6 +2025,116 @@ export interface components {
             };
         };
         /**
+         * AttemptFormOut
+         * @description What an attempt is written down with: parts, the newest first; the last one of this setup; signs; settings.
+         *
+         *     ``trials``: what is still set for a trial. ``planned``: next of a series of the last part.
+         */
+        AttemptFormOut: {
+            setup: components["schemas"]["SetupOut"];
+            /** Signs */
+            signs: components["schemas"]["ScaleOut"][];
+            /** Counts */
+            counts: components["schemas"]["CountOut"][];
+            /** Parts */
+            parts: string[];
+            /** What */
+            what: string;
+            /** Revision */
+            revision: string;
+            /** Settings */
+            settings: components["schemas"]["SettingOut"][];
+            /** Trials */
+            trials: components["schemas"]["TrialOut"][];
+            planned: components["schemas"]["PlannedOut"] | null;
+        };
+        /**
+         * AttemptLineOut
+         * @description An attempt in the margin of the bench.
+         */
+        AttemptLineOut: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /** Said */
+            said: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+        };
+        /**
+         * AttemptOut
+         * @description One attempt among all of its part; ``number``: counted from the first one.
+         */
+        AttemptOut: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /** Setup Id */
+            setup_id: number;
+            /** Setup */
+            setup: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "good" | "bad" | "stopped";
+            /** Said */
+            said: string;
+            /** Note */
+            note: string;
+            /** Person */
+            person: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Photos */
+            photos: components["schemas"]["PrintPhotoOut"][];
+        };
+        /**
+         * AttemptsOut
+         * @description All attempts at a part, the first one first: side by side, what differs, what it did, and what to print next.
+         *
+         *     ``sign``: what is judged; ``""`` whether it works. ``series``: one sentence on the whole of it. ``machines``: why
+         *     the same part has other numbers elsewhere.
+         */
+        AttemptsOut: {
+            /** What */
+            what: string;
+            facts: components["schemas"]["PartFactsOut"];
+            /** Sign */
+            sign: string;
+            /** Signs */
+            signs: components["schemas"]["ChoiceOut"][];
+            /** Attempts */
+            attempts: components["schemas"]["AttemptOut"][];
+            /** Rows */
+            rows: components["schemas"]["RowOut"][];
+            /** Factors */
+            factors: components["schemas"]["FactorOut"][];
+            /** Series */
+            series: string;
+            /** Next */
+            next: string;
+            /** Qualified */
+            qualified: string;
+            /** Machines */
+            machines: string[];
+            /** Trials */
+            trials: components["schemas"]["TrialOut"][];
+            /** Looks */
+            looks: components["schemas"]["LookAgainOut"][];
+            plan: components["schemas"]["ubrex__server__views__attempts__PlanOut"] | null;
+            /** Settings */
+            settings: components["schemas"]["SettingOut"][];
+        };
+        /**
          * BackOut
          * @description What taking a decision back goes back to: revision ``number``, while ``newest`` is the newest.
          */
@@ -1866,7 +2180,7 @@ export interface components {
             good_for: components["schemas"]["GoodForOut"][];
             /** Steps */
             steps: components["schemas"]["StepOut"][];
-            plan: components["schemas"]["PlanOut"];
+            plan: components["schemas"]["ubrex__server__views__bench__PlanOut"];
             /** Waiting */
             waiting: components["schemas"]["WaitingOut"][];
             /** Read Backs */
@@ -1924,21 +2238,6 @@ export interface components {
             lead: string;
             /** Text */
             text: string;
-        };
-        /**
-         * CellOut
-         * @description A cell of a title block.
-         */
-        CellOut: {
-            /** Label */
-            label: string;
-            /** Value */
-            value: string;
-            /**
-             * Detail
-             * @default
-             */
-            detail: string;
         };
         /**
          * CellRatingOut
@@ -2008,7 +2307,7 @@ export interface components {
         };
         /**
          * ChangedOut
-         * @description Something that differs between two prints; ``before`` is empty for what was done in between.
+         * @description Something that differs between two attempts; ``before`` is empty for what was done in between.
          */
         ChangedOut: {
             /** Name */
@@ -2100,6 +2399,16 @@ export interface components {
             /** Done */
             done: components["schemas"]["CheckOut"][];
         };
+        /**
+         * ChoiceOut
+         * @description Something to choose.
+         */
+        ChoiceOut: {
+            /** Value */
+            value: string;
+            /** Text */
+            text: string;
+        };
         /** ConsequenceOut */
         ConsequenceOut: {
             /** Setup Id */
@@ -2121,6 +2430,18 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * CountOut
+         * @description A sign that can be counted, or measured in mm.
+         */
+        CountOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Unit Text */
+            unit_text: string;
         };
         /**
          * CounterOut
@@ -2368,6 +2689,14 @@ export interface components {
             visible_sentence: string;
         };
         /**
+         * DroppedOut
+         * @description A plan that was dropped.
+         */
+        DroppedOut: {
+            /** Id */
+            id: number;
+        };
+        /**
          * EntryOut
          * @description How numbers are read in: what is read, with which tools, in what, with how many decimals, what comes next.
          *
@@ -2404,6 +2733,27 @@ export interface components {
             name: string;
             /** Text */
             text: string;
+        };
+        /**
+         * FactorOut
+         * @description What one setting did over a whole series, with its 95 %; ``low`` to ``high`` on the scale that is judged.
+         */
+        FactorOut: {
+            /** Name */
+            name: string;
+            /** Effect */
+            effect: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "probably_helped" | "probably_hurt" | "cannot_tell";
+            /** Said */
+            said: string;
         };
         /**
          * FieldOut
@@ -3025,6 +3375,77 @@ export interface components {
             by?: string | null;
         };
         /**
+         * LoggedOut
+         * @description The attempt that was written down, and the counters after it.
+         */
+        LoggedOut: {
+            /** Counters */
+            counters: components["schemas"]["CounterOut"][];
+            /** Id */
+            id: number;
+        };
+        /**
+         * LookAgainIn
+         * @description What to look at again, and in how many days.
+         */
+        LookAgainIn: {
+            /** At What */
+            at_what: string;
+            /** Days */
+            days: string;
+        };
+        /**
+         * LookAgainOut
+         * @description Something of an attempt that shows only later; ``outcome`` None: nobody has looked yet.
+         */
+        LookAgainOut: {
+            /** Id */
+            id: number;
+            /** Print Id */
+            print_id: number;
+            /** What */
+            what: string;
+            /** At What */
+            at_what: string;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            /** Due */
+            due: boolean;
+            /** Outcome */
+            outcome: ("good" | "bad") | null;
+            /** Note */
+            note: string;
+            /** Said */
+            said: string;
+        };
+        /**
+         * LookedIn
+         * @description What was found when somebody looked again.
+         */
+        LookedIn: {
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "good" | "bad";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * LooksOut
+         * @description What of an attempt is looked at again.
+         */
+        LooksOut: {
+            /** Looks */
+            looks: components["schemas"]["LookAgainOut"][];
+        };
+        /**
          * MachineOut
          * @description A machine with its parts; a nozzle's ``parent_id`` is the toolhead it goes into.
          */
@@ -3046,6 +3467,17 @@ export interface components {
             nozzles: components["schemas"]["PartOut"][];
             /** Surfaces */
             surfaces: components["schemas"]["PartOut"][];
+        };
+        /**
+         * MarginAttemptsOut
+         * @description What of attempts is open on a setup: the part, what to put back, and what is to be looked at again.
+         */
+        MarginAttemptsOut: {
+            part: components["schemas"]["OpenPartOut"] | null;
+            /** Trials */
+            trials: components["schemas"]["TrialOut"][];
+            /** Looks */
+            looks: components["schemas"]["LookAgainOut"][];
         };
         /**
          * MeasuredBody
@@ -3107,6 +3539,18 @@ export interface components {
             /** Note */
             note: string;
         };
+        /**
+         * OpenPartOut
+         * @description The part that was printed last on a setup, with its last attempts, the newest first.
+         */
+        OpenPartOut: {
+            /** Print Id */
+            print_id: number;
+            /** What */
+            what: string;
+            /** Attempts */
+            attempts: components["schemas"]["AttemptLineOut"][];
+        };
         /** OptionOut */
         OptionOut: {
             /** Value */
@@ -3119,7 +3563,7 @@ export interface components {
          * @description Where a value comes from.
          * @enum {string}
          */
-        Origin: "measured" | "label" | "family" | "copied" | "typed" | "read_from_file" | "rescaled" | "restored";
+        Origin: "measured" | "label" | "family" | "copied" | "typed" | "read_from_file" | "rescaled" | "restored" | "attempt";
         /** OtherRatingOut */
         OtherRatingOut: {
             /** Person */
@@ -3143,6 +3587,46 @@ export interface components {
          * @enum {string}
          */
         Part: "machine" | "nozzle" | "surface" | "filament" | "setup";
+        /**
+         * PartFactsIn
+         * @description What is known of a part.
+         */
+        PartFactsIn: {
+            /**
+             * Purpose
+             * @default
+             */
+            purpose: string;
+            /**
+             * File
+             * @default
+             */
+            file: string;
+            /**
+             * Grams
+             * @default
+             */
+            grams: string;
+            /**
+             * Height Mm
+             * @default
+             */
+            height_mm: string;
+        };
+        /**
+         * PartFactsOut
+         * @description What is known of a part, as it was typed last.
+         */
+        PartFactsOut: {
+            /** Purpose */
+            purpose: string;
+            /** File */
+            file: string;
+            /** Grams */
+            grams: string;
+            /** Height Mm */
+            height_mm: string;
+        };
         /** PartOut */
         PartOut: {
             kind: components["schemas"]["RecordKind"];
@@ -3316,6 +3800,21 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * PlanIn
+         * @description A series to print: ``design`` *one* for one setting with three to six numbers, else two numbers for each setting.
+         */
+        PlanIn: {
+            /**
+             * Design
+             * @enum {string}
+             */
+            design: "one" | "3in4" | "3in8";
+            /** Kinds */
+            kinds: components["schemas"]["Kind"][];
+            /** Typed */
+            typed: string[];
+        };
         /** PlanLineOut */
         PlanLineOut: {
             step: components["schemas"]["Step"];
@@ -3327,14 +3826,32 @@ export interface components {
             grams: number;
         };
         /**
-         * PlanOut
-         * @description What still asks for something, and what all of it takes.
+         * PlanPlaceOut
+         * @description One print of a planned series: what it gets, and the attempt that was made of it.
          */
-        PlanOut: {
-            /** Lines */
-            lines: components["schemas"]["PlanLineOut"][];
-            /** Total */
-            total: string;
+        PlanPlaceOut: {
+            /** Text */
+            text: string;
+            /** Print Id */
+            print_id: number | null;
+            /** Rating */
+            rating: string;
+        };
+        /**
+         * PlannedOut
+         * @description The next print of a planned series: what to set for it.
+         */
+        PlannedOut: {
+            /** Plan Id */
+            plan_id: number;
+            /** Place */
+            place: number;
+            /** Count */
+            count: number;
+            /** Said */
+            said: string;
+            /** Trials */
+            trials: components["schemas"]["TrialIn-Output"][];
         };
         /** PlateOut */
         PlateOut: {
@@ -3377,24 +3894,20 @@ export interface components {
             setups: components["schemas"]["ConsequenceOut"][];
         };
         /**
-         * PrintFormOut
-         * @description What a print is written down with: signs that can be looked at, and names of parts that were printed before.
-         */
-        PrintFormOut: {
-            /** Signs */
-            signs: components["schemas"]["ScaleOut"][];
-            /** Parts */
-            parts: string[];
-        };
-        /**
          * PrintIn
-         * @description A real print: whether it works; all else where somebody said so. ``signs``: what was looked at, 0 to 4, 4 is best.
+         * @description An attempt: whether it works; all else where somebody said so. ``signs``: what was looked at, 0 to 4, 4 is best.
          *
-         *     ``as_typed``: what was asked about and is right as it stands.
+         *     ``stopped_layer`` or ``stopped_mm``: where it was stopped. ``counts``: signs counted or measured. ``plan_id`` with
+         *     ``plan_place``: which print of a planned series it was. ``as_typed``: what was asked about and is right as it stands.
          */
         PrintIn: {
             /** What */
             what: string;
+            /**
+             * Revision
+             * @default
+             */
+            revision: string;
             /**
              * Hours
              * @default
@@ -3420,6 +3933,44 @@ export interface components {
                 [key: string]: number;
             };
             /**
+             * Counts
+             * @default {}
+             */
+            counts: {
+                [key: string]: string;
+            };
+            /**
+             * Stopped Layer
+             * @default
+             */
+            stopped_layer: string;
+            /**
+             * Stopped Mm
+             * @default
+             */
+            stopped_mm: string;
+            /** Fit */
+            fit?: ("free" | "snug" | "filing" | "no") | null;
+            /**
+             * Trials
+             * @default []
+             */
+            trials: components["schemas"]["TrialIn-Input"][];
+            /** Plan Id */
+            plan_id?: number | null;
+            /** Plan Place */
+            plan_place?: number | null;
+            /**
+             * Look Again
+             * @default
+             */
+            look_again: string;
+            /**
+             * Look In Days
+             * @default
+             */
+            look_in_days: string;
+            /**
              * Note
              * @default
              */
@@ -3434,7 +3985,7 @@ export interface components {
         };
         /**
          * PrintOut
-         * @description A print as it was logged. ``said``: how it came out; ``took``: time and filament, as far as they were said.
+         * @description An attempt as it was written down. ``said``: how it came out; ``took``: time and filament, as far as said.
          */
         PrintOut: {
             /** Id */
@@ -3469,8 +4020,37 @@ export interface components {
             withdrawn: boolean;
         };
         /**
+         * PrintPhotoOut
+         * @description A photograph of an attempt.
+         */
+        PrintPhotoOut: {
+            /** Id */
+            id: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Note */
+            note: string;
+            /** Person */
+            person: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * PrintPhotosOut
+         * @description Photographs of an attempt.
+         */
+        PrintPhotosOut: {
+            /** Photos */
+            photos: components["schemas"]["PrintPhotoOut"][];
+        };
+        /**
          * PrintsOut
-         * @description Prints of a setup. ``qualified``: how far it can be relied on since something was set last.
+         * @description Attempts on a setup. ``qualified``: how far it can be relied on since something was set last.
          */
         PrintsOut: {
             setup: components["schemas"]["SetupOut"];
@@ -3798,6 +4378,21 @@ export interface components {
             draught: boolean;
         };
         /**
+         * RowOut
+         * @description A sign, a setting or a part of the setup over all attempts, in their order.
+         */
+        RowOut: {
+            /** Name */
+            name: string;
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "sign" | "setting" | "around";
+            /** Cells */
+            cells: components["schemas"]["ubrex__server__views__attempts__CellOut"][];
+        };
+        /**
          * RunEditIn
          * @description What may change while a run is open.
          */
@@ -3872,7 +4467,7 @@ export interface components {
             method_name: string;
             instrument: components["schemas"]["InstrumentOut"];
             /** Cells */
-            cells: components["schemas"]["CellOut"][];
+            cells: components["schemas"]["ubrex__server__views__base__CellOut"][];
             /** Use History */
             use_history: boolean;
             /**
@@ -4054,6 +4649,19 @@ export interface components {
          * @enum {string}
          */
         SetAt: "slicer" | "machine" | "drawing" | "nowhere";
+        /**
+         * SettingOut
+         * @description A setting that can be another in one attempt; ``text``: what it is now, with its unit beside.
+         */
+        SettingOut: {
+            kind: components["schemas"]["Kind"];
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Unit Text */
+            unit_text: string;
+        };
         /**
          * SetupLineOut
          * @description A setup among all: what it is good enough for, what is next and why, what waits, what was printed last.
@@ -4580,6 +5188,98 @@ export interface components {
             /** Sentence */
             sentence: string;
         };
+        /**
+         * TrialEndIn
+         * @description What becomes of a setting after its trial; ``note``: why a number that is asked about is meant.
+         */
+        TrialEndIn: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "put_back" | "kept";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * TrialIn
+         * @description A setting that was another in this attempt alone; ``reach``: where in the print, from a height typed in mm on.
+         */
+        "TrialIn-Input": {
+            kind: components["schemas"]["Kind"];
+            /** Typed */
+            typed: string;
+            /**
+             * Reach
+             * @default all
+             * @enum {string}
+             */
+            reach: "all" | "first" | "above" | "once";
+            /**
+             * From Mm
+             * @default
+             */
+            from_mm: string;
+        };
+        /**
+         * TrialIn
+         * @description A setting that was another in this attempt alone; ``reach``: where in the print, from a height typed in mm on.
+         */
+        "TrialIn-Output": {
+            kind: components["schemas"]["Kind"];
+            /** Typed */
+            typed: string;
+            /**
+             * Reach
+             * @default all
+             * @enum {string}
+             */
+            reach: "all" | "first" | "above" | "once";
+            /**
+             * From Mm
+             * @default
+             */
+            from_mm: string;
+        };
+        /**
+         * TrialOut
+         * @description A setting that was tried and is neither put back nor kept; ``otherwise``: what stands in the profile.
+         */
+        TrialOut: {
+            /** Id */
+            id: number;
+            kind: components["schemas"]["Kind"];
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Number Text */
+            number_text: string;
+            /** Otherwise */
+            otherwise: string;
+            /**
+             * Reach
+             * @enum {string}
+             */
+            reach: "all" | "first" | "above" | "once";
+            /** From Mm */
+            from_mm: number | null;
+            /** Can Keep */
+            can_keep: boolean;
+            /** What */
+            what: string;
+        };
+        /**
+         * TrialsOut
+         * @description What is still set for a trial on a setup.
+         */
+        TrialsOut: {
+            /** Trials */
+            trials: components["schemas"]["TrialOut"][];
+        };
         /** TypedFormOut */
         TypedFormOut: {
             step: components["schemas"]["Step"];
@@ -4741,6 +5441,55 @@ export interface components {
             known: string;
             /** Read */
             read: string;
+        };
+        /**
+         * CellOut
+         * @description What one attempt had; ``changed``: the attempt before had something else.
+         */
+        ubrex__server__views__attempts__CellOut: {
+            /** Text */
+            text: string;
+            /** Changed */
+            changed: boolean;
+        };
+        /**
+         * PlanOut
+         * @description A planned series; ``said``: what it tells, or how many prints are missing.
+         */
+        ubrex__server__views__attempts__PlanOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Places */
+            places: components["schemas"]["PlanPlaceOut"][];
+            /** Said */
+            said: string[];
+        };
+        /**
+         * CellOut
+         * @description A cell of a title block.
+         */
+        ubrex__server__views__base__CellOut: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+            /**
+             * Detail
+             * @default
+             */
+            detail: string;
+        };
+        /**
+         * PlanOut
+         * @description What still asks for something, and what all of it takes.
+         */
+        ubrex__server__views__bench__PlanOut: {
+            /** Lines */
+            lines: components["schemas"]["PlanLineOut"][];
+            /** Total */
+            total: string;
         };
     };
     responses: never;
@@ -6180,7 +6929,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CountersOut"];
+                    "application/json": components["schemas"]["LoggedOut"];
                 };
             };
             /** @description Problem (RFC 9457) */
@@ -6225,13 +6974,15 @@ export interface operations {
             };
         };
     };
-    show_print_form: {
+    show_attempt_form: {
         parameters: {
             query?: never;
             header?: {
                 "ubrex-person"?: number | null;
             };
-            path?: never;
+            path: {
+                setup_id: number;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -6242,7 +6993,408 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PrintFormOut"];
+                    "application/json": components["schemas"]["AttemptFormOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_margin_attempts: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarginAttemptsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_part: {
+        parameters: {
+            query?: {
+                sign?: string | null;
+            };
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                print_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttemptsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    set_part_facts: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                print_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartFactsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttemptsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    plan_series: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                print_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttemptsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    drop_plan: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DroppedOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    end_trial: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialEndIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_again: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                print_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookAgainIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LooksOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                look_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LooksOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    add_print_photo: {
+        parameters: {
+            query?: {
+                note?: string;
+            };
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                print_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintPhotosOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_print_photo: {
+        parameters: {
+            query?: {
+                small?: boolean;
+            };
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    remove_print_photo: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintPhotosOut"];
                 };
             };
             /** @description Problem (RFC 9457) */
