@@ -113,9 +113,9 @@ def test_counted_strings_are_told_from_chance(tuned: Person) -> None:
     attempt(tuned, counts={"stringing": "24", "lift": "1.2"})
     made = attempt(tuned, counts={"stringing": "7", "lift": "0.4"}).json()["id"]
     said = tuned.get(f"/prints/{made}/since")["said"]
-    assert said.startswith("Strings 24 to 7, real. Corner up by 1.2 to 0.4.")
+    assert said.startswith("Strings counted: 24 to 7, real. Corner up by: 1.2 to 0.4.")
     made = attempt(tuned, counts={"stringing": "9"}).json()["id"]
-    assert tuned.get(f"/prints/{made}/since")["said"].startswith("Strings 7 to 9, may be chance.")
+    assert tuned.get(f"/prints/{made}/since")["said"].startswith("Strings counted: 7 to 9, may be chance.")
     assert codes(attempt(tuned, counts={"taste": "1"})) == {"counts": "no_such_count"}
 
 
@@ -143,10 +143,10 @@ def test_a_series_is_printed_in_an_order_nobody_chose_and_read(tuned: Person) ->
     seen = set()
     for _ in range(4):
         planned = tuned.get(f"/setups/{tuned.setup_id}/attempt-form")["planned"]
-        typed = tuple(row["typed"] for row in planned["trials"])
+        typed = tuple(row["typed"] for row in planned["settings"])
         seen.add(typed)
         rating = 4 if typed[0] == "195" else 1
-        place = {"plan_id": planned["plan_id"], "plan_place": planned["place"], "trials": planned["trials"]}
+        place = {"plan_id": planned["plan_id"], "plan_place": planned["place"], "trials": planned["settings"]}
         answer = attempt(tuned, signs={"stringing": rating}, **place)
         assert answer.status_code == 201, answer.text
         assert codes(attempt(tuned, **place)) == {"plan_place": "no_such_place"}

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
-from typing import Final, Literal
+from typing import Any, Final, Literal
 
 from ubrex.core.calibrate import EStepsMethod
 from ubrex.core.chain import Change, Grade, Kind, Purpose, Step
@@ -12,10 +13,17 @@ from ubrex.core.materials import Liner
 from ubrex.core.quantity import ToolKind
 from ubrex.server import bench as benches
 from ubrex.server import checks, profile, runs
-from ubrex.server.attempts import log_print
+from ubrex.server.attempts import (
+    end_trial,
+    log_print,
+    look_again,
+    plan_part,
+    show_attempt_form,
+    show_margin_attempts,
+)
 from ubrex.server.desk import Desk
 from ubrex.server.profile import check_safety, log_change, recorded_setting, tick_value, type_values
-from ubrex.server.views.attempts import PrintIn
+from ubrex.server.views.attempts import LookAgainIn, PlanIn, PrintIn, TrialEndIn, TrialIn
 from ubrex.server.views.bench import ChangeIn
 from ubrex.server.views.checks import CheckIn
 from ubrex.server.views.records import RecordIn, RecordKind, SpoolEntryIn
@@ -194,10 +202,22 @@ class Bench:
 
     def printed(
         self, setup_id: int, what: str, hours: str, grams: str, outcome: Outcome = "good", note: str = ""
-    ) -> None:
+    ) -> int:
         """Write a real print down."""
         form = PrintIn(what=what, hours=hours, grams=grams, outcome=outcome, note=note)
-        self.desk.do(log_print, self.person_id, setup_id, form)
+        return self.desk.do(log_print, self.person_id, setup_id, form).id
+
+    def attempt(self, setup_id: int, outcome: Outcome, note: str, strings: int | None, **more: Any) -> int:
+        """Write an attempt at the elbow joint down, with its strings rated."""
+        signs = {} if strings is None else {"stringing": strings}
+        form = PrintIn(what="elbow joint", outcome=outcome, note=note, signs=signs | more.pop("signs", {}), **more)
+        return self.desk.do(log_print, self.person_id, setup_id, form).id
+
+    def put_back(self, setup_id: int, kind: Kind) -> None:
+        """Put a setting back that is another for a trial."""
+        for row in self.desk.do(show_margin_attempts, None, setup_id).trials:
+            if row.kind is kind:
+                self.desk.do(end_trial, self.person_id, row.id, TrialEndIn(how="put_back"))
 
     def put_on(self, setup_id: int, spool_id: int, purpose: Purpose) -> None:
         """Put a spool on a setup, and say what it is tuned for."""
@@ -292,9 +312,10 @@ def load_demo(now: datetime) -> None:
     _kestrel_profile(bench(41, ines.id), bench(12, ines.id), kestrel)
     _foam(bench(4, first.person.id))
     _hands(bench(20, ines.id), bench(6, ines.id))
+    _elbow(bench(19, ines.id), first.setup_id)
+    _elbow_attempts(lambda days: bench(days, ines.id), first.setup_id)
     for days, person_id in ((190, ines.id), (150, first.person.id), (88, ines.id), (34, ines.id), (5, ines.id)):
         _prints(bench(days, person_id), first.setup_id, days)
-    _elbow(bench(19, ines.id), first.setup_id)
     _measured(bench(18, ines.id), bench(12, ines.id), first.setup_id)
     _brackets(bench(8, ines.id))
     for days, wall in zip(range(150, 0, -15), WORN_WALLS, strict=False):
@@ -463,9 +484,42 @@ def _prints(bench: Bench, heron: int, days: int) -> None:
     if days == 88:
         bench.printed(heron, "owl head", "5", "90", "bad", "Left corner up; the door stood open.")
     if days == 5:
-        bench.printed(heron, "owl head", "5", "90", "good", "Door shut, plate washed.")
+        owl = bench.printed(heron, "owl head", "5", "90", "good", "Door shut, plate washed.")
+        bench.desk.do(look_again, bench.person_id, owl, LookAgainIn(at_what="stains on raw wood", days="4"))
     if days == 34:
         bench.change(heron, Change.PLATE_WASHED, "With dish soap, then dry.")
+
+
+_SERIES: Final = {"195": 4, "200": 3, "205": 2, "210": 1, "215": 0}
+"""Strings of the elbow joint by temperature."""
+
+
+def _elbow_attempts(at: Callable[[float], Bench], heron: int) -> None:
+    """Nine attempts at the elbow joint: a fix that was luck, two changes that cannot be told apart, a series that tells."""
+    cooler = _tried(Kind.NOZZLE, "200")
+    at(16).attempt(heron, "bad", "Strings in the socket.", 1, counts={"stringing": "24"}, fit="filing")
+    at(15).attempt(heron, "good", "Cooler.", 3, counts={"stringing": "7"}, fit="snug", trials=[cooler])
+    at(14).attempt(heron, "bad", "The same again: that was luck.", 1, counts={"stringing": "19"}, trials=[cooler])
+    both, bench = [_tried(Kind.NOZZLE, "195"), _tried(Kind.RETRACTION_SPEED, "30")], at(12)
+    last = bench.attempt(heron, "good", "Cooler still, and pulled slower.", 3, fit="snug", trials=both)
+    bench.put_back(heron, Kind.NOZZLE)
+    series = PlanIn(design="one", kinds=[Kind.NOZZLE], typed=[" ".join(_SERIES)])
+    bench.desk.do(plan_part, bench.person_id, last, series)
+    for bench in map(at, (11, 9, 8, 7, 2)):
+        planned = bench.desk.do(show_attempt_form, None, heron).planned
+        if planned is not None:
+            (one,) = planned.settings
+            strings, stopped = _SERIES[one.typed], _SERIES[one.typed] == 0
+            bench.attempt(
+                heron, "stopped" if stopped else "good" if strings > 1 else "bad", f"Series, {one.typed} °C.", strings,
+                plan_id=planned.plan_id, plan_place=planned.place, stopped_layer="37" if stopped else "",
+                trials=[_tried(one.kind, one.typed), both[1]],
+            )  # fmt: skip
+        bench.put_back(heron, Kind.NOZZLE)
+
+
+def _tried(kind: Kind, typed: str) -> TrialIn:
+    return TrialIn(kind=kind, typed=typed)
 
 
 def _heron_profile(bench: Bench, heron: int) -> None:

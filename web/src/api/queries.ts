@@ -33,7 +33,9 @@ export const keys = {
   preview: (id: number, kind: string, when: string) => ["ubrex", "preview", id, kind, when] as const,
   changeKinds: (id: number) => ["ubrex", "change-kinds", id] as const,
   photos: (id: number) => ["ubrex", "photos", id] as const,
-  printForm: ["ubrex", "print-form"] as const,
+  attemptForm: (id: number) => ["ubrex", "attempt-form", id] as const,
+  attemptsNow: (id: number) => ["ubrex", "attempts-now", id] as const,
+  attempts: (id: number, sign: string | null) => ["ubrex", "attempts", id, sign] as const,
   since: (id: number) => ["ubrex", "since", id] as const,
   prints: (id: number) => ["ubrex", "prints", id] as const,
   found: (text: string) => ["ubrex", "found", text] as const,
@@ -285,10 +287,36 @@ export function useWords() {
   });
 }
 
-/** Real prints of a setup. */
-/** What a print is written down with: signs to look at, names of parts printed before. */
-export function usePrintForm() {
-  return useQuery({ queryKey: keys.printForm, queryFn: () => answer(api.GET("/api/v1/print-form")) });
+/** What an attempt on a setup is written down with. */
+export function useAttemptForm(id: number) {
+  return useQuery({
+    queryKey: keys.attemptForm(id),
+    queryFn: () =>
+      answer(api.GET("/api/v1/setups/{setup_id}/attempt-form", { params: { path: { setup_id: id } } })),
+  });
+}
+
+/** What of attempts is open on a setup. */
+export function useAttemptsNow(id: number) {
+  return useQuery({
+    queryKey: keys.attemptsNow(id),
+    queryFn: () =>
+      answer(api.GET("/api/v1/setups/{setup_id}/attempts-now", { params: { path: { setup_id: id } } })),
+  });
+}
+
+/** All attempts at the part of one of them, judged by a sign; null: by the one looked at most. */
+export function useAttempts(printId: number, sign: string | null) {
+  return useQuery({
+    queryKey: keys.attempts(printId, sign),
+    queryFn: () =>
+      answer(
+        api.GET("/api/v1/prints/{print_id}/part", {
+          params: { path: { print_id: printId }, query: sign === null ? {} : { sign } },
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
 }
 
 /** What changed since the same part was printed last; asked for only where somebody looks. */

@@ -2025,6 +2025,16 @@ export interface components {
             };
         };
         /**
+         * AttemptCellOut
+         * @description What one attempt had; ``changed``: the attempt before had something else.
+         */
+        AttemptCellOut: {
+            /** Text */
+            text: string;
+            /** Changed */
+            changed: boolean;
+        };
+        /**
          * AttemptFormOut
          * @description What an attempt is written down with: parts, the newest first; the last one of this setup; signs; settings.
          *
@@ -2098,6 +2108,21 @@ export interface components {
             photos: components["schemas"]["PrintPhotoOut"][];
         };
         /**
+         * AttemptRowOut
+         * @description A sign, a setting or a part of the setup over all attempts, in their order.
+         */
+        AttemptRowOut: {
+            /** Name */
+            name: string;
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "sign" | "setting" | "around";
+            /** Cells */
+            cells: components["schemas"]["AttemptCellOut"][];
+        };
+        /**
          * AttemptsOut
          * @description All attempts at a part, the first one first: side by side, what differs, what it did, and what to print next.
          *
@@ -2115,7 +2140,7 @@ export interface components {
             /** Attempts */
             attempts: components["schemas"]["AttemptOut"][];
             /** Rows */
-            rows: components["schemas"]["RowOut"][];
+            rows: components["schemas"]["AttemptRowOut"][];
             /** Factors */
             factors: components["schemas"]["FactorOut"][];
             /** Series */
@@ -2130,7 +2155,7 @@ export interface components {
             trials: components["schemas"]["TrialOut"][];
             /** Looks */
             looks: components["schemas"]["LookAgainOut"][];
-            plan: components["schemas"]["ubrex__server__views__attempts__PlanOut"] | null;
+            plan: components["schemas"]["SeriesPlanOut"] | null;
             /** Settings */
             settings: components["schemas"]["SettingOut"][];
         };
@@ -2180,7 +2205,7 @@ export interface components {
             good_for: components["schemas"]["GoodForOut"][];
             /** Steps */
             steps: components["schemas"]["StepOut"][];
-            plan: components["schemas"]["ubrex__server__views__bench__PlanOut"];
+            plan: components["schemas"]["PlanOut"];
             /** Waiting */
             waiting: components["schemas"]["WaitingOut"][];
             /** Read Backs */
@@ -2238,6 +2263,21 @@ export interface components {
             lead: string;
             /** Text */
             text: string;
+        };
+        /**
+         * CellOut
+         * @description A cell of a title block.
+         */
+        CellOut: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+            /**
+             * Detail
+             * @default
+             */
+            detail: string;
         };
         /**
          * CellRatingOut
@@ -3826,6 +3866,16 @@ export interface components {
             grams: number;
         };
         /**
+         * PlanOut
+         * @description What still asks for something, and what all of it takes.
+         */
+        PlanOut: {
+            /** Lines */
+            lines: components["schemas"]["PlanLineOut"][];
+            /** Total */
+            total: string;
+        };
+        /**
          * PlanPlaceOut
          * @description One print of a planned series: what it gets, and the attempt that was made of it.
          */
@@ -3850,8 +3900,17 @@ export interface components {
             count: number;
             /** Said */
             said: string;
-            /** Trials */
-            trials: components["schemas"]["TrialIn-Output"][];
+            /** Settings */
+            settings: components["schemas"]["PlannedSettingOut"][];
+        };
+        /**
+         * PlannedSettingOut
+         * @description What one setting is to be in a planned print.
+         */
+        PlannedSettingOut: {
+            kind: components["schemas"]["Kind"];
+            /** Typed */
+            typed: string;
         };
         /** PlateOut */
         PlateOut: {
@@ -3955,7 +4014,7 @@ export interface components {
              * Trials
              * @default []
              */
-            trials: components["schemas"]["TrialIn-Input"][];
+            trials: components["schemas"]["TrialIn"][];
             /** Plan Id */
             plan_id?: number | null;
             /** Plan Place */
@@ -4378,21 +4437,6 @@ export interface components {
             draught: boolean;
         };
         /**
-         * RowOut
-         * @description A sign, a setting or a part of the setup over all attempts, in their order.
-         */
-        RowOut: {
-            /** Name */
-            name: string;
-            /**
-             * Of
-             * @enum {string}
-             */
-            of: "sign" | "setting" | "around";
-            /** Cells */
-            cells: components["schemas"]["ubrex__server__views__attempts__CellOut"][];
-        };
-        /**
          * RunEditIn
          * @description What may change while a run is open.
          */
@@ -4467,7 +4511,7 @@ export interface components {
             method_name: string;
             instrument: components["schemas"]["InstrumentOut"];
             /** Cells */
-            cells: components["schemas"]["ubrex__server__views__base__CellOut"][];
+            cells: components["schemas"]["CellOut"][];
             /** Use History */
             use_history: boolean;
             /**
@@ -4630,6 +4674,20 @@ export interface components {
         SchoolsOut: {
             /** Schools */
             schools: components["schemas"]["SchoolOut"][];
+        };
+        /**
+         * SeriesPlanOut
+         * @description A planned series; ``said``: what it tells, or how many prints are missing.
+         */
+        SeriesPlanOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Places */
+            places: components["schemas"]["PlanPlaceOut"][];
+            /** Said */
+            said: string[];
         };
         /** SessionIn */
         SessionIn: {
@@ -5208,27 +5266,7 @@ export interface components {
          * TrialIn
          * @description A setting that was another in this attempt alone; ``reach``: where in the print, from a height typed in mm on.
          */
-        "TrialIn-Input": {
-            kind: components["schemas"]["Kind"];
-            /** Typed */
-            typed: string;
-            /**
-             * Reach
-             * @default all
-             * @enum {string}
-             */
-            reach: "all" | "first" | "above" | "once";
-            /**
-             * From Mm
-             * @default
-             */
-            from_mm: string;
-        };
-        /**
-         * TrialIn
-         * @description A setting that was another in this attempt alone; ``reach``: where in the print, from a height typed in mm on.
-         */
-        "TrialIn-Output": {
+        TrialIn: {
             kind: components["schemas"]["Kind"];
             /** Typed */
             typed: string;
@@ -5441,55 +5479,6 @@ export interface components {
             known: string;
             /** Read */
             read: string;
-        };
-        /**
-         * CellOut
-         * @description What one attempt had; ``changed``: the attempt before had something else.
-         */
-        ubrex__server__views__attempts__CellOut: {
-            /** Text */
-            text: string;
-            /** Changed */
-            changed: boolean;
-        };
-        /**
-         * PlanOut
-         * @description A planned series; ``said``: what it tells, or how many prints are missing.
-         */
-        ubrex__server__views__attempts__PlanOut: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Places */
-            places: components["schemas"]["PlanPlaceOut"][];
-            /** Said */
-            said: string[];
-        };
-        /**
-         * CellOut
-         * @description A cell of a title block.
-         */
-        ubrex__server__views__base__CellOut: {
-            /** Label */
-            label: string;
-            /** Value */
-            value: string;
-            /**
-             * Detail
-             * @default
-             */
-            detail: string;
-        };
-        /**
-         * PlanOut
-         * @description What still asks for something, and what all of it takes.
-         */
-        ubrex__server__views__bench__PlanOut: {
-            /** Lines */
-            lines: components["schemas"]["PlanLineOut"][];
-            /** Total */
-            total: string;
         };
     };
     responses: never;

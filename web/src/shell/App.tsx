@@ -23,6 +23,7 @@ const ProfilesScreen = later(async () => (await import("../screens/profiles/Prof
 const CardScreen = later(async () => (await import("../screens/profiles/CardScreen")).CardScreen);
 const PreflightScreen = later(async () => (await import("../screens/bench/PreflightScreen")).PreflightScreen);
 const PrintsScreen = later(async () => (await import("../screens/bench/PrintsScreen")).PrintsScreen);
+const PartScreen = later(async () => (await import("../screens/attempts/PartScreen")).PartScreen);
 const ChecksScreen = later(async () => (await import("../screens/machines/ChecksScreen")).ChecksScreen);
 const SchoolsScreen = later(async () => (await import("../screens/machines/SchoolsScreen")).SchoolsScreen);
 const CourseScreen = later(async () => (await import("../screens/profiles/CourseScreen")).CourseScreen);
@@ -89,6 +90,7 @@ function Workshop() {
             <Route path="/setups/:setupId/card" element={<CardScreen />} />
             <Route path="/setups/:setupId/pre-flight" element={<PreflightScreen />} />
             <Route path="/setups/:setupId/prints" element={<PrintsScreen />} />
+            <Route path="/attempts/:printId" element={<PartScreen />} />
             <Route path="/filaments" element={<FilamentsScreen />} />
             <Route path="/setups/:setupId/checks" element={<ChecksScreen />} />
             <Route path="/setups/:setupId/course" element={<CourseScreen />} />

@@ -8,6 +8,7 @@ import { Modal } from "./Modal";
 import { chooseTheme, type Theme, themeChosen } from "./theme";
 
 const EVERYWHERE = [
+  { key: "A", label: "write an attempt down" },
   { key: "?", label: "this list" },
   { key: "M", label: "numbers on the tabs; then a number goes there" },
   { key: "Escape", label: "back" },

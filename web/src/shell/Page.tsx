@@ -1,8 +1,11 @@
 import { type ReactNode, useEffect, useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
+import { useWorkshop } from "../api/queries";
+import { setupOnBench } from "../api/storage";
 import { KeyHint } from "../instrument/KeyHint";
 import { KeyList } from "./KeyList";
 import { type KeyAction, keyCap, useKeys } from "./keys";
+import { laterSheet } from "./later";
 import { Modal } from "./Modal";
 import { useOutboxState } from "./OutboxProvider";
 import { usePerson } from "./Person";
@@ -24,23 +27,30 @@ type Props = {
   title?: ReactNode;
   keys: KeyAction[];
   back?: string;
+  /** The setup that is looked at, where it is another than that on the bench. */
+  setupId?: number;
   children: ReactNode;
 };
+
+const AttemptDialog = laterSheet(
+  async () => (await import("../screens/attempts/AttemptDialog")).AttemptDialog,
+);
 
 /** When the tabs got their numbers: a screen that is drawn anew between M and its number keeps them. */
 let numberedAt = 0;
 const CHORD_MS = 2000;
 
 /** The frame of every screen: head with tabs, title block, body, and the foot with the keys that act here. */
-export function Page({ tab, name = tab, aside, title, keys, back, children }: Props) {
+export function Page({ tab, name = tab, aside, title, keys, back, setupId, children }: Props) {
   const navigate = useNavigate();
   const here = useLocation().pathname;
-  const [sheet, setSheet] = useState<"keys" | "tabs" | null>(null);
+  const [sheet, setSheet] = useState<"keys" | "tabs" | "attempt" | null>(null);
   const [tabNumbers, setShown] = useState(() => Date.now() - numberedAt < CHORD_MS);
   const setTabNumbers = (shown: boolean) => {
     numberedAt = shown ? Date.now() : 0;
     setShown(shown);
   };
+  const first = useWorkshop().data?.first_setup_id;
   const away = back ?? (here === "/" ? undefined : "/");
   useKeys([
     ...(tabNumbers
@@ -55,6 +65,7 @@ export function Page({ tab, name = tab, aside, title, keys, back, children }: Pr
       : []),
     ...(tabNumbers ? [{ key: "Escape", label: "close", run: () => setTabNumbers(false) }] : []),
     ...keys,
+    ...(first ? [{ key: "A", label: "attempt", run: () => setSheet("attempt") }] : []),
     { key: "?", label: "all keys", run: () => setSheet("keys") },
     { key: "M", label: "tabs", run: () => setTabNumbers(!tabNumbers) },
     ...(away ? [{ key: "Escape", label: "back", run: () => navigate(away) }] : []),
@@ -95,7 +106,7 @@ export function Page({ tab, name = tab, aside, title, keys, back, children }: Pr
             </Link>
           ))}
         </nav>
-        <HeadRight aside={aside} />
+        <HeadRight aside={aside} {...(first ? { onAttempt: () => setSheet("attempt") } : {})} />
       </header>
       {title && <section aria-label="What is on this screen">{title}</section>}
       <main id="content" className="flex min-h-0 flex-1 flex-col overflow-y-auto bg-sheet">
@@ -103,6 +114,9 @@ export function Page({ tab, name = tab, aside, title, keys, back, children }: Pr
       </main>
       <Foot keys={keys} onKeys={() => setSheet("keys")} />
       {sheet === "keys" && <KeyList keys={keys} onClose={() => setSheet(null)} />}
+      {sheet === "attempt" && first && (
+        <AttemptDialog setupId={setupId ?? setupOnBench(first)} onClose={() => setSheet(null)} />
+      )}
       {sheet === "tabs" && <TabSheet onClose={() => setSheet(null)} onKeys={() => setSheet("keys")} />}
     </div>
   );
@@ -135,12 +149,21 @@ function Wordmark({ onPress }: { onPress: () => void }) {
   );
 }
 
-function HeadRight({ aside }: { aside?: string }) {
+function HeadRight({ aside, onAttempt }: { aside?: string; onAttempt?: () => void }) {
   const { person, change } = usePerson();
   const clock = useClock();
   return (
     <div className="ml-auto flex h-11.5 min-w-0 items-center gap-3 text-body text-ink-2">
       <span className="hidden truncate wide:inline">{aside}</span>
+      {onAttempt && (
+        <button
+          type="button"
+          onClick={onAttempt}
+          className="link min-h-11 text-ink -outline-offset-3 desk:hidden"
+        >
+          Attempt
+        </button>
+      )}
       <button
         type="button"
         onClick={change}

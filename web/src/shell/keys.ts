@@ -52,6 +52,7 @@ export function useKeys(actions: KeyAction[]) {
 /** A key as its cap shows it. */
 export function keyCap(key: string): string {
   const arrows: Record<string, string> = { ArrowUp: "↑", ArrowDown: "↓", ArrowLeft: "←", ArrowRight: "→" };
+  if (key === "+") return key;
   return key
     .split("+")
     .map((part) => arrows[part] ?? part)

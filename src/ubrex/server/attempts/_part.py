@@ -23,10 +23,11 @@ from ubrex.server.desk import TypedFields, Work, find
 from ubrex.server.profile import tuned_of
 from ubrex.server.store.records import PartFacts, Person, Print
 from ubrex.server.views.attempts import (
+    AttemptCellOut,
     AttemptLineOut,
     AttemptOut,
+    AttemptRowOut,
     AttemptsOut,
-    CellOut,
     ChoiceOut,
     FactorOut,
     MarginAttemptsOut,
@@ -36,7 +37,6 @@ from ubrex.server.views.attempts import (
     PartFactsOut,
     PlanIn,
     PrintPhotoOut,
-    RowOut,
 )
 from ubrex.server.words import attempts as words
 from ubrex.server.words.numbers import plain
@@ -126,8 +126,8 @@ def _signs(rows: Sequence[Print]) -> list[ChoiceOut]:
     return [ChoiceOut(value="", text=words.WORKS), *rated]
 
 
-def _sign_rows(rows: Sequence[Print]) -> list[RowOut]:
-    """What was seen of each attempt: on scales, counted, and how it fits."""
+def _sign_rows(rows: Sequence[Print]) -> list[AttemptRowOut]:
+    """What was seen of each attempt, on scales or counted."""
     found = []
     for key in SIGNS:
         texts = [f"{row.signs[key]} {SCALES[key].words[row.signs[key]]}" if key in row.signs else "" for row in rows]
@@ -135,29 +135,27 @@ def _sign_rows(rows: Sequence[Print]) -> list[RowOut]:
     for key, (name, unit) in words.COUNTS.items():
         texts = [f"{plain(row.counts[key])} {unit}".strip() if key in row.counts else "" for row in rows]
         found.append((name, texts))
-    found.append((words.FIT, [words.FITS.get(row.fit or "", "") for row in rows]))
-    found.append((words.STOPPED, [words.stopped_said(row.stopped_layer, row.stopped_mm) for row in rows]))
-    return [RowOut(name=name, of="sign", cells=_cells(texts)) for name, texts in found if any(texts)]
+    return [AttemptRowOut(name=name, of="sign", cells=_cells(texts)) for name, texts in found if any(texts)]
 
 
-def _table(of: Literal["sign", "setting", "around"], held: Sequence[dict[str, Held]]) -> list[RowOut]:
+def _table(of: Literal["sign", "setting", "around"], held: Sequence[dict[str, Held]]) -> list[AttemptRowOut]:
     """A row for each thing that was not the same all the time."""
     found = []
     for name in dict.fromkeys(name for one in held for name in one):
         texts = [one[name].text if name in one else "" for one in held]
         if len(set(texts)) > 1:
-            found.append(RowOut(name=name, of=of, cells=_cells(texts)))
+            found.append(AttemptRowOut(name=name, of=of, cells=_cells(texts)))
     return found
 
 
-def _around_rows(around: Sequence[Around]) -> list[RowOut]:
+def _around_rows(around: Sequence[Around]) -> list[AttemptRowOut]:
     return _table("around", [{**one.parts, **one.around} for one in around])
 
 
-def _cells(texts: Sequence[str]) -> list[CellOut]:
+def _cells(texts: Sequence[str]) -> list[AttemptCellOut]:
     before = ["", *texts]
     return [
-        CellOut(text=text, changed=place > 0 and bool(text) and text != then)
+        AttemptCellOut(text=text, changed=place > 0 and bool(text) and text != then)
         for place, (text, then) in enumerate(zip(texts, before, strict=False))
     ]
 

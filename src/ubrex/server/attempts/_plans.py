@@ -17,7 +17,7 @@ from ubrex.server.desk import Clash, FieldProblem, TypedFields, Work, find
 from ubrex.server.profile import Tuned, judged_change, read_value, refuse_findings, tuned_of
 from ubrex.server.store.prepared import Insert
 from ubrex.server.store.records import Plan, PlanOff, Print
-from ubrex.server.views.attempts import DroppedOut, PlanIn, PlannedOut, PlanOut, PlanPlaceOut, TrialIn
+from ubrex.server.views.attempts import DroppedOut, PlanIn, PlannedOut, PlannedSettingOut, PlanPlaceOut, SeriesPlanOut
 from ubrex.server.words import attempts as words
 from ubrex.server.words.numbers import plain
 from ubrex.server.workshop import places_of, unit_of, usable_setup
@@ -120,12 +120,14 @@ def next_planned(tuned: Tuned, what: str) -> PlannedOut | None:
     if place is None:
         return None
     machine = tuned.setup.toolhead.machine
-    trials = [
-        TrialIn(kind=Kind(factor["kind"]), typed=decimal_text(number, places_of(Kind(factor["kind"]), machine)))
+    settings = [
+        PlannedSettingOut(
+            kind=Kind(factor["kind"]), typed=decimal_text(number, places_of(Kind(factor["kind"]), machine))
+        )
         for factor, number in zip(plan.factors, plan.places[place], strict=True)
     ]
     said = words.planned_said(place + 1, len(plan.places), _place_text(plan, place))
-    return PlannedOut(plan_id=plan.id, place=place, count=len(plan.places), said=said, trials=trials)
+    return PlannedOut(plan_id=plan.id, place=place, count=len(plan.places), said=said, settings=settings)
 
 
 def _place_text(plan: Plan, place: int) -> str:
@@ -135,7 +137,7 @@ def _place_text(plan: Plan, place: int) -> str:
     )
 
 
-def show_plan(what: str, sign: str) -> PlanOut | None:
+def show_plan(what: str, sign: str) -> SeriesPlanOut | None:
     """The newest plan of a part, what was made of it, and what it tells of a sign."""
     plan = next(iter(_standing(what)), None)
     if plan is None:
@@ -150,7 +152,7 @@ def show_plan(what: str, sign: str) -> PlanOut | None:
         )
         for place in range(len(plan.places))
     ]
-    return PlanOut(id=plan.id, name=words.DESIGN_NAMES[plan.design], places=places, said=_told(plan, ratings))
+    return SeriesPlanOut(id=plan.id, name=words.DESIGN_NAMES[plan.design], places=places, said=_told(plan, ratings))
 
 
 def _told(plan: Plan, ratings: list[float | None]) -> list[str]:

@@ -112,6 +112,13 @@ class TrialOut(Schema):
     what: str
 
 
+class PlannedSettingOut(Schema):
+    """What one setting is to be in a planned print."""
+
+    kind: Kind
+    typed: str
+
+
 class PlannedOut(Schema):
     """The next print of a planned series: what to set for it."""
 
@@ -119,7 +126,7 @@ class PlannedOut(Schema):
     place: int
     count: int
     said: str
-    trials: list[TrialIn]
+    settings: list[PlannedSettingOut]
 
 
 class AttemptFormOut(Schema):
@@ -248,19 +255,19 @@ class AttemptOut(Schema):
     photos: list[PrintPhotoOut]
 
 
-class CellOut(Schema):
+class AttemptCellOut(Schema):
     """What one attempt had; ``changed``: the attempt before had something else."""
 
     text: str
     changed: bool
 
 
-class RowOut(Schema):
+class AttemptRowOut(Schema):
     """A sign, a setting or a part of the setup over all attempts, in their order."""
 
     name: str
     of: Literal["sign", "setting", "around"]
-    cells: list[CellOut]
+    cells: list[AttemptCellOut]
 
 
 class FactorOut(Schema):
@@ -282,7 +289,7 @@ class PlanPlaceOut(Schema):
     rating: str
 
 
-class PlanOut(Schema):
+class SeriesPlanOut(Schema):
     """A planned series; ``said``: what it tells, or how many prints are missing."""
 
     id: int
@@ -328,7 +335,7 @@ class AttemptsOut(Schema):
     sign: str
     signs: list[ChoiceOut]
     attempts: list[AttemptOut]
-    rows: list[RowOut]
+    rows: list[AttemptRowOut]
     factors: list[FactorOut]
     series: str
     next: str
@@ -336,7 +343,7 @@ class AttemptsOut(Schema):
     machines: list[str]
     trials: list[TrialOut]
     looks: list[LookAgainOut]
-    plan: PlanOut | None
+    plan: SeriesPlanOut | None
     settings: list[SettingOut]
 
 

@@ -10,7 +10,7 @@ from ubrex.core.chain import Kind
 from ubrex.server.words.numbers import NBSP, plain, signed
 
 COUNTS: Final[Mapping[str, tuple[str, str]]] = {
-    "stringing": ("Strings", ""),
+    "stringing": ("Strings counted", ""),
     "lift": ("Corner up by", "mm"),
     "bridging": ("Sags by", "mm"),
     "foot": ("Foot wider by", "mm"),
@@ -20,7 +20,6 @@ COUNTS: Final[Mapping[str, tuple[str, str]]] = {
 FITS: Final = {"free": "runs free", "snug": "snug", "filing": "needs filing", "no": "does not go"}
 
 WORKS: Final = "Does it work?"
-FIT: Final = "Fit"
 STOPPED: Final = "Stopped at"
 REVISION: Final = "Part revision"
 DRY: Final = "Since drying"
@@ -74,7 +73,7 @@ def stopped_said(layer: int | None, height_mm: float | None) -> str:
 def count_said(key: str, number: float) -> str:
     """A sign as it was counted."""
     name, unit = COUNTS[key]
-    return f"{name} {plain(number)}{NBSP}{unit}".strip()
+    return f"{name}: {plain(number)}{NBSP}{unit}".strip()
 
 
 def number_said(number: int) -> str:
@@ -109,7 +108,7 @@ def series_said(count: int, sure: int) -> str:
 def counts_said(key: str, before: float, after: float, *, real: bool | None) -> str:
     """What was counted in two attempts, and whether that is more than chance."""
     worth = "" if real is None else (", real" if real else ", may be chance")
-    return f"{COUNTS[key][0]} {plain(before)} to {plain(after)}{worth}."
+    return f"{COUNTS[key][0]}: {plain(before)} to {plain(after)}{worth}."
 
 
 def qualified_said(found: Qualified, prints: int, failed: int) -> str:

@@ -17,7 +17,6 @@ import {
   FindDialog,
   NoteDialog,
   PickDialog,
-  PrintDialog,
   ReadBackDialog,
   RemoveDialog,
   RoomDialog,
@@ -30,7 +29,7 @@ import { useSetupOnBench } from "./useSetupOnBench";
 
 type Step = Schemas["StepOut"]["step"];
 type Asking =
-  | { what: "setup" | "change" | "safety" | "room" | "remove" | "print" | "note" | "parts" }
+  | { what: "setup" | "change" | "safety" | "room" | "remove" | "note" | "parts" }
   | { what: "type"; step: Step }
   | { what: "before"; card: Schemas["BeforeOut"] }
   | { what: "read-back"; row: Schemas["BenchReadBackOut"] }
@@ -97,7 +96,6 @@ export function BenchScreen({ first }: { first: number }) {
           },
           { key: "T", label: "type it in", run: () => row && type(row.step) },
           { key: "S", label: "safety card", run: () => setAsking({ what: "safety" }), quiet: true },
-          { key: "P", label: "log a print", run: () => setAsking({ what: "print" }) },
           { key: "F", label: "pre-flight", run: () => navigate(`/setups/${setupId}/pre-flight`) },
           { key: "O", label: "check a file", run: () => navigate(`/setups/${setupId}/file-check`) },
           {
@@ -140,6 +138,7 @@ export function BenchScreen({ first }: { first: number }) {
     <Page
       tab="Bench"
       keys={keys}
+      setupId={setupId}
       title={
         bench.data && (
           <SetupBlock
@@ -188,7 +187,6 @@ export function BenchScreen({ first }: { first: number }) {
           <Margin
             bench={bench.data}
             onLog={() => setAsking({ what: "change" })}
-            onPrint={() => setAsking({ what: "print" })}
             onNote={() => setAsking({ what: "note" })}
             onRemove={() => setAsking({ what: "remove" })}
             onReadBack={(row) => setAsking({ what: "read-back", row })}
@@ -203,7 +201,6 @@ export function BenchScreen({ first }: { first: number }) {
       )}
       {asking?.what === "safety" && bench.data && <SafetyDialog bench={bench.data} onClose={close} />}
       {asking?.what === "read-back" && <ReadBackDialog setupId={setupId} row={asking.row} onClose={close} />}
-      {asking?.what === "print" && <PrintDialog setupId={setupId} onClose={close} />}
       {asking?.what === "parts" && bench.data && (
         <PartsSheet
           setup={bench.data.setup}

@@ -4,19 +4,19 @@ import { useDueCounters } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { clockOf, dayOf } from "../../shell/dates";
 import { undoLast, useUndoable } from "../../shell/undo";
+import { Attempts } from "./Attempts";
 import { ChangeLine } from "./ChangeLine";
 
 type Props = {
   bench: Schemas["BenchOut"];
   onLog: () => void;
-  onPrint: () => void;
   onNote: () => void;
   onRemove: () => void;
   onReadBack: (row: Schemas["BenchReadBackOut"]) => void;
 };
 
 /** What waits, what was changed, and what was done. */
-export function Margin({ bench, onLog, onPrint, onNote, onRemove, onReadBack }: Props) {
+export function Margin({ bench, onLog, onNote, onRemove, onReadBack }: Props) {
   const { recent, changes, waiting, notes, last_revision: revision } = bench;
   const counters = useDueCounters(bench.setup.id).data ?? [];
   const unread = bench.read_backs;
@@ -61,6 +61,7 @@ export function Margin({ bench, onLog, onPrint, onNote, onRemove, onReadBack }: 
           </button>
         </p>
       )}
+      <Attempts setupId={bench.setup.id} removed={bench.setup.removed} />
       <section className="mb-3 border-b border-rule pb-3">
         <h2 className="mb-1 text-name">Last changes</h2>
         <ul>
@@ -73,15 +74,6 @@ export function Margin({ bench, onLog, onPrint, onNote, onRemove, onReadBack }: 
             <button type="button" className="button mt-2 w-full" onClick={onLog}>
               Log a change <KeyHint>C</KeyHint>
             </button>
-            <button type="button" className="button mt-2 w-full" onClick={onPrint}>
-              Log a print <KeyHint>P</KeyHint>
-            </button>
-            <Link
-              className="link mt-1 flex min-h-11 items-center text-body"
-              to={`/setups/${bench.setup.id}/prints`}
-            >
-              What was printed
-            </Link>
             <Link
               className="link flex min-h-11 items-center gap-2 text-body"
               to={`/setups/${bench.setup.id}/checks`}

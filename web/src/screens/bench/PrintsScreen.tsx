@@ -1,13 +1,14 @@
 import { useState } from "react";
-import { useParams } from "react-router";
+import { Link, useParams } from "react-router";
 import { answer, api, type Schemas, writeHeaders } from "../../api/client";
 import { usePrints, useSince } from "../../api/queries";
+import { KeyHint } from "../../instrument/KeyHint";
 import { dayAndTime } from "../../shell/dates";
 import { Page } from "../../shell/Page";
 import { SaveTable } from "../../shell/SaveTable";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
-import { PrintDialog } from "./laterDialogs";
+import { AttemptDialog } from "./laterDialogs";
 
 /** Real prints of a setup: what, how it came out, what was noted; an entry made by mistake is taken back here. */
 export function PrintsScreen() {
@@ -16,18 +17,13 @@ export function PrintsScreen() {
   const [logging, setLogging] = useState(false);
   const rows = prints.data?.prints ?? [];
   return (
-    <Page
-      tab="Bench"
-      name="Prints"
-      aside={prints.data?.setup.title}
-      keys={[{ key: "P", label: "log a print", run: () => setLogging(true) }]}
-    >
+    <Page tab="Bench" name="Attempts" aside={prints.data?.setup.title} keys={[]} setupId={setupId}>
       <div className="w-full px-3 py-4 desk:px-6">
         <div className="mb-2 flex flex-wrap items-baseline gap-x-6">
-          <h1 className="text-cell">Prints</h1>
+          <h1 className="text-cell">Attempts</h1>
           <p className="text-body text-ink-2">{prints.data?.setup.title}</p>
           <button type="button" className="button ml-auto" onClick={() => setLogging(true)}>
-            Log a print
+            Write an attempt down <KeyHint>A</KeyHint>
           </button>
         </div>
         {prints.data && rows.length > 0 && <p className="mb-2 text-body">{prints.data.qualified}</p>}
@@ -47,11 +43,14 @@ export function PrintsScreen() {
         )}
         {rows.length > 0 && (
           <div className="mt-4">
-            <SaveTable label="All prints as a table (CSV)" fetch={() => answer(api.GET("/api/v1/prints"))} />
+            <SaveTable
+              label="All attempts as a table (CSV)"
+              fetch={() => answer(api.GET("/api/v1/prints"))}
+            />
           </div>
         )}
       </div>
-      {logging && <PrintDialog setupId={setupId} onClose={() => setLogging(false)} />}
+      {logging && <AttemptDialog setupId={setupId} onClose={() => setLogging(false)} />}
     </Page>
   );
 }
@@ -97,7 +96,11 @@ function PrintLine({ row }: { row: Schemas["PrintOut"] }) {
       }),
     ),
   );
-  const what = <strong className="text-name font-[650]">{row.what}</strong>;
+  const what = (
+    <Link to={`/attempts/${row.id}`} className="link text-name font-[650]">
+      {row.what}
+    </Link>
+  );
   return (
     <li className="grid items-baseline gap-x-4 border-b border-rule py-2 desk:grid-cols-[13rem_minmax(0,1fr)_11rem_18rem_6rem]">
       <span className="text-small text-ink-2">

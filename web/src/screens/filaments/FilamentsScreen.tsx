@@ -23,7 +23,7 @@ export function FilamentsScreen() {
     return !row.retired && words.every((word) => named.includes(word));
   });
   return (
-    <Page tab="Filaments" keys={[{ key: "A", label: "add a filament", run: add }]}>
+    <Page tab="Filaments" keys={[{ key: "+", label: "add a filament", run: add }]}>
       <div className="px-3 py-3 desk:px-6">
         <div className="mb-2 flex flex-wrap items-center gap-4">
           <h1 className="text-cell">Filaments</h1>
@@ -37,7 +37,7 @@ export function FilamentsScreen() {
             />
           )}
           <button type="button" className="button ml-auto" onClick={add}>
-            Add a filament <KeyHint>A</KeyHint>
+            Add a filament <KeyHint>+</KeyHint>
           </button>
         </div>
         {filaments.isError && <Trouble error={filaments.error} onAgain={() => filaments.refetch()} />}

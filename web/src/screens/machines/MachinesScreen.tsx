@@ -24,7 +24,7 @@ export function MachinesScreen() {
     <Page
       tab="Machines"
       keys={[
-        { key: "A", label: "add a machine", run: add },
+        { key: "+", label: "add a machine", run: add },
         { key: "I", label: "add a tool", run: () => setOpen({ kind: "instrument", id: null }) },
       ]}
     >
@@ -32,7 +32,7 @@ export function MachinesScreen() {
         <div className="mb-2 flex flex-wrap items-center gap-4">
           <h1 className="text-cell">Machines</h1>
           <button type="button" className="button ml-auto" onClick={add}>
-            Add a machine <KeyHint>A</KeyHint>
+            Add a machine <KeyHint>+</KeyHint>
           </button>
         </div>
         {machines.isError && <Trouble error={machines.error} onAgain={() => machines.refetch()} />}

@@ -1,0 +1,58 @@
+"""An attempt in three taps on the phone; what was tried is put back at the bench; without a network nothing is lost."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.conftest import PHONE, OpenPage, signed_in
+from tests.serving import Served
+
+
+def test_three_taps_write_an_attempt_down(demo: Served, open_page: OpenPage) -> None:
+    """Attempt, the sign that went wrong, done: the part is the last one, and what is still tried comes along."""
+    page = open_page(demo.address)
+    signed_in(page)
+    page.set_viewport_size(PHONE)  # type: ignore[arg-type]
+    page.goto(demo.address)
+    page.get_by_role("banner").get_by_role("button", name="Attempt").click()
+    dialog = page.get_by_role("dialog", name="Attempt")
+    expect(dialog.get_by_label("Part", exact=True)).to_have_value("elbow joint")
+    dialog.get_by_role("button", name="Corners", exact=True).click()
+    dialog.get_by_role("button", name="Write it down").click()
+    expect(dialog).to_have_count(0)
+    page.goto(f"{demo.address}/setups/1/prints")
+    first = page.get_by_role("listitem").first
+    expect(first).to_contain_text("elbow joint")
+    expect(first).to_contain_text("Corners 1, high")
+
+
+def test_what_was_tried_is_put_back_at_the_bench_and_a_part_is_read_side_by_side(
+    demo: Served, open_page: OpenPage
+) -> None:
+    """The key writes down, the margin leads to the part, its table marks what changed."""
+    page = open_page(demo.address)
+    signed_in(page)
+    expect(page.get_by_text("Calibration chain")).to_be_visible()
+    page.keyboard.press("a")
+    dialog = page.get_by_role("dialog", name="Attempt")
+    dialog.get_by_label("Part", exact=True).fill("owl head")
+    dialog.get_by_role("button", name="Good", exact=True).click()
+    dialog.get_by_role("button", name="Something else too").click()
+    dialog.get_by_label("Was").last.fill("55")
+    dialog.get_by_label("Was").last.press("Enter")
+    expect(dialog.get_by_text("melts")).to_have_count(0)
+    expect(dialog).to_contain_text(re.compile("°C"))
+    dialog.get_by_label("Was").last.fill("200")
+    dialog.get_by_role("button", name="Write it down").click()
+    expect(dialog).to_have_count(0)
+    margin = page.get_by_role("complementary")
+    expect(margin.get_by_role("heading", name="owl head")).to_be_visible()
+    expect(page.get_by_text("for this trial only, 205 otherwise")).to_be_visible()
+    margin.get_by_role("button", name="Put back: Nozzle, rest").click()
+    expect(page.get_by_text("for this trial only, 205 otherwise")).to_have_count(0)
+    margin.get_by_role("link", name=re.compile(r"^\d+$")).first.click()
+    expect(page.get_by_role("heading", name="owl head")).to_be_visible()
+    row = page.get_by_role("row").filter(has=page.get_by_role("rowheader", name="Nozzle, rest"))
+    expect(row.get_by_text("(changed)").first).to_be_attached()

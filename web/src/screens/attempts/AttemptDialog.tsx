@@ -1,0 +1,417 @@
+import { type FormEvent, useState } from "react";
+import { answer, api, newKey, problemAt, type Schemas, writeHeaders } from "../../api/client";
+import { useAttemptForm } from "../../api/queries";
+import { Choice, Field, useRefused } from "../../shell/Field";
+import { FormFoot } from "../../shell/FormFoot";
+import { Modal } from "../../shell/Modal";
+import { Trouble, Waiting } from "../../shell/Trouble";
+import { useWrite } from "../../shell/useWrite";
+
+type Form = Schemas["AttemptFormOut"];
+type Trial = {
+  key: string;
+  kind: Schemas["Kind"];
+  typed: string;
+  reach: Schemas["TrialIn"]["reach"];
+  from_mm: string;
+};
+
+const OUTCOMES = [
+  { value: "good", text: "Good" },
+  { value: "bad", text: "Not good" },
+  { value: "stopped", text: "Stopped early" },
+] as const;
+
+const LOOKS = [
+  { value: "", text: "Not said" },
+  { value: "good", text: "It looks good" },
+  { value: "bad", text: "It looks bad" },
+] as const;
+
+const FITS = [
+  { value: "", text: "Not tried" },
+  { value: "free", text: "Runs free" },
+  { value: "snug", text: "Snug" },
+  { value: "filing", text: "Needs filing" },
+  { value: "no", text: "Does not go" },
+] as const;
+
+const REACHES = [
+  { value: "all", text: "whole print" },
+  { value: "first", text: "first layers" },
+  { value: "above", text: "from a height up" },
+  { value: "once", text: "changed once, at a height" },
+] as const;
+
+/** A sign that is pressed is this bad until somebody says how bad. */
+const WENT_WRONG = 1;
+
+/** Write an attempt down: the part, what went wrong or that it is good, done. All else is taken by itself, or if you like. */
+export function AttemptDialog({ setupId, onClose }: { setupId: number; onClose: () => void }) {
+  const form = useAttemptForm(setupId);
+  return (
+    <Modal title="Attempt" onClose={onClose} wide>
+      {form.isPending && <Waiting />}
+      {form.isError && !form.data && <Trouble error={form.error} onAgain={() => form.refetch()} />}
+      {form.data && <Filling form={form.data} onClose={onClose} />}
+    </Modal>
+  );
+}
+
+function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
+  const [what, setWhat] = useState(form.what);
+  const [revision, setRevision] = useState(form.revision);
+  const [outcome, setOutcome] = useState<Schemas["PrintIn"]["outcome"] | null>(null);
+  const [signs, setSigns] = useState<Record<string, number>>({});
+  const [planned, setPlanned] = useState(true);
+  const plan = planned && what === form.what ? form.planned : null;
+  const [own, setOwn] = useState<Trial[]>(() =>
+    form.trials.map((row) => ({
+      key: `trial ${row.id}`,
+      kind: row.kind,
+      typed: row.number_text,
+      reach: row.reach,
+      from_mm: row.from_mm === null ? "" : String(row.from_mm),
+    })),
+  );
+  const trials = plan ? plan.settings.map((row) => ({ ...row, reach: "all" as const, from_mm: "" })) : own;
+  const [more, setMore] = useState<Record<string, string>>({});
+  const [counts, setCounts] = useState<Record<string, string>>({});
+  const [looks, setLooks] = useState<(typeof LOOKS)[number]["value"]>("");
+  const [fit, setFit] = useState<(typeof FITS)[number]["value"]>("");
+  const [note, setNote] = useState("");
+  const [photo, setPhoto] = useState<File | null>(null);
+  const save = useWrite(async (given: { grams: string; again: boolean }) => {
+    const made = await answer(
+      api.POST("/api/v1/setups/{setup_id}/prints", {
+        params: { path: { setup_id: form.setup.id }, header: writeHeaders() },
+        body: {
+          what,
+          revision,
+          outcome: outcome ?? "bad",
+          looks: looks || null,
+          signs,
+          counts,
+          fit: fit || null,
+          trials: trials.map(({ kind, typed, reach, from_mm }) => ({ kind, typed, reach, from_mm })),
+          plan_id: plan?.plan_id ?? null,
+          plan_place: plan?.place ?? null,
+          stopped_layer: more.layer ?? "",
+          stopped_mm: more.mm ?? "",
+          hours: more.hours ?? "",
+          grams: given.grams,
+          look_again: more.look ?? "",
+          look_in_days: more.days ?? "",
+          note,
+          // What was asked about and is sent again as it was is meant so.
+          as_typed: given.again ? ["grams"] : [],
+        },
+      }),
+    );
+    if (photo) await sendPhoto(made.id, photo);
+    return made;
+  }, onClose);
+  const ref = useRefused(save.error);
+  const said = (field: string) => problemAt(save.error, field)?.message;
+  const grams = more.grams ?? "";
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    const asked = problemAt(save.error, "grams")?.confirmable === true;
+    save.mutate({ grams, again: asked && save.variables?.grams === grams });
+  };
+  const press = (key: string) => {
+    const { [key]: there, ...rest } = signs;
+    setSigns(there === undefined ? { ...signs, [key]: WENT_WRONG } : rest);
+    if (there === undefined && outcome === null) setOutcome("bad");
+  };
+  const typeMore = (key: string) => (value: string) => setMore({ ...more, [key]: value });
+  const stopped = outcome === "stopped";
+  return (
+    <form ref={ref} onSubmit={submit} className="space-y-4">
+      <div className="grid grid-cols-[minmax(0,2fr)_minmax(0,1fr)] gap-3">
+        <Field
+          label="Part"
+          value={what}
+          onChange={setWhat}
+          problem={said("what")}
+          known={form.parts}
+          autoFocus={!what}
+        />
+        <Field label="Its revision" value={revision} onChange={setRevision} problem={said("revision")} />
+      </div>
+      <fieldset>
+        <legend className="mb-1 text-body font-semibold">How did it come out?</legend>
+        <div className="grid grid-cols-3 gap-2">
+          {OUTCOMES.map((row) => (
+            <Press key={row.value} on={outcome === row.value} onPress={() => setOutcome(row.value)}>
+              {row.text}
+            </Press>
+          ))}
+        </div>
+      </fieldset>
+      {stopped && (
+        <div className="grid grid-cols-2 gap-3">
+          <Field
+            label="At layer"
+            decimal
+            value={more.layer ?? ""}
+            onChange={typeMore("layer")}
+            problem={said("stopped_layer")}
+          />
+          <Field
+            label="or at"
+            unit="mm"
+            decimal
+            value={more.mm ?? ""}
+            onChange={typeMore("mm")}
+            problem={said("stopped_mm")}
+          />
+        </div>
+      )}
+      <fieldset>
+        <legend className="mb-1 text-body font-semibold">What went wrong, or was looked at?</legend>
+        <div className="grid grid-cols-3 gap-2 desk:grid-cols-5">
+          {form.signs.map((sign) => (
+            <Press key={sign.key} on={sign.key in signs} onPress={() => press(sign.key)}>
+              {sign.name}
+            </Press>
+          ))}
+        </div>
+        {form.signs
+          .filter((sign) => sign.key in signs)
+          .map((sign) => (
+            <Scale
+              key={sign.key}
+              sign={sign}
+              rating={signs[sign.key] ?? WENT_WRONG}
+              onRate={(rating) => setSigns({ ...signs, [sign.key]: rating })}
+            />
+          ))}
+        {said("signs") && <p className="text-care font-semibold text-out">{said("signs")}</p>}
+      </fieldset>
+      {form.planned && what === form.what && (
+        <label className="flex min-h-11 items-center gap-3 text-body">
+          <input
+            type="checkbox"
+            className="size-5"
+            checked={planned}
+            onChange={(event) => setPlanned(event.target.checked)}
+          />
+          {form.planned.said}
+        </label>
+      )}
+      {!plan && <Trials form={form} trials={own} onTrials={setOwn} said={said} />}
+      {said("plan_place") && <p className="text-care font-semibold text-out">{said("plan_place")}</p>}
+      <Field label="Note" value={note} onChange={setNote} problem={said("note")} />
+      <details>
+        <summary className="min-h-11 cursor-pointer py-2 text-body font-semibold">
+          Photo, fit, counts, time, look again
+        </summary>
+        <div className="grid grid-cols-2 gap-4">
+          <label className="col-span-2 block text-body">
+            <span className="mb-1 block font-semibold">Photo</span>
+            <input
+              type="file"
+              accept="image/png,image/jpeg,image/webp"
+              onChange={(event) => setPhoto(event.target.files?.[0] ?? null)}
+            />
+            {said("photo") && <span className="block text-care font-semibold text-out">{said("photo")}</span>}
+          </label>
+          <Choice label="How does it look?" value={looks} onChange={setLooks} options={LOOKS} />
+          <Choice label="How does it go?" value={fit} onChange={setFit} options={FITS} />
+          {form.counts.map((row) => (
+            <Field
+              key={row.key}
+              label={row.name}
+              unit={row.unit_text || "counted"}
+              decimal
+              value={counts[row.key] ?? ""}
+              onChange={(value) => setCounts({ ...counts, [row.key]: value })}
+              problem={said(`counts.${row.key}`)}
+            />
+          ))}
+          <Field
+            label="Took"
+            unit="h"
+            hint="3.2, 3:12 or 3h12"
+            value={more.hours ?? ""}
+            onChange={typeMore("hours")}
+            problem={said("hours")}
+          />
+          <Field
+            label="Used"
+            unit="g"
+            decimal
+            value={grams}
+            onChange={typeMore("grams")}
+            problem={said("grams")}
+          />
+          <Field
+            label="Look again at"
+            hint="stains on raw wood"
+            value={more.look ?? ""}
+            onChange={typeMore("look")}
+            problem={said("look_again")}
+          />
+          <Field
+            label="in"
+            unit="days"
+            decimal
+            value={more.days ?? ""}
+            onChange={typeMore("days")}
+            problem={said("look_in_days")}
+          />
+        </div>
+      </details>
+      <div className="sticky -bottom-6 -mx-6 -mb-4 border-t border-rule bg-sheet px-6 pb-3">
+        <FormFoot
+          label="Write it down"
+          pending={save.isPending || (outcome === null && what === "")}
+          error={save.error}
+          onClose={onClose}
+        />
+      </div>
+    </form>
+  );
+}
+
+/** Send a photograph of an attempt. */
+export function sendPhoto(printId: number, file: File) {
+  return answer(
+    api.POST("/api/v1/prints/{print_id}/photos", {
+      params: { path: { print_id: printId }, header: writeHeaders() },
+      body: file as unknown as string,
+      bodySerializer: (content) => content as unknown as Blob,
+      headers: { "Content-Type": "application/octet-stream" },
+    }),
+  );
+}
+
+type PressProps = { on: boolean; onPress: () => void; children: string };
+
+function Press({ on, onPress, children }: PressProps) {
+  return (
+    <button
+      type="button"
+      aria-pressed={on}
+      onClick={onPress}
+      className={`min-h-12 cursor-pointer rounded-control border px-1 text-body leading-tight font-semibold ${
+        on ? "border-2 border-mark bg-well" : "border-edge"
+      }`}
+    >
+      {children}
+    </button>
+  );
+}
+
+type ScaleProps = { sign: Schemas["ScaleOut"]; rating: number; onRate: (rating: number) => void };
+
+/** The five words of a sign, worst first. */
+function Scale({ sign, rating, onRate }: ScaleProps) {
+  return (
+    <fieldset className="mt-2">
+      <legend className="text-small text-ink-2">
+        {sign.name}: {sign.look}
+      </legend>
+      <div className="grid grid-cols-5 gap-1">
+        {sign.words.map((word, place) => (
+          <Press key={word} on={rating === place} onPress={() => onRate(place)}>
+            {`${place} ${word}`}
+          </Press>
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+type TrialsProps = {
+  form: Form;
+  trials: Trial[];
+  onTrials: (trials: Trial[]) => void;
+  said: (field: string) => string | undefined;
+};
+
+/** What was another in this attempt than in the profile. */
+function Trials({ form, trials, onTrials, said }: TrialsProps) {
+  const change = (place: number, part: Partial<Trial>) =>
+    onTrials(trials.map((row, at) => (at === place ? { ...row, ...part } : row)));
+  const first = form.settings[0];
+  return (
+    <fieldset>
+      <legend className="mb-1 text-body font-semibold">Different this time</legend>
+      {trials.map((row, place) => {
+        const setting = form.settings.find((one) => one.kind === row.kind);
+        return (
+          <div
+            key={row.key}
+            className="mb-3 grid grid-cols-2 gap-3 border-b border-rule pb-3 desk:grid-cols-[2fr_1fr_1.5fr_auto]"
+          >
+            <div className="col-span-2 desk:col-span-1">
+              <Choice
+                label="Setting"
+                value={row.kind}
+                onChange={(kind) => change(place, { kind: kind as Trial["kind"] })}
+                options={form.settings.map((one) => ({ value: one.kind as string, text: one.name }))}
+              />
+            </div>
+            <Field
+              label="Was"
+              unit={setting?.unit_text ?? ""}
+              decimal
+              value={row.typed}
+              onChange={(typed) => change(place, { typed })}
+              hint={setting?.text && `${setting.text} in the profile`}
+              problem={said(`trials.${place}`)}
+            />
+            <div>
+              <Choice
+                label="Where"
+                value={row.reach}
+                onChange={(reach) => change(place, { reach })}
+                options={REACHES}
+              />
+              {(row.reach === "above" || row.reach === "once") && (
+                <Field
+                  label="Height"
+                  unit="mm"
+                  decimal
+                  value={row.from_mm}
+                  onChange={(from_mm) => change(place, { from_mm })}
+                />
+              )}
+            </div>
+            <button
+              type="button"
+              className="link min-h-11 self-end text-body"
+              aria-label={`Not different: ${setting?.name ?? row.kind}`}
+              onClick={() => onTrials(trials.filter((_, at) => at !== place))}
+            >
+              Not so
+            </button>
+          </div>
+        );
+      })}
+      {first && (
+        <button
+          type="button"
+          className="link min-h-11 text-body"
+          onClick={() =>
+            onTrials([
+              ...trials,
+              { key: newKey(), kind: next(form, trials), typed: "", reach: "all", from_mm: "" },
+            ])
+          }
+        >
+          {trials.length === 0 ? "Something was set differently" : "Something else too"}
+        </button>
+      )}
+    </fieldset>
+  );
+}
+
+/** The setting that is tried most often of those not in the list: temperatures first. */
+function next(form: Form, trials: readonly Trial[]): Trial["kind"] {
+  const free = form.settings.filter((one) => one.text && !trials.some((row) => row.kind === one.kind));
+  const found = free.find((one) => one.kind === "nozzle") ?? free[0] ?? form.settings[0];
+  return (found?.kind ?? "nozzle") as Trial["kind"];
+}
