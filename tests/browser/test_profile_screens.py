@@ -114,18 +114,23 @@ def test_going_back_says_what_it_writes_or_that_there_is_nothing(demo: Served, o
 
 
 def test_a_print_marks_the_revision_it_was_printed_with(demo: Served, open_page: OpenPage) -> None:
-    """P on the bench: what, how long, how much, how it came out."""
+    """A on the bench: what, how long, how much, how it came out; what is wrong with a folded field is unfolded."""
     page = open_page(demo.address)
     be(page, "Wim")
     put_on_bench(page, "mallow")
     on_bench(page, "Mallow TPU")
-    page.locator("body").press("p")
+    page.locator("body").press("a")
     dialog = page.get_by_role("dialog")
-    dialog.get_by_label("What", exact=True).fill("left hand")
+    dialog.get_by_label("Part", exact=True).fill("left hand")
+    dialog.get_by_role("button", name="Good", exact=True).click()
+    fold = dialog.get_by_text("Photo, fit, counts")
+    fold.click()
     dialog.get_by_label("Took").fill("two")
+    fold.click()
+    dialog.get_by_label("Note").focus()
     page.keyboard.press("Enter")
     expect(dialog).to_contain_text("is not a number Ubrex can read")
-    expect(dialog.get_by_label("What", exact=True)).to_have_value("left hand")
+    expect(dialog.get_by_label("Part", exact=True)).to_have_value("left hand")
     dialog.get_by_label("Took").fill("2,5")
     dialog.get_by_label("Used").fill("31")
     dialog.get_by_label("Does it work?").select_option("bad")

@@ -15,7 +15,7 @@ def test_back_lays_a_sheet_away_and_leaves_the_screen_where_it_was(demo: Served,
     page = open_page(f"{demo.address}/runs")
     page.get_by_role("link", name="Bench", exact=True).click()
     expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
-    for key in ("c", "n", "p"):
+    for key in ("c", "n", "a"):
         page.keyboard.press(key)
         expect(page.get_by_role("dialog")).to_be_visible()
         page.go_back()
@@ -54,7 +54,7 @@ def test_a_screen_is_named_where_browsers_list_it(demo: Served, open_page: OpenP
     for address, title in (
         ("/", "Bench | Ubrex"),
         ("/runs", "Runs | Ubrex"),
-        ("/setups/1/prints", "Prints | Heron, lined hotend, 0.4 brass, Smooth sheet, Fallow PLA oat | Ubrex"),
+        ("/setups/1/prints", "Attempts | Heron, lined hotend, 0.4 brass, Smooth sheet, Fallow PLA oat | Ubrex"),
         ("/setups/1/measure/flow", "New run: Flow | Ubrex"),
         ("/runs/1", re.compile(r"^E-steps, run 1 \| Heron.*\| Ubrex$")),
     ):
@@ -62,14 +62,14 @@ def test_a_screen_is_named_where_browsers_list_it(demo: Served, open_page: OpenP
         expect(page).to_have_title(title)
 
 
-def test_a_print_is_logged_read_found_and_taken_back(demo: Served, open_page: OpenPage) -> None:
+def test_an_attempt_is_written_down_read_found_and_taken_back(demo: Served, open_page: OpenPage) -> None:
     """By keyboard; one that was stopped early asks for nothing but its name."""
     page = open_page(f"{demo.address}/setups/1/prints")
-    expect(page.get_by_role("heading", name="Prints")).to_be_visible()
-    page.keyboard.press("p")
-    expect(page.get_by_label("What", exact=True)).to_be_focused()
-    page.keyboard.type("fox mask")
-    page.get_by_label("Does it work?").select_option("stopped")
+    expect(page.get_by_role("heading", name="Attempts")).to_be_visible()
+    page.keyboard.press("a")
+    page.get_by_label("Part", exact=True).fill("fox mask")
+    page.get_by_role("button", name="Stopped early").press("Space")
+    page.get_by_text("Photo, fit, counts").press("Enter")
     page.get_by_label("How does it look?").select_option("bad")
     page.get_by_label("Note").fill("strings at the ears")
     page.keyboard.press("Enter")

@@ -81,7 +81,7 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> LoggedOut:
             fields.add(FieldProblem("grams", one.code.value, words.print_asked_said(told_said(one)), confirmable=True))
     layer, height_mm = _stopped(tuned, form, fields)
     counts = _counts(form, fields)
-    tried = read_trials(tuned, form.trials, fields, note=form.note)
+    tried = read_trials(tuned, form.trials, fields)
     look = write_look(form.look_again, form.look_in_days, fields)
     if form.plan_id is not None and not place_is_open(form.plan_id, form.plan_place, what or ""):
         fields.add(FieldProblem("plan_place", "no_such_place", said.NO_SUCH_PLACE))

@@ -74,7 +74,7 @@ def _refuse_beyond(tuned: Tuned, form: PlanIn, numbers: list[list[float]], field
     for place, (kind, own) in enumerate(zip(form.kinds, numbers, strict=True)):
         for number in own:
             findings = judged_change(tuned.setup, tuned.values, {kind: number}, typed=[kind])
-            refuse_findings(findings, fields, {kind: f"typed.{place}"}, note=words.ONE_NAME)
+            refuse_findings(findings, fields, {kind: f"typed.{place}"}, note=words.TRIED)
     fields.refuse_if_any()
 
 

@@ -44,8 +44,11 @@ class Tried:
     from_mm: float | None
 
 
-def read_trials(tuned: Tuned, trials: Sequence[TrialIn], fields: TypedFields, *, note: str) -> list[Tried]:
-    """Settings of an attempt, held to the same limits as values that are typed; what is wrong stands at ``trials.N``."""
+def read_trials(tuned: Tuned, trials: Sequence[TrialIn], fields: TypedFields) -> list[Tried]:
+    """Settings of an attempt, held to the same limits as values that are typed; what is wrong stands at ``trials.N``.
+
+    What is only unusual is not asked about: it was printed, and to find out is what a trial is for.
+    """
     found: list[Tried] = []
     for place, one in enumerate(trials):
         at = f"trials.{place}"
@@ -58,7 +61,7 @@ def read_trials(tuned: Tuned, trials: Sequence[TrialIn], fields: TypedFields, *,
         if number is None or fields.has(at):
             continue
         findings = judged_change(tuned.setup, tuned.values, {one.kind: number}, typed=[one.kind])
-        refuse_findings(findings, fields, {one.kind: at}, note=note)
+        refuse_findings(findings, fields, {one.kind: at}, note=words.TRIED)
         unit = unit_of(one.kind, tuned.setup.toolhead.machine)
         found.append(Tried(one.kind, number, unit, one.reach, from_mm))
     return found

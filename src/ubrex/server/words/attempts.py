@@ -19,6 +19,7 @@ COUNTS: Final[Mapping[str, tuple[str, str]]] = {
 
 FITS: Final = {"free": "runs free", "snug": "snug", "filing": "needs filing", "no": "does not go"}
 
+TRIED: Final = "tried"
 WORKS: Final = "Does it work?"
 STOPPED: Final = "Stopped at"
 REVISION: Final = "Part revision"

@@ -1,4 +1,4 @@
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useEffect, useState } from "react";
 import { answer, api, newKey, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { useAttemptForm } from "../../api/queries";
 import { Choice, Field, useRefused } from "../../shell/Field";
@@ -43,6 +43,9 @@ const REACHES = [
   { value: "once", text: "changed once, at a height" },
 ] as const;
 
+/** Fields that few fill in, and that are folded away. */
+const FOLDED = /^(hours|grams|look_again|look_in_days|photo|counts\..*)$/;
+
 /** A sign that is pressed is this bad until somebody says how bad. */
 const WENT_WRONG = 1;
 
@@ -80,6 +83,7 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
   const [looks, setLooks] = useState<(typeof LOOKS)[number]["value"]>("");
   const [fit, setFit] = useState<(typeof FITS)[number]["value"]>("");
   const [note, setNote] = useState("");
+  const [open, setOpen] = useState(false);
   const [photo, setPhoto] = useState<File | null>(null);
   const save = useWrite(async (given: { grams: string; again: boolean }) => {
     const made = await answer(
@@ -111,6 +115,11 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
     if (photo) await sendPhoto(made.id, photo);
     return made;
   }, onClose);
+  // What is wrong with a field that is folded away has to be seen.
+  const folded = save.error?.fields.some((row) => FOLDED.test(row.field)) ?? false;
+  useEffect(() => {
+    if (folded) setOpen(true);
+  }, [folded]);
   const ref = useRefused(save.error);
   const said = (field: string) => problemAt(save.error, field)?.message;
   const grams = more.grams ?? "";
@@ -203,7 +212,7 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
       {!plan && <Trials form={form} trials={own} onTrials={setOwn} said={said} />}
       {said("plan_place") && <p className="text-care font-semibold text-out">{said("plan_place")}</p>}
       <Field label="Note" value={note} onChange={setNote} problem={said("note")} />
-      <details>
+      <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)}>
         <summary className="min-h-11 cursor-pointer py-2 text-body font-semibold">
           Photo, fit, counts, time, look again
         </summary>
@@ -383,7 +392,7 @@ function Trials({ form, trials, onTrials, said }: TrialsProps) {
             <button
               type="button"
               className="link min-h-11 self-end text-body"
-              aria-label={`Not different: ${setting?.name ?? row.kind}`}
+              aria-label={`Not so: ${setting?.name ?? row.kind}`}
               onClick={() => onTrials(trials.filter((_, at) => at !== place))}
             >
               Not so
