@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import io
 import re
 
-from playwright.sync_api import expect
+from PIL import Image
+from playwright.sync_api import FilePayload, expect
 
 from tests.browser.conftest import PHONE, OpenPage, signed_in
 from tests.serving import Served
@@ -56,3 +58,34 @@ def test_what_was_tried_is_put_back_at_the_bench_and_a_part_is_read_side_by_side
     expect(page.get_by_role("heading", name="owl head")).to_be_visible()
     row = page.get_by_role("row").filter(has=page.get_by_role("rowheader", name="Nozzle, rest"))
     expect(row.get_by_text("(changed)").first).to_be_attached()
+
+
+def test_an_attempt_written_without_a_network_comes_there_once_with_its_photograph(
+    demo: Served, open_page: OpenPage
+) -> None:
+    """Kept in this browser, sent when the network is back, at the time at which it was written."""
+    page = open_page(demo.address)
+    signed_in(page)
+    margin = page.get_by_role("complementary")
+    expect(margin.get_by_role("button", name="Attempt")).to_be_visible()
+    page.wait_for_timeout(2500)  # By then the rest of the application has been fetched.
+    page.wait_for_load_state("networkidle")
+    page.context.set_offline(True)
+    page.keyboard.press("a")
+    dialog = page.get_by_role("dialog", name="Attempt")
+    dialog.get_by_label("Part", exact=True).fill("heron's beak")
+    dialog.get_by_role("button", name="Seam", exact=True).click()
+    dialog.get_by_text("Photo, fit, counts").click()
+    picture = io.BytesIO()
+    Image.new("RGB", (800, 600), (90, 120, 60)).save(picture, "PNG")
+    photo = FilePayload(name="beak.png", mimeType="image/png", buffer=picture.getvalue())
+    dialog.locator('input[type="file"]').set_input_files(photo)
+    dialog.get_by_role("button", name="Write it down").click()
+    expect(dialog).to_have_count(0)
+    expect(page.get_by_role("status").filter(has_text="1 entry not sent")).to_be_visible()
+    page.context.set_offline(False)
+    expect(page.get_by_role("status").filter(has_text="1 entry not sent")).to_have_count(0, timeout=15000)
+    margin.get_by_role("link", name="1", exact=True).click()
+    expect(page.get_by_role("heading", name="heron's beak")).to_be_visible()
+    expect(page.get_by_role("columnheader").filter(has_text="Heron, Ines")).to_have_count(1)
+    expect(page.get_by_role("img", name="Attempt 1")).to_be_visible()

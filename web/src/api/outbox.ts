@@ -14,6 +14,8 @@ export type AskedFor = Schemas["AheadOut"];
  */
 export type Parcel = {
   key: string;
+  /** An attempt instead of a reading, with its photograph as a data address; `runId` is 0 then. */
+  attempt?: { setupId: number; body: Schemas["PrintIn"]; photo: string | null };
   runId: number;
   typed: string;
   place?: AskedFor | null;
@@ -36,11 +38,12 @@ export function isWaiting(parcel: Parcel): boolean {
 
 /** What became of one attempt to send. */
 export type Outcome =
+  | { kind: "logged"; parcel: Parcel }
   | { kind: "stored"; parcel: Parcel; stored: Stored }
   | { kind: "refused"; parcel: Parcel; problem: Problem }
   | { kind: "unsent"; parcel: Parcel };
 
-export type Send = (parcel: Parcel) => Promise<Stored>;
+export type Send = (parcel: Parcel) => Promise<Stored | Schemas["LoggedOut"]>;
 
 const PAUSES_MS = [1000, 2000, 5000, 10000, 30000];
 
@@ -55,7 +58,7 @@ export function worthRetrying(problem: Problem): boolean {
 }
 
 /**
- * Readings that are not stored yet, in order, kept in this browser and bound to one workshop.
+ * Readings and attempts that are not stored yet, in order, kept in this browser and bound to one workshop.
  * Sends one at a time; a refused one steps aside and the queue goes on.
  */
 export class Outbox {
@@ -134,7 +137,8 @@ export class Outbox {
 
   private async attempt(parcel: Parcel): Promise<Outcome> {
     try {
-      return { kind: "stored", parcel, stored: await this.send(parcel) };
+      const stored = await this.send(parcel);
+      return "counters" in stored ? { kind: "logged", parcel } : { kind: "stored", parcel, stored };
     } catch (error) {
       if (!isProblem(error) || worthRetrying(error)) return { kind: "unsent", parcel };
       return { kind: "refused", parcel, problem: error };
@@ -146,7 +150,7 @@ export class Outbox {
     if (withdrawn && outcome.kind === "refused") return this.drop(outcome.parcel.key);
     // Taken back while it was sent: it stays in the queue, and goes once more to be struck out.
     if (withdrawn && outcome.kind === "stored" && !outcome.parcel.withdrawn) return;
-    if (outcome.kind === "stored") this.drop(outcome.parcel.key);
+    if (outcome.kind === "stored" || outcome.kind === "logged") this.drop(outcome.parcel.key);
     if (outcome.kind === "refused") this.refuse(outcome.parcel.key, outcome.problem);
     for (const listener of this.outcomes) listener(outcome);
   }

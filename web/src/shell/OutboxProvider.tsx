@@ -10,11 +10,28 @@ import {
 } from "react";
 import { answer, api, type Schemas, writeHeaders } from "../api/client";
 import { isWaiting, Outbox, type Parcel } from "../api/outbox";
+import { photoOf, sendPhoto } from "../api/photos";
 import { keys, refresh } from "../api/queries";
 import { type Stored, settled } from "../api/rated";
 import { isPhone } from "./isPhone";
 
 const Context = createContext<Outbox | null>(null);
+
+async function send(parcel: Parcel): Promise<Stored | Schemas["LoggedOut"]> {
+  return parcel.attempt ? sendAttempt(parcel.key, parcel.attempt) : sendReading(parcel);
+}
+
+/** An attempt, then its photograph; sent again, neither is there twice. */
+async function sendAttempt(key: string, { setupId, body, photo }: NonNullable<Parcel["attempt"]>) {
+  const made = await answer(
+    api.POST("/api/v1/setups/{setup_id}/prints", {
+      params: { path: { setup_id: setupId }, header: writeHeaders(undefined, key) },
+      body,
+    }),
+  );
+  if (photo) await sendPhoto(made.id, photoOf(photo), `${key}-photo`);
+  return made;
+}
 
 async function sendReading(parcel: Parcel): Promise<Stored> {
   const { runId, typed, takenAt, asTyped, key, rated, place, withdrawn } = parcel;
@@ -48,7 +65,7 @@ async function sendReading(parcel: Parcel): Promise<Stored> {
 /** The queue of readings of one workshop, alive as long as the page. */
 export function OutboxProvider({ workshop, children }: { workshop: string; children: ReactNode }) {
   const queries = useQueryClient();
-  const outbox = useMemo(() => new Outbox(workshop, sendReading, notifyManager.batch), [workshop]);
+  const outbox = useMemo(() => new Outbox(workshop, send, notifyManager.batch), [workshop]);
   useEffect(() => {
     const unhear = outbox.onOutcome((outcome) => {
       if (outcome.kind === "stored") {
@@ -62,6 +79,7 @@ export function OutboxProvider({ workshop, children }: { workshop: string; child
         else void queries.invalidateQueries({ queryKey: place });
         void queries.invalidateQueries({ queryKey: keys.run(id, true) });
       }
+      if (outcome.kind === "logged") void refresh(queries);
       // What is shown of the run is out of date: somebody may have decided it meanwhile.
       if (outcome.kind === "refused") void refresh(queries);
     });
@@ -96,12 +114,20 @@ export function useParcels(): readonly Parcel[] {
   return useSyncExternalStore(subscribe, outbox.all);
 }
 
-/** How many readings wait, and where; and the run of one that was refused, if any. */
+function waitingSaid(parcels: readonly Parcel[]) {
+  if (parcels.length === 0) return null;
+  const [one, many] = parcels.some((parcel) => parcel.attempt)
+    ? ["entry", "entries"]
+    : ["reading", "readings"];
+  return `${parcels.length} ${parcels.length === 1 ? one : many}`;
+}
+
+/** How much waits, and where; and where one is that was refused, if any. */
 export function useOutboxState() {
   const parcels = useParcels();
   return {
-    waiting: parcels.filter(isWaiting).length,
-    refusedIn: parcels.find((parcel) => parcel.refusal !== null)?.runId,
+    waiting: waitingSaid(parcels.filter(isWaiting)),
+    refused: parcels.find((parcel) => parcel.refusal !== null),
     where: isPhone() ? "phone" : "laptop",
   };
 }

@@ -177,19 +177,24 @@ function HeadRight({ aside, onAttempt }: { aside?: string; onAttempt?: () => voi
 }
 
 function Foot({ keys, onKeys }: { keys: KeyAction[]; onKeys: () => void }) {
-  const { waiting, refusedIn, where } = useOutboxState();
+  const { waiting, refused, where } = useOutboxState();
   return (
     <footer
-      className={`${waiting > 0 || refusedIn ? "flex" : "hidden desk:flex"} min-h-8 shrink-0 items-center gap-6 overflow-hidden border-t border-rule bg-ground px-3 desk:px-6`}
+      className={`${waiting || refused ? "flex" : "hidden desk:flex"} min-h-8 shrink-0 items-center gap-6 overflow-hidden border-t border-rule bg-ground px-3 desk:px-6`}
     >
-      {refusedIn && (
-        <Link to={`/runs/${refusedIn}`} className="link shrink-0 text-body font-semibold text-out">
-          A reading of run {refusedIn} was not placed
+      {refused && (
+        <Link
+          to={refused.attempt ? `/setups/${refused.attempt.setupId}/prints` : `/runs/${refused.runId}`}
+          className="link shrink-0 text-body font-semibold text-out"
+        >
+          {refused.attempt
+            ? `An attempt at ${refused.typed} was not taken`
+            : `A reading of run ${refused.runId} was not placed`}
         </Link>
       )}
-      {waiting > 0 ? (
+      {waiting ? (
         <p role="status" className="text-body font-semibold text-stale">
-          Kept on this {where}, {waiting} {waiting === 1 ? "reading" : "readings"} not sent. Trying again.
+          Kept on this {where}, {waiting} not sent. Trying again.
         </p>
       ) : (
         <div className="hidden min-w-0 items-center gap-5 overflow-hidden whitespace-nowrap desk:flex">

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Final, cast
 
 from peewee import JOIN, fn
@@ -45,6 +45,9 @@ MOST_PRINTS: Final = 200
 MOST_PARTS: Final = 40
 """Names of parts that are offered."""
 
+CLOCKS_DIFFER: Final = timedelta(minutes=5)
+"""A phone that is ahead by less has the wrong time, not an attempt in the future (E)."""
+
 MOST_LAYERS, HIGHEST_MM = 20_000, 2000.0
 MOST_COUNTED: Final = 1000.0
 
@@ -72,6 +75,8 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> LoggedOut:
         )
     )
     happened_at = form.happened_at or work.now
+    if work.now < happened_at <= work.now + CLOCKS_DIFFER:
+        happened_at = work.now
     if happened_at > work.now:
         fields.add(FieldProblem("happened_at", "in_future", words.IN_FUTURE))
     if hours and grams and "grams" not in form.as_typed:

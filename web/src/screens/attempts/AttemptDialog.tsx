@@ -1,9 +1,12 @@
 import { type FormEvent, useEffect, useState } from "react";
-import { answer, api, newKey, problemAt, type Schemas, writeHeaders } from "../../api/client";
+import { answer, api, isProblem, newKey, problemAt, type Schemas, writeHeaders } from "../../api/client";
+import { worthRetrying } from "../../api/outbox";
+import { keptPhoto, sendPhoto } from "../../api/photos";
 import { useAttemptForm } from "../../api/queries";
 import { Choice, Field, useRefused } from "../../shell/Field";
 import { FormFoot } from "../../shell/FormFoot";
 import { Modal } from "../../shell/Modal";
+import { useOutbox } from "../../shell/OutboxProvider";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
 
@@ -85,35 +88,51 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
   const [note, setNote] = useState("");
   const [open, setOpen] = useState(false);
   const [photo, setPhoto] = useState<File | null>(null);
+  const outbox = useOutbox();
   const save = useWrite(async (given: { grams: string; again: boolean }) => {
-    const made = await answer(
-      api.POST("/api/v1/setups/{setup_id}/prints", {
-        params: { path: { setup_id: form.setup.id }, header: writeHeaders() },
-        body: {
-          what,
-          revision,
-          outcome: outcome ?? "bad",
-          looks: looks || null,
-          signs,
-          counts,
-          fit: fit || null,
-          trials: trials.map(({ kind, typed, reach, from_mm }) => ({ kind, typed, reach, from_mm })),
-          plan_id: plan?.plan_id ?? null,
-          plan_place: plan?.place ?? null,
-          stopped_layer: more.layer ?? "",
-          stopped_mm: more.mm ?? "",
-          hours: more.hours ?? "",
-          grams: given.grams,
-          look_again: more.look ?? "",
-          look_in_days: more.days ?? "",
-          note,
-          // What was asked about and is sent again as it was is meant so.
-          as_typed: given.again ? ["grams"] : [],
-        },
-      }),
-    );
-    if (photo) await sendPhoto(made.id, photo);
-    return made;
+    const body: Schemas["PrintIn"] = {
+      what,
+      revision,
+      outcome: outcome ?? "bad",
+      looks: looks || null,
+      signs,
+      counts,
+      fit: fit || null,
+      trials: trials.map(({ kind, typed, reach, from_mm }) => ({ kind, typed, reach, from_mm })),
+      plan_id: plan?.plan_id ?? null,
+      plan_place: plan?.place ?? null,
+      stopped_layer: more.layer ?? "",
+      stopped_mm: more.mm ?? "",
+      hours: more.hours ?? "",
+      grams: given.grams,
+      look_again: more.look ?? "",
+      look_in_days: more.days ?? "",
+      note,
+      happened_at: new Date().toISOString(),
+      // What was asked about and is sent again as it was is meant so.
+      as_typed: given.again ? ["grams"] : [],
+    };
+    const key = newKey();
+    try {
+      const made = await answer(
+        api.POST("/api/v1/setups/{setup_id}/prints", {
+          params: { path: { setup_id: form.setup.id }, header: writeHeaders(undefined, key) },
+          body,
+        }),
+      );
+      if (photo) await sendPhoto(made.id, photo, `${key}-photo`);
+    } catch (problem) {
+      if (!isProblem(problem) || !worthRetrying(problem)) throw problem;
+      outbox.add({
+        key,
+        attempt: { setupId: form.setup.id, body, photo: photo && (await keptPhoto(photo)) },
+        runId: 0,
+        typed: what,
+        takenAt: body.happened_at ?? "",
+        asTyped: null,
+        refusal: null,
+      });
+    }
   }, onClose);
   // What is wrong with a field that is folded away has to be seen.
   const folded = save.error?.fields.some((row) => FOLDED.test(row.field)) ?? false;
@@ -281,18 +300,6 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
         />
       </div>
     </form>
-  );
-}
-
-/** Send a photograph of an attempt. */
-export function sendPhoto(printId: number, file: File) {
-  return answer(
-    api.POST("/api/v1/prints/{print_id}/photos", {
-      params: { path: { print_id: printId }, header: writeHeaders() },
-      body: file as unknown as string,
-      bodySerializer: (content) => content as unknown as Blob,
-      headers: { "Content-Type": "application/octet-stream" },
-    }),
   );
 }
 

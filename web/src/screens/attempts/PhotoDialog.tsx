@@ -1,7 +1,7 @@
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
+import { sendPhoto } from "../../api/photos";
 import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
-import { sendPhoto } from "./AttemptDialog";
 
 type Props = { attempt: Schemas["AttemptOut"]; onClose: () => void };
 

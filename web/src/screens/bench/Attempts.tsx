@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { useAttemptsNow } from "../../api/queries";
+import { useAttemptForm, useAttemptsNow } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { dayOf } from "../../shell/dates";
 import { LooksDue } from "../attempts/LooksDue";
@@ -10,6 +10,8 @@ import { AttemptDialog } from "./laterDialogs";
 /** In the margin: the part that is being tuned, its last three attempts, what to put back, what to look at again. */
 export function Attempts({ setupId, removed }: { setupId: number; removed: boolean }) {
   const now = useAttemptsNow(setupId).data;
+  // Fetched ahead: a shed without signal must not lack it.
+  useAttemptForm(setupId);
   const [writing, setWriting] = useState(false);
   const part = now?.part;
   return (

@@ -4,6 +4,7 @@ import { answer, api, type Schemas, writeHeaders } from "../../api/client";
 import { usePrints, useSince } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { dayAndTime } from "../../shell/dates";
+import { useOutbox, useParcels } from "../../shell/OutboxProvider";
 import { Page } from "../../shell/Page";
 import { SaveTable } from "../../shell/SaveTable";
 import { Trouble, Waiting } from "../../shell/Trouble";
@@ -27,6 +28,7 @@ export function PrintsScreen() {
           </button>
         </div>
         {prints.data && rows.length > 0 && <p className="mb-2 text-body">{prints.data.qualified}</p>}
+        <NotTaken setupId={setupId} />
         {prints.isPending && <Waiting />}
         {prints.isError && <Trouble error={prints.error} onAgain={() => prints.refetch()} />}
         {prints.data && rows.length === 0 && (
@@ -53,6 +55,40 @@ export function PrintsScreen() {
       {logging && <AttemptDialog setupId={setupId} onClose={() => setLogging(false)} />}
     </Page>
   );
+}
+
+/** Attempts that the workshop refused when the network was back: kept here until a person says what becomes of them. */
+function NotTaken({ setupId }: { setupId: number }) {
+  const outbox = useOutbox();
+  const refused = useParcels().filter((one) => one.attempt?.setupId === setupId && one.refusal !== null);
+  if (refused.length === 0) return null;
+  return (
+    <section aria-label="Not taken" className="my-3 border-t-2 border-out pt-2">
+      <h2 className="text-name text-out">Not taken</h2>
+      <ul>
+        {refused.map((one) => (
+          <li key={one.key} className="border-b border-rule py-2">
+            <strong>{one.typed}</strong> {one.attempt && said(one.attempt.body)}{" "}
+            <span className="text-care font-semibold text-out">{one.refusal?.reason}</span>
+            <button
+              type="button"
+              className="link ml-4 min-h-11 text-body"
+              onClick={() => outbox.drop(one.key)}
+            >
+              Let it go
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** What was written down of an attempt, so that it can be written again. */
+function said({ outcome, signs, trials, note }: Schemas["PrintIn"]) {
+  const rated = Object.entries(signs).map(([key, rating]) => `${key} ${rating}`);
+  const tried = trials.map((row) => `${row.kind} ${row.typed}`);
+  return [outcome, ...rated, ...tried, note].filter(Boolean).join(", ");
 }
 
 /** What differs from the print of the same part before, and what that may be worth. */
