@@ -60,6 +60,7 @@ FIRST_PORT: Final = 8700
 FEW: Final = 200
 GETS: Final = 300
 POSTS: Final = 150
+ATTEMPTS, COMPARISONS = 200, 30
 READINGS_A_RUN: Final = 6
 EVALUATIONS: Final = 2000
 
@@ -182,6 +183,8 @@ def _measure(cluster: Cluster, name: str, readings: int) -> dict[str, Times]:
         ("Bench view opened again (GET)", "floor: SELECT 1 (GET)"),
         ("Bench view after a write (GET)", "floor: SELECT 1 (GET)"),
         ("reading stored (POST)", "floor: INSERT (POST)"),
+        ("attempt stored (POST)", "floor: INSERT (POST)"),
+        ("200 attempts compared (GET)", "floor: SELECT 1 again (GET)"),
     ):
         for share in (0.5, 0.95):
             print(figure_line(f"{ours} p{share * 100:.0f}", times[ours].at(share), times[floor].at(share)))
@@ -253,12 +256,28 @@ def _requests(port: int) -> dict[str, Times]:
         ("Bench view after a write (GET)", lambda: send("GET", "/api/v1/setups/1/bench")),
         ("Bench view opened again (GET)", lambda: send("GET", "/api/v1/setups/1/bench")),
     ]
+
+    def attempt(place: int) -> None:
+        trial = {"kind": "nozzle", "typed": str(195 + place % 5 * 5), "reach": "all", "from_mm": ""}
+        form = {"what": "bench part", "outcome": "good", "signs": {"stringing": place % 5}, "trials": [trial]}
+        write("/setups/1/prints", form)
+
+    places = iter(range(10**9))
     posts: list[tuple[str, Callable[[], Any]]] = [
         ("floor: INSERT (POST)", lambda: send("POST", "/floor")),
         ("reading stored (POST)", stored),
+        ("attempt stored (POST)", lambda: attempt(next(places))),
     ]
     new_run()
     found = alternate(gets, GETS) | alternate(posts, POSTS, every=(READINGS_A_RUN, new_run))
+    for place in range(ATTEMPTS - POSTS):
+        attempt(place)
+    part = json.loads(send("GET", "/api/v1/setups/1/attempts-now"))["part"]["print_id"]
+    compared: list[tuple[str, Callable[[], Any]]] = [
+        ("floor: SELECT 1 again (GET)", lambda: send("GET", "/floor")),
+        ("200 attempts compared (GET)", lambda: send("GET", f"/api/v1/prints/{part}/part")),
+    ]
+    found |= alternate(compared, COMPARISONS)
     connection.close()
     return found
 

@@ -27,7 +27,8 @@ def bench(ines: Person) -> Any:
 
 def test_counters_are_quiet_until_they_have_something_to_say(ines: Person) -> None:
     """5 kg through the nozzle: one school says look, the other says wait for signs; both are named."""
-    first = log_print(ines, grams="4000", hours="300").json()["counters"]
+    log_print(ines, grams="4000", hours="300")
+    first = ines.get(f"/setups/{ines.setup_id}/counters")["counters"]
     assert {row["part"]: row["used"] for row in first}["nozzle"] == "4000 g of 5000 g"
     assert due(ines) == []
     log_print(ines, grams="1200", hours="90")

@@ -138,7 +138,7 @@ export class Outbox {
   private async attempt(parcel: Parcel): Promise<Outcome> {
     try {
       const stored = await this.send(parcel);
-      return "counters" in stored ? { kind: "logged", parcel } : { kind: "stored", parcel, stored };
+      return "version" in stored ? { kind: "stored", parcel, stored } : { kind: "logged", parcel };
     } catch (error) {
       if (!isProblem(error) || worthRetrying(error)) return { kind: "unsent", parcel };
       return { kind: "refused", parcel, problem: error };

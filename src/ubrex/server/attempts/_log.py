@@ -34,7 +34,7 @@ from ubrex.server.words import attempts as said
 from ubrex.server.words import wear as words
 from ubrex.server.words.judgement import told_said
 from ubrex.server.words.scales import SCALES, SIGNS
-from ubrex.server.workshop import get_setup, setup_out, show_counters, usable_setup
+from ubrex.server.workshop import get_setup, setup_out, usable_setup
 
 _ABRASIVE: Final = frozenset({"abrasive", "filled", "glitter"})
 """Flags of filaments that open a bore."""
@@ -51,6 +51,7 @@ CLOCKS_DIFFER: Final = timedelta(minutes=5)
 MOST_LAYERS, HIGHEST_MM = 20_000, 2000.0
 MOST_COUNTED: Final = 1000.0
 
+_PRINT: Final = Insert(Print)
 _OFF: Final = Insert(PrintOff)
 
 
@@ -91,12 +92,12 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> LoggedOut:
     if form.plan_id is not None and not place_is_open(form.plan_id, form.plan_place, what or ""):
         fields.add(FieldProblem("plan_place", "no_such_place", said.NO_SUCH_PLACE))
     fields.refuse_if_any()
-    row = Print.create(
+    row = _PRINT.add(
         setup=setup,
         machine=setup.toolhead.machine_id,
         nozzle=setup.nozzle_id,
         surface=setup.surface_id,
-        spool=None if _spool_came_after(setup, happened_at) else setup.spool_id,
+        spool=None if setup.spool_id is None or _spool_came_after(setup, happened_at) else setup.spool_id,
         abrasive=not _ABRASIVE.isdisjoint(setup.filament.flags),
         what=what,
         revision=form.revision.strip(),
@@ -119,7 +120,7 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> LoggedOut:
     write_trials(work, row, tried)
     if look is not None:
         look(work, row, happened_at)
-    return LoggedOut(id=row.id, counters=show_counters(work, setup_id).counters)
+    return LoggedOut(id=row.id)
 
 
 def _stopped(tuned: Tuned, form: PrintIn, fields: TypedFields) -> tuple[int | None, float | None]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from math import fsum, sqrt
 from typing import Final, Literal, cast
 
@@ -65,6 +65,7 @@ def show_part(work: Work, print_id: int, sign: str | None = None) -> AttemptsOut
     decided = [dict(own) | dict(one.parts) for own, one in zip(settings, around, strict=True)]
     scatter = own_scatter(decided, ratings)
     photos = photos_of(rows)
+    people = {one.id: one.name for one in Person.select()}
     last, before = rows[-1], next((one for one in reversed(rows[:-1]) if one.outcome != "stopped"), None)
     factors = _factors(decided, ratings)
     tuned = tuned_of(get_setup(last.setup_id))
@@ -73,7 +74,7 @@ def show_part(work: Work, print_id: int, sign: str | None = None) -> AttemptsOut
         facts=_facts(row.what),
         sign=judged,
         signs=_signs(rows),
-        attempts=[_attempt(one, place, ledger, photos.get(one.id, [])) for place, one in enumerate(rows, 1)],
+        attempts=[_attempt(one, place, ledger, people, photos) for place, one in enumerate(rows, 1)],
         rows=[*_sign_rows(rows), *_table("setting", settings), *_around_rows(around)],
         factors=factors,
         series=_series(factors, ratings),
@@ -96,8 +97,7 @@ def plan_part(work: Work, print_id: int, form: PlanIn) -> AttemptsOut:
 def attempts_of(what: str) -> list[Print]:
     """Attempts at a part that nobody took back, the first one first."""
     rows = (
-        Print.select(Print, Person)
-        .join(Person)
+        Print.select()
         .where(Print.standing(), fn.LOWER(fn.TRIM(Print.what)) == what.strip().lower())
         .order_by(Print.happened_at.desc(), Print.id.desc())
         .limit(MOST_ATTEMPTS)
@@ -105,7 +105,9 @@ def attempts_of(what: str) -> list[Print]:
     return list(rows)[::-1]
 
 
-def _attempt(row: Print, place: int, ledger: Ledger, photos: list[PrintPhotoOut]) -> AttemptOut:
+def _attempt(
+    row: Print, place: int, ledger: Ledger, people: Mapping[int, str], photos: Mapping[int, list[PrintPhotoOut]]
+) -> AttemptOut:
     return AttemptOut(
         id=row.id,
         number=place,
@@ -114,9 +116,9 @@ def _attempt(row: Print, place: int, ledger: Ledger, photos: list[PrintPhotoOut]
         outcome=cast("Outcome", row.outcome),
         said=out_said(row),
         note=row.note,
-        person=row.person.name,
+        person=people[row.person_id],
         happened_at=row.happened_at,
-        photos=photos,
+        photos=photos.get(row.id, []),
     )
 
 

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
+from functools import lru_cache
 from typing import Final
 
 from ubrex.core.attempts import Setting
 from ubrex.core.chain import KINDS, Kind, SetAt
 from ubrex.core.quantity import decimal_text
-from ubrex.server.profile import values_ever
-from ubrex.server.store.records import Print, RoomReading, Setup, Spool, SpoolEntry, Trial, TunedValue
+from ubrex.server.profile import numbers_ever
+from ubrex.server.store.records import Print, RoomReading, Setup, Spool, SpoolEntry, Trial
 from ubrex.server.views.workshop import SetupOut
 from ubrex.server.words import attempts as words
 from ubrex.server.words import since as parts
@@ -48,7 +49,8 @@ class Around:
 class Ledger:
     """What was set at any time on any setup, each read once."""
 
-    values: dict[int, list[TunedValue]] = field(default_factory=dict)
+    written: dict[int, list[tuple[Kind, float, str, datetime]]] = field(default_factory=dict)
+    set_with: dict[tuple[int, int], dict[Kind, tuple[float, str]]] = field(default_factory=dict)
     setups: dict[int, Setup] = field(default_factory=dict)
     shown: dict[int, SetupOut] = field(default_factory=dict)
     trials: dict[int, list[Trial]] = field(default_factory=dict)
@@ -63,7 +65,7 @@ class Ledger:
         for setup_id in {row.setup_id for row in prints}:
             setup = get_setup(setup_id)
             found.setups[setup_id], found.shown[setup_id] = setup, setup_out(setup)
-            found.values[setup_id] = sorted(values_ever(setup, list(Kind)), key=lambda row: row.id)
+            found.written[setup_id] = numbers_ever(setup)
         for trial in Trial.select().where(Trial.print.in_([row.id for row in prints])).order_by(Trial.id):
             found.trials.setdefault(trial.print_id, []).append(trial)
         spools = {row.spool_id for row in prints if row.spool_id is not None}
@@ -75,14 +77,20 @@ class Ledger:
 
     def numbers_at(self, setup_id: int, at: datetime) -> dict[Kind, tuple[float, str]]:
         """Number and unit of everything that was set at a time."""
-        return {Kind(row.kind): (row.number, row.unit) for row in self.values[setup_id] if row.at <= at}
+        rows = [row for row in self.written[setup_id] if row[3] <= at]
+        # Between two writes nothing changes: what was set is the same for all attempts in between.
+        known = self.set_with.get((setup_id, len(rows)))
+        if known is None:
+            known = {kind: (number, unit) for kind, number, unit, _ in rows}
+            self.set_with[setup_id, len(rows)] = known
+        return known
 
     def around(self, row: Print) -> Around:
         """Everything on record about an attempt."""
         return Around(settings=self._settings(row), parts=self._parts(row), around=self._around(row))
 
     def _settings(self, row: Print) -> dict[str, Held]:
-        numbers = self.numbers_at(row.setup_id, row.happened_at)
+        numbers = dict(self.numbers_at(row.setup_id, row.happened_at))
         tried = {(Kind(one.kind), one.reach, one.from_mm): one for one in self.trials.get(row.id, [])}
         for (kind, reach, _), one in tried.items():
             if reach == "all":
@@ -120,6 +128,7 @@ class Ledger:
         return found
 
 
+@lru_cache(maxsize=4096)
 def held_of(kind: Kind, number: float, unit: str) -> Held:
     """A setting as it is read."""
     return Held(number, f"{decimal_text(number, KINDS[kind].places)} {unit_text(unit)}".strip())

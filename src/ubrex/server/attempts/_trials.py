@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Final, cast
-
-from peewee import JOIN
+from typing import Final, NamedTuple
 
 from ubrex.core.chain import KINDS, Kind, Origin
 from ubrex.core.quantity import Unit, decimal_text
@@ -22,15 +20,16 @@ from ubrex.server.profile import (
     tuned_of,
     write_values,
 )
+from ubrex.server.store.database import database
 from ubrex.server.store.prepared import Insert
-from ubrex.server.store.records import Print, PrintOff, Setup, Trial, TrialEnd
+from ubrex.server.store.records import Print, Setup, Trial, TrialEnd
 from ubrex.server.views.attempts import Reach, SettingOut, TrialEndIn, TrialIn, TrialOut, TrialsOut
 from ubrex.server.words import attempts as words
 from ubrex.server.words.numbers import unit_text
 from ubrex.server.workshop import places_of, unit_of, usable_setup
 
 HIGHEST_MM: Final = 2000.0
-_END: Final = Insert(TrialEnd)
+_TRIAL, _END = Insert(Trial), Insert(TrialEnd)
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,26 +68,40 @@ def read_trials(tuned: Tuned, trials: Sequence[TrialIn], fields: TypedFields) ->
 
 def write_trials(work: Work, row: Print, tried: Sequence[Tried]) -> None:
     """Write the settings of an attempt down; what was tried of the same kind before is replaced by them."""
+    before = _open(row.setup_id) if tried else []
     for one in tried:
-        for before in _open(row.setup_id):
-            if (before.kind, before.reach) == (one.kind.value, one.reach):
-                _END.add_unless_there(trial=before, how="replaced", person=work.person(), at=work.now)
-        Trial.create(
+        for old in before:
+            if (old.kind, old.reach) == (one.kind.value, one.reach):
+                _END.add_unless_there(trial=old.id, how="replaced", person=work.person(), at=work.now)
+        _TRIAL.add(
             print=row, setup=row.setup_id, kind=one.kind.value, number=one.number, unit=one.unit.value, reach=one.reach,
             from_mm=one.from_mm,
         )  # fmt: skip
 
 
-def _open(setup_id: int) -> list[Trial]:
-    return list(
-        Trial.select(Trial, Print)
-        .join(Print)
-        .join(PrintOff, JOIN.LEFT_OUTER, on=(PrintOff.print == Print.id))
-        .switch(Trial)
-        .join(TrialEnd, JOIN.LEFT_OUTER, on=(TrialEnd.trial == Trial.id))
-        .where(Trial.setup == setup_id, TrialEnd.trial.is_null(), PrintOff.print.is_null())
-        .order_by(Trial.id)
-    )
+class _Open(NamedTuple):
+    """A setting that is still set for a trial."""
+
+    id: int
+    kind: str
+    number: float
+    unit: str
+    reach: Reach
+    from_mm: float | None
+    what: str
+
+
+_OPEN: Final = """
+SELECT t.id, t.kind, t.number, t.unit, t.reach, t.from_mm, p.what
+  FROM trial t JOIN print p ON p.id = t.print_id
+ WHERE t.setup_id = %s AND NOT EXISTS (SELECT 1 FROM trial_end e WHERE e.trial_id = t.id)
+   AND NOT EXISTS (SELECT 1 FROM print_off o WHERE o.print_id = t.print_id)
+ ORDER BY t.id
+"""
+
+
+def _open(setup_id: int) -> list[_Open]:
+    return [_Open(*row) for row in database.execute_sql(_OPEN, (setup_id,)).fetchall()]
 
 
 def open_trials(tuned: Tuned) -> list[TrialOut]:
@@ -107,10 +120,10 @@ def open_trials(tuned: Tuned) -> list[TrialOut]:
                 text=f"{decimal_text(row.number, places)} {unit_text(row.unit)}".strip(),
                 number_text=decimal_text(row.number, places),
                 otherwise=otherwise,
-                reach=cast("Reach", row.reach),
+                reach=row.reach,
                 from_mm=row.from_mm,
                 can_keep=row.reach == "all",
-                what=row.print.what,
+                what=row.what,
             )
         )
     return found

@@ -10,7 +10,7 @@ from ubrex.server.profile._changes import (
     withdraw_change,
 )
 from ubrex.server.profile._copies import HOLDS_FOR, copy_profile, import_profile, preview_copy, preview_import
-from ubrex.server.profile._course import drifts_said, show_course, values_ever
+from ubrex.server.profile._course import drifts_said, numbers_ever, show_course
 from ubrex.server.profile._dry import dry_findings, dry_rows, dryness_of, hours_since_dried
 from ubrex.server.profile._evidence import (
     Evidence,
@@ -125,6 +125,7 @@ __all__ = [
     "newest_of_head",
     "newest_revision",
     "newest_value",
+    "numbers_ever",
     "numbers_of",
     "off_said_on",
     "old_setting_of",
@@ -162,7 +163,6 @@ __all__ = [
     "usual_said_on",
     "value_at",
     "value_out",
-    "values_ever",
     "withdraw_change",
     "write_values",
 ]

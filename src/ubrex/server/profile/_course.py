@@ -71,8 +71,20 @@ def drifts_said(setup: Setup) -> list[str]:
     return [words.named(line.name, line.drift) for line in lines if line.alarm]
 
 
+def numbers_ever(setup: Setup) -> list[tuple[Kind, float, str, datetime]]:
+    """Kind, number, unit and time of everything that was ever set for the parts of a setup, in the order it was written."""
+    rows = TunedValue.select(TunedValue.kind, TunedValue.number, TunedValue.unit, TunedValue.at)
+    found: Any = rows.where(_ever(setup, list(Kind))).order_by(TunedValue.id).tuples()
+    return [(Kind(kind), number, unit, at) for kind, number, unit, at in found]
+
+
 def values_ever(setup: Setup, kinds: Collection[Kind]) -> list[TunedValue]:
     """Every value that was ever set of these kinds, for the parts of a setup."""
+    return list(select_values().where(_ever(setup, kinds)))
+
+
+def _ever(setup: Setup, kinds: Collection[Kind]) -> Any:
+    """Values of these kinds of the parts of a setup, as a condition of a query."""
     scopes = [
         reduce(
             and_, [getattr(TunedValue, column) == key for column, key in owned.items()], TunedValue.kind == kind.value
@@ -80,7 +92,7 @@ def values_ever(setup: Setup, kinds: Collection[Kind]) -> list[TunedValue]:
         for kind in kinds
         if None not in (owned := owners(kind, setup)).values()
     ]
-    return list(select_values().where(reduce(or_, scopes)))
+    return reduce(or_, scopes)
 
 
 def _points(setup: Setup, kinds: Collection[Kind]) -> dict[Kind, list[_Point]]:

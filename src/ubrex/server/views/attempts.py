@@ -9,7 +9,6 @@ from pydantic import Field, StringConstraints
 
 from ubrex.core.chain import Kind
 from ubrex.server.views.base import Moment, Name, Note, Schema, Typed
-from ubrex.server.views.records import CountersOut
 from ubrex.server.views.towers import ScaleOut
 from ubrex.server.views.workshop import SetupOut
 
@@ -57,8 +56,8 @@ class PrintIn(Schema):
     as_typed: list[Literal["grams"]] = []
 
 
-class LoggedOut(CountersOut):
-    """The attempt that was written down, and the counters after it."""
+class LoggedOut(Schema):
+    """The attempt that was written down."""
 
     id: int
 
