@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import io
 import shutil
 from pathlib import Path
 
+from PIL import Image, ImageDraw
 from playwright.sync_api import Browser, FilePayload, Page
 from tests.browser.conftest import on_bench
 from tests.browser.test_story import start_run, type_readings
@@ -36,10 +38,9 @@ def main() -> None:
         _keep(page, "bench-dark")
         page.emulate_media(color_scheme="light")
         page.evaluate("localStorage.removeItem('ubrex.setup')")
-        for name in ("machines", "filaments"):
-            page.goto(f"{demo.address}/{name}")
-            page.get_by_role("heading", name=name.capitalize()).wait_for()
-            _keep(page, name)
+        page.goto(f"{demo.address}/machines")
+        page.get_by_role("heading", name="Machines").wait_for()
+        _keep(page, "machines")
         page.goto(f"{demo.address}/setups/1/pre-flight")
         page.get_by_role("heading", name="Before the print").wait_for()
         _keep(page, "pre-flight")
@@ -53,6 +54,7 @@ def main() -> None:
         _keep(page, "run-e-steps")
         _pieces(page, demo.address)
         _towers(page, browser, demo.address)
+        _attempts(page, browser, demo.address)
         _chain(page, demo.address)
     shutil.rmtree(folder.parent)
 
@@ -104,14 +106,6 @@ def _towers(page: Page, browser: Browser, address: str) -> None:
     phone.goto(page.url)
     phone.get_by_text("1 of 8 from the top").wait_for()
     _keep(phone, "run-temperature-phone")
-    page.goto(f"{address}/setups/8/measure/retraction")
-    page.get_by_role("button", name="Smooth and silent").click()
-    page.get_by_role("button", name="Start").click()
-    page.get_by_text("Rate the ends first").wait_for()
-    _rate(page, "strings", "44444310")
-    _rate(page, "gap", "33344444")
-    page.get_by_test_id("verdict").wait_for()
-    _keep(page, "run-retraction")
 
 
 def _chain(page: Page, address: str) -> None:
@@ -132,9 +126,43 @@ def _chain(page: Page, address: str) -> None:
     page.goto(f"{address}/setups/9/course")
     page.get_by_role("heading", name="Flow, walls").wait_for()
     _keep(page, "drift")
-    page.goto(f"{address}/setups/4/checks")
-    page.get_by_role("heading", name="Checked so far").wait_for()
-    _keep(page, "checks")
+    page.goto(f"{address}/setups")
+    page.get_by_role("heading", name="Which one tonight?").wait_for()
+    _keep(page, "setups")
+
+
+def _attempts(page: Page, browser: Browser, address: str) -> None:
+    """A part with all its attempts, one of them photographed; an attempt written down on the phone."""
+    picture = io.BytesIO()
+    _joint().save(picture, "PNG")
+    page.goto(f"{address}/attempts/9")
+    page.get_by_role("button", name="Add a photo of attempt 9").click()
+    photo = FilePayload(name="joint.png", mimeType="image/png", buffer=picture.getvalue())
+    page.locator('input[type="file"]').set_input_files(photo)
+    page.get_by_role("dialog").get_by_role("img").wait_for()
+    page.keyboard.press("Escape")
+    page.get_by_role("img", name="Attempt 9").wait_for()
+    _keep(page, "attempts")
+    phone = browser.new_page(
+        viewport={"width": 390, "height": 844}, color_scheme="light", is_mobile=True, has_touch=True
+    )
+    phone.goto(address)
+    phone.get_by_role("banner").get_by_role("button", name="Attempt").tap()
+    phone.get_by_role("button", name="Strings", exact=True).tap()
+    _keep(phone, "attempt-phone")
+
+
+def _joint() -> Image.Image:
+    """An elbow joint as a camera might see it, drawn: two arms, a pin, strings in the socket."""
+    image = Image.new("RGB", (800, 600), (206, 214, 205))
+    draw = ImageDraw.Draw(image)
+    draw.polygon([(150, 420), (420, 260), (470, 330), (200, 490)], fill=(222, 205, 164))
+    draw.polygon([(420, 260), (660, 300), (650, 380), (440, 340)], fill=(214, 196, 152))
+    draw.ellipse((370, 220, 510, 370), fill=(232, 217, 180), outline=(150, 132, 96), width=6)
+    draw.ellipse((420, 270, 460, 318), fill=(90, 80, 62))
+    for offset in range(0, 60, 12):
+        draw.line([(400 + offset, 350), (430 + offset, 400)], fill=(240, 232, 210), width=2)
+    return image
 
 
 def _rate(page: Page, key: str, figures: str) -> None:

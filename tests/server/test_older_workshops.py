@@ -84,6 +84,13 @@ def as_then(now: Any, then: Any) -> Any:
     return decimal_text(number, len(then.partition(".")[2]))
 
 
+def assert_prints_are_attempts(person: Person, setup_id: int) -> None:
+    """Each print that was written down then stands among the attempts at its part, with what was said of it."""
+    for row in person.get(f"/setups/{setup_id}/prints")["prints"]:
+        made = {one["id"]: one for one in person.get(f"/prints/{row['id']}/part")["attempts"]}
+        assert (made[row["id"]]["said"], made[row["id"]]["note"]) == (row["said"], row["note"])
+
+
 def assert_shows_the_same(person: Person) -> None:
     """Every setup and every run, row by row."""
     then, person.id = shown_then(), 1
@@ -91,6 +98,7 @@ def assert_shows_the_same(person: Person) -> None:
         shown = setup_of(person, int(setup_id))
         shown["steps"] = as_then(shown["steps"], expected["steps"])
         assert shown == expected, expected["title"]
+        assert_prints_are_attempts(person, int(setup_id))
     for run_id, expected in then["runs"].items():
         shown = run_of(person, int(run_id))
         shown["values"] = as_then(shown["values"], expected["values"])

@@ -3416,11 +3416,9 @@ export interface components {
         };
         /**
          * LoggedOut
-         * @description The attempt that was written down, and the counters after it.
+         * @description The attempt that was written down.
          */
         LoggedOut: {
-            /** Counters */
-            counters: components["schemas"]["CounterOut"][];
             /** Id */
             id: number;
         };
@@ -5120,7 +5118,7 @@ export interface components {
         };
         /**
          * TonightLineOut
-         * @description A number for the slicing program: the value, or what is usual while there is none.
+         * @description A number for the slicing program: the value, or what is usual while there is none. ``sum``: what it comes to.
          */
         TonightLineOut: {
             kind: components["schemas"]["Kind"];
@@ -5138,6 +5136,8 @@ export interface components {
             usual: string;
             /** Remark */
             remark: string;
+            /** Sum */
+            sum: string;
             standing: components["schemas"]["Standing"];
             /** Standing Word */
             standing_word: string;

@@ -17,6 +17,7 @@ from ubrex.core.chain import (
 from ubrex.core.judge import Code, Finding, Severity
 from ubrex.core.quantity import decimal_text
 from ubrex.server.bench._shown import Shown
+from ubrex.server.bench._sums import sum_of
 from ubrex.server.profile import Standings, effective_flow, is_off, usual_said_on
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.views.bench import (
@@ -62,6 +63,7 @@ def _tonight_line(kind: Kind, show: Shown) -> TonightLineOut:
         half_width_text="" if shown is None else shown.half_width_text,
         usual="" if value is not None else usual_said_on(found, kind),
         remark="; ".join([*([remark] if remark else []), *said]),
+        sum=sum_of(kind, found.values),
         standing=now,
         standing_word=word,
         typed_in=value is not None and found.typed_in.get(value.id, False),

@@ -100,7 +100,7 @@ class ChangeOut(Schema):
 
 
 class TonightLineOut(Schema):
-    """A number for the slicing program: the value, or what is usual while there is none."""
+    """A number for the slicing program: the value, or what is usual while there is none. ``sum``: what it comes to."""
 
     kind: Kind
     step: Step
@@ -111,6 +111,7 @@ class TonightLineOut(Schema):
     half_width_text: str
     usual: str
     remark: str
+    sum: str
     standing: Standing
     standing_word: str
     typed_in: bool

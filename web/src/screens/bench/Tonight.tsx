@@ -137,6 +137,7 @@ function TonightLine({ line, onType }: LineProps) {
           )}
         </p>
       )}
+      {line.sum && <p className="pb-1 pl-7 text-small leading-4 text-ink-2">{line.sum}</p>}
     </li>
   );
 }
