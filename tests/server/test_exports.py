@@ -67,7 +67,7 @@ def test_a_profile_comes_in_again_exactly_and_says_that_it_was_copied(tuned: Per
         (lambda _: "", "broken", "Line 1, column 1"),
         (lambda _: "[1, 2]", "foreign", "not a profile of Ubrex"),
         (lambda text: text.replace("ubrex-profile", "other-profile"), "foreign", "not a profile of Ubrex"),
-        (lambda text: text.replace('"version": 2', '"version": 3'), "newer", "version 3"),
+        (lambda text: text.replace('"version": 3', '"version": 4'), "newer", "version 4"),
         (lambda text: text.replace('"number": 210.0', '"number": "hot"'), "broken", "At values / "),
         (lambda text: text.replace('"number": 210.0', '"number": NaN'), "broken", "At values / "),
         (lambda text: text.replace('"kind": "layer"', '"kind": "sorcery"'), "broken", "At values / "),
@@ -220,9 +220,12 @@ def test_the_file_and_the_card_name_what_the_numbers_were_found_with(tuned: Pers
     tuned.client.post(
         "/api/v1/room", json={"temperature": "69 F", "humidity": "40", "draught": False}, headers=tuned.headers()
     )
-    log_print(tuned, what="elbow joint", outcome="good")
+    tried = [{"kind": "nozzle", "typed": "200"}]
+    log_print(tuned, what="elbow joint", outcome="good", signs={"stringing": 3}, trials=tried, note="cooler")
     file = json.loads(exported(tuned))
-    assert (file["version"], file["spool"], file["verified_for"]) == (2, "11", "elbow joint")
+    assert (file["version"], file["spool"], file["verified_for"]) == (3, "11", "elbow joint")
+    (line,) = file["attempts"]
+    assert line.endswith(": works, Strings 3, hairs; with Nozzle, rest 200 °C; cooler")
     assert file["drying"].startswith("dried 6 h at 50 °C")
     assert "half a turn" in file["feed_changes"][0]
     assert file["room"].startswith("20.6 °C (69.0 °F), 40 % damp")

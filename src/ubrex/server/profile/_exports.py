@@ -14,18 +14,23 @@ from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.desk import Work
 from ubrex.server.profile._tuned import Tuned, tuned_of
 from ubrex.server.store.facts import ValueRow, fetch_changes
-from ubrex.server.store.records import Print, RoomReading, Setup, SpoolEntry
+from ubrex.server.store.records import Print, RoomReading, Setup, SpoolEntry, Trial
 from ubrex.server.views.base import on_one_line
 from ubrex.server.views.profiles import ExportOut, ProfileFile, ProfileValue
 from ubrex.server.words import exports as words
+from ubrex.server.words.attempts import reach_said
 from ubrex.server.words.inventory import entry_said
 from ubrex.server.words.machine import SAVE, Keeping, command_for
 from ubrex.server.words.numbers import day, plain, unit_text
+from ubrex.server.words.wear import came_out_said, sign_said
 from ubrex.server.workshop import feed_said, get_setup, places_of, setup_title
 
 FORMAT: Final = "ubrex-profile"
-VERSION: Final = 2
-"""Files of version 1 say nothing of spool, drying, feed path, room and what the profile was verified for."""
+VERSION: Final = 3
+"""Files of version 1 say nothing of spool, drying, feed path, room and what it was verified for; those of 2 of attempts."""
+
+MOST_ATTEMPTS: Final = 100
+"""Attempts that go along with a profile."""
 
 MOST_CHANGES: Final = 20
 """Changes that are looked through for those of the feed path."""
@@ -72,6 +77,7 @@ def _as_json(setup: Setup, found: Tuned) -> str:
         feed_changes=feed_changes_said(setup),
         room=room_said(),
         verified_for=verified_said(setup),
+        attempts=attempts_said(setup),
         values=values_of(found),
     )
     return json.dumps(file.model_dump(mode="json"), indent=2, ensure_ascii=False) + "\n"
@@ -173,6 +179,31 @@ def verified_said(setup: Setup) -> str:
     good = (Print.setup == setup.id, Print.outcome == "good", Print.standing())
     rows = Print.select(Print.what).where(*good).order_by(Print.id.desc())
     return ", ".join(list(dict.fromkeys(row.what for row in rows.limit(20)))[:4])
+
+
+def attempts_said(setup: Setup) -> list[str]:
+    """The last attempts on a setup, the newest first: when, how they came out, what was seen, what was tried."""
+    rows = list(
+        Print.select()
+        .where(Print.setup == setup.id, Print.standing())
+        .order_by(Print.happened_at.desc(), Print.id.desc())
+        .limit(MOST_ATTEMPTS)
+    )
+    tried: dict[int, list[str]] = {}
+    for one in Trial.select().where(Trial.print.in_([row.id for row in rows])).order_by(Trial.id):
+        name = KINDS[Kind(one.kind)].name + reach_said(one.reach, one.from_mm)
+        number = decimal_text(one.number, KINDS[Kind(one.kind)].places)
+        tried.setdefault(one.print_id, []).append(f"{name} {number} {unit_text(one.unit)}".strip())
+    return [
+        words.attempt_line(
+            f"{row.what}, {row.revision}" if row.revision else row.what,
+            day(row.happened_at),
+            [came_out_said(row.outcome, row.looks), *(sign_said(key, rating) for key, rating in row.signs.items())],
+            tried.get(row.id, []),
+            on_one_line(row.note),
+        )
+        for row in rows
+    ]
 
 
 def about_said(setup: Setup) -> list[str]:

@@ -33,10 +33,11 @@ class ProfileFile(Schema):
     """A profile as a file: what it was tuned on, and every value with what it is worth.
 
     Since version 2: hardness, spool, drying, feed path and what was done to it, room, what it was verified for, in words.
+    Since version 3: the last attempts, a line each.
     """
 
     format: Literal["ubrex-profile"]
-    version: Literal[1, 2]
+    version: Literal[1, 2, 3]
     machine: Name
     hotend: Name
     nozzle_bore_mm: Annotated[float, Field(ge=0.1, le=2.0)]
@@ -51,6 +52,7 @@ class ProfileFile(Schema):
     feed_changes: Annotated[list[Note], Field(max_length=20)] = []
     room: Note = ""
     verified_for: Note = ""
+    attempts: Annotated[list[Note], Field(max_length=100)] = []
     values: Annotated[list[ProfileValue], Field(max_length=60)]
 
 

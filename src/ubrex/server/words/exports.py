@@ -169,3 +169,9 @@ def both_units(celsius: float) -> str:
     '20.6 °C (69.0 °F)'
     """
     return f"{decimal_text(celsius, 1)} °C ({decimal_text(celsius * 9 / 5 + 32, 1)} °F)"
+
+
+def attempt_line(what: str, when: str, seen: Sequence[str], tried: Sequence[str], note: str) -> str:
+    """An attempt in one line: what and when, what was seen, what was another than in the profile, what was noted."""
+    with_ = f"; with {', '.join(tried)}" if tried else ""
+    return f"{what}, {when}: {', '.join(seen)}{with_}" + (f"; {note}" if note else "")

@@ -29,13 +29,13 @@ export function Attempts({ setupId, removed }: { setupId: number; removed: boole
           ))}
         </ul>
       )}
-      {now && <TrialsOpen trials={now.trials} />}
-      {now && <LooksDue looks={now.looks} />}
       {!removed && (
         <button type="button" className="button mt-2 w-full" onClick={() => setWriting(true)}>
           Attempt <KeyHint>A</KeyHint>
         </button>
       )}
+      {now && <TrialsOpen trials={now.trials} />}
+      {now && <LooksDue looks={now.looks} />}
       <Link className="link mt-1 flex min-h-11 items-center text-body" to={`/setups/${setupId}/prints`}>
         What was printed
       </Link>
