@@ -119,6 +119,17 @@ def test_counted_strings_are_told_from_chance(tuned: Person) -> None:
     assert codes(attempt(tuned, counts={"taste": "1"})) == {"counts": "no_such_count"}
 
 
+def test_any_two_attempts_are_held_against_each_other(tuned: Person) -> None:
+    """Whichever is named first: the earlier one is what it was before."""
+    made = [
+        attempt(tuned, trials=[{"kind": "nozzle", "typed": typed}], signs={"stringing": 2}).json()["id"]
+        for typed in ("195", "205", "215")
+    ]
+    for one, other in ((made[0], made[2]), (made[2], made[0])):
+        found = tuned.client.get(f"/api/v1/prints/{one}/since", params={"against": other}).json()
+        assert [(row["before"], row["after"]) for row in found["changed"]] == [("195 °C", "215 °C")]
+
+
 def test_a_fix_is_not_called_one_before_enough_clean_prints(tuned: Person) -> None:
     """Ten clean ones with the same settings qualify it; another nozzle starts the count anew."""
     made = 0

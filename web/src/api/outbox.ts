@@ -138,7 +138,9 @@ export class Outbox {
   private async attempt(parcel: Parcel): Promise<Outcome> {
     try {
       const stored = await this.send(parcel);
-      return "version" in stored ? { kind: "stored", parcel, stored } : { kind: "logged", parcel };
+      return parcel.attempt
+        ? { kind: "logged", parcel }
+        : { kind: "stored", parcel, stored: stored as Stored };
     } catch (error) {
       if (!isProblem(error) || worthRetrying(error)) return { kind: "unsent", parcel };
       return { kind: "refused", parcel, problem: error };

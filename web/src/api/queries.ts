@@ -36,7 +36,7 @@ export const keys = {
   attemptForm: (id: number) => ["ubrex", "attempt-form", id] as const,
   attemptsNow: (id: number) => ["ubrex", "attempts-now", id] as const,
   attempts: (id: number, sign: string | null) => ["ubrex", "attempts", id, sign] as const,
-  since: (id: number) => ["ubrex", "since", id] as const,
+  since: (id: number, against: number | null) => ["ubrex", "since", id, against] as const,
   prints: (id: number) => ["ubrex", "prints", id] as const,
   found: (text: string) => ["ubrex", "found", text] as const,
   runs: ["ubrex", "runs"] as const,
@@ -320,11 +320,15 @@ export function useAttempts(printId: number, sign: string | null) {
 }
 
 /** What changed since the same part was printed last; asked for only where somebody looks. */
-export function useSince(printId: number) {
+export function useSince(printId: number, against: number | null) {
   return useQuery({
-    queryKey: keys.since(printId),
+    queryKey: keys.since(printId, against),
     queryFn: () =>
-      answer(api.GET("/api/v1/prints/{print_id}/since", { params: { path: { print_id: printId } } })),
+      answer(
+        api.GET("/api/v1/prints/{print_id}/since", {
+          params: { path: { print_id: printId }, query: against === null ? {} : { against } },
+        }),
+      ),
   });
 }
 

@@ -969,7 +969,7 @@ export interface paths {
         };
         /**
          * Show Since
-         * @description What changed since the same part was printed last, and what may be believed of it.
+         * @description What changed since the same part was printed last, or between two attempts, and what may be believed of it.
          */
         get: operations["show_since"];
         put?: never;
@@ -7399,7 +7399,9 @@ export interface operations {
     };
     show_since: {
         parameters: {
-            query?: never;
+            query?: {
+                against?: number | null;
+            };
             header?: {
                 "ubrex-person"?: number | null;
             };

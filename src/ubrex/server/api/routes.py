@@ -490,9 +490,9 @@ def remove_print_photo(photo_id: int, once: OnceOf) -> PrintPhotosOut:
 
 
 @router.get("/prints/{print_id}/since")
-def show_since(print_id: int, caller: CallerOf) -> SinceOut:
-    """What changed since the same part was printed last, and what may be believed of it."""
-    return caller.do(attempts.show_since, print_id)
+def show_since(print_id: int, caller: CallerOf, against: int | None = None) -> SinceOut:
+    """What changed since the same part was printed last, or between two attempts, and what may be believed of it."""
+    return caller.do(attempts.show_since, print_id, against)
 
 
 @router.post("/prints/{print_id}/withdrawal", status_code=201)

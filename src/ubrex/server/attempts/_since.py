@@ -29,10 +29,15 @@ WARMER_C, DAMPER_PCT = 3.0, 10.0
 """A room that differs by less is the same room (E)."""
 
 
-def show_since(_work: Work, print_id: int) -> SinceOut:
-    """The print of the same part before, everything on record that differs, and whose doing the difference may be."""
+def show_since(_work: Work, print_id: int, against: int | None = None) -> SinceOut:
+    """Another attempt, everything on record that differs, and whose doing the difference may be.
+
+    ``against``: the other one; the print of the same part before where nobody says.
+    """
     row = find(Print, print_id, "print")
-    before = _before(row)
+    before = _before(row) if against is None else find(Print, against, "print")
+    if before is not None and before.happened_at > row.happened_at:
+        before, row = row, before
     if before is None:
         return SinceOut(before="", changed=[], said=words.FIRST)
     return since_of(Ledger.of([before, row]), before, row)

@@ -10,6 +10,7 @@ import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
 import { LooksDue } from "./LooksDue";
+import { Since } from "./Since";
 import { TrialsOpen } from "./TrialsOpen";
 
 const PlanDialog = laterSheet(async () => (await import("./PlanDialog")).PlanDialog);
@@ -54,6 +55,7 @@ export function PartScreen() {
           </div>
           <Verdict part={part} onSign={setSign} />
           <Table part={part} onPhotos={setAsking} />
+          <Between part={part} />
           <Told part={part} />
         </div>
       )}
@@ -127,6 +129,39 @@ function Verdict({ part, onSign }: { part: Part; onSign: (sign: string) => void 
 }
 
 const COLOURS = { good: "text-asked", bad: "text-out", stopped: "text-stale" } as const;
+
+/** Any two attempts, one against the other; at first the last one against the last before it that was good. */
+function Between({ part }: { part: Part }) {
+  const last = part.attempts.at(-1);
+  const good = part.attempts.filter((row) => row !== last && row.outcome === "good").at(-1);
+  const [pair, setPair] = useState([good?.id ?? part.attempts[0]?.id ?? 0, last?.id ?? 0]);
+  if (part.attempts.length < 2) return null;
+  const options = part.attempts.map((row) => ({
+    value: String(row.id),
+    text: `${row.number}, ${dayOf(row.happened_at)}, ${row.said}`,
+  }));
+  const [one = 0, other = 0] = pair;
+  return (
+    <section aria-label="Between two attempts">
+      <h2 className="mb-1 text-name">Between two attempts</h2>
+      <div className="grid max-w-190 gap-4 desk:grid-cols-2">
+        <Choice
+          label="From"
+          value={String(one)}
+          onChange={(id) => setPair([Number(id), other])}
+          options={options}
+        />
+        <Choice
+          label="To"
+          value={String(other)}
+          onChange={(id) => setPair([one, Number(id)])}
+          options={options}
+        />
+      </div>
+      {one !== other && <Since printId={other} against={one} />}
+    </section>
+  );
+}
 
 /** Most that a setting can do on a scale of 0 to 4, as drawn. */
 const MOST = 4;

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { answer, api, type Schemas, writeHeaders } from "../../api/client";
-import { usePrints, useSince } from "../../api/queries";
+import { usePrints } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { dayAndTime } from "../../shell/dates";
 import { useOutbox, useParcels } from "../../shell/OutboxProvider";
@@ -9,6 +9,7 @@ import { Page } from "../../shell/Page";
 import { SaveTable } from "../../shell/SaveTable";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
+import { Since } from "../attempts/Since";
 import { AttemptDialog } from "./laterDialogs";
 
 /** Real prints of a setup: what, how it came out, what was noted; an entry made by mistake is taken back here. */
@@ -89,38 +90,6 @@ function said({ outcome, signs, trials, note }: Schemas["PrintIn"]) {
   const rated = Object.entries(signs).map(([key, rating]) => `${key} ${rating}`);
   const tried = trials.map((row) => `${row.kind} ${row.typed}`);
   return [outcome, ...rated, ...tried, note].filter(Boolean).join(", ");
-}
-
-/** What differs from the print of the same part before, and what that may be worth. */
-function Since({ printId }: { printId: number }) {
-  const since = useSince(printId);
-  if (since.isError) return <Trouble error={since.error} onAgain={() => since.refetch()} />;
-  if (!since.data) return <Waiting />;
-  const { before, changed, said } = since.data;
-  return (
-    <div className="mt-1 max-w-140 border-l-4 border-mark bg-well px-3 py-2">
-      {before && <p className="text-body text-ink-2">Since {before}</p>}
-      {changed.length > 0 && (
-        <dl className="my-1 grid grid-cols-[auto_minmax(0,1fr)] gap-x-4 text-body">
-          {changed.map((row) => (
-            <div key={`${row.name} ${row.after}`} className="contents">
-              <dt>{row.name}</dt>
-              <dd>
-                {row.before ? (
-                  <>
-                    {row.before} <span className="text-ink-2">to</span> <strong>{row.after}</strong>
-                  </>
-                ) : (
-                  <span className="note">{row.after || "done"}</span>
-                )}
-              </dd>
-            </div>
-          ))}
-        </dl>
-      )}
-      <p className="text-body font-semibold">{said}</p>
-    </div>
-  );
 }
 
 function PrintLine({ row }: { row: Schemas["PrintOut"] }) {
