@@ -231,7 +231,7 @@ def test_a_machine_and_a_label_are_entered_and_a_slip_is_said_at_its_field(demo:
     """M 5 and M 4; what cannot be right is said in words, and nothing typed is lost."""
     page = open_page(f"{demo.address}/machines")
     be(page, "Ines")
-    page.keyboard.press("a")
+    page.keyboard.press("+")
     dialog = page.get_by_role("dialog")
     dialog.get_by_label("What you call it").fill("Dipper")
     dialog.get_by_label("Maker's limit of the bed").fill("1100")
@@ -271,7 +271,7 @@ def test_a_field_that_is_still_being_fetched_is_stepped_to_and_hands_the_focus_o
     page.route("**/assets/Finder-*.js", lambda route: held.append(route))
     page.reload()
     expect(page.get_by_role("heading", name="Filaments")).to_be_visible()
-    page.keyboard.press("a")
+    page.keyboard.press("+")
     family = page.get_by_role("dialog").get_by_label("Family")
     expect(page.get_by_role("dialog").get_by_label("What you call it")).to_be_focused()
     page.keyboard.press("Tab")
@@ -289,7 +289,7 @@ def test_a_family_among_many_is_found_by_part_of_its_name(demo: Served, open_pag
     """Passed through it lies over nothing; it is typed and walked through, or clicked; Enter takes, then saves."""
     page = open_page(f"{demo.address}/filaments")
     be(page, "Ines")
-    page.keyboard.press("a")
+    page.keyboard.press("+")
     dialog = page.get_by_role("dialog")
     expect(dialog.get_by_label("What you call it")).to_be_focused()
     page.keyboard.type("Sedge bendy")

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
+from typing import Final
 
 from pydantic import ValidationError
 
 from ubrex.core.errors import OutOfRange
 from ubrex.server.calibrations import CALIBRATIONS, RULES, CalcRule, UnusableInput
+from ubrex.server.faults import calc_diagnosis
+
+_BESIDE: Final[Mapping[str, CalcRule]] = {"diagnosis": calc_diagnosis}
+"""Rules that belong to no calibration."""
 
 
 def calc(name: str, text: str) -> str:
@@ -36,7 +41,7 @@ def calc(name: str, text: str) -> str:
 
 def rule_names() -> list[str]:
     """Every rule, by name."""
-    return sorted({*CALIBRATIONS.rules, *RULES})
+    return sorted({*CALIBRATIONS.rules, *RULES, *_BESIDE})
 
 
 def calc_lines(name: str, lines: Iterable[str]) -> Iterator[str]:
@@ -58,7 +63,7 @@ def calc_lines(name: str, lines: Iterable[str]) -> Iterator[str]:
 
 
 def _rule(name: str) -> CalcRule:
-    rule = RULES.get(name) or CALIBRATIONS.rules.get(name)
+    rule = RULES.get(name) or CALIBRATIONS.rules.get(name) or _BESIDE.get(name)
     if rule is None:
         raise UnusableInput(f"no rule is named {name!r}; there is: {', '.join(rule_names())}")
     return rule

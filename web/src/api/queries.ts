@@ -36,6 +36,8 @@ export const keys = {
   attemptForm: (id: number) => ["ubrex", "attempt-form", id] as const,
   attemptsNow: (id: number) => ["ubrex", "attempts-now", id] as const,
   attempts: (id: number, sign: string | null) => ["ubrex", "attempts", id, sign] as const,
+  faults: ["ubrex", "faults"] as const,
+  fault: (id: number) => ["ubrex", "fault", id] as const,
   since: (id: number, against: number | null) => ["ubrex", "since", id, against] as const,
   prints: (id: number) => ["ubrex", "prints", id] as const,
   found: (text: string) => ["ubrex", "found", text] as const,
@@ -284,6 +286,19 @@ export function useWords() {
     queryKey: ["words"],
     queryFn: () => answer(api.GET("/api/v1/words")),
     staleTime: Number.POSITIVE_INFINITY,
+  });
+}
+
+/** Cases of faults, and what can be seen. */
+export function useFaults() {
+  return useQuery({ queryKey: keys.faults, queryFn: () => answer(api.GET("/api/v1/faults")) });
+}
+
+/** One case as it stands. */
+export function useFault(id: number) {
+  return useQuery({
+    queryKey: keys.fault(id),
+    queryFn: () => answer(api.GET("/api/v1/faults/{fault_id}", { params: { path: { fault_id: id } } })),
   });
 }
 

@@ -1000,6 +1000,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Faults
+         * @description Cases, the open ones first, and everything that can be seen.
+         */
+        get: operations["list_faults"];
+        put?: never;
+        /**
+         * Open Fault
+         * @description Open a case with what is seen.
+         */
+        post: operations["open_fault"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/faults/{fault_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Fault
+         * @description A case as it stands: causes by their odds, the next look, what to try.
+         */
+        get: operations["show_fault"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/faults/{fault_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer Fault
+         * @description Write one answer down, in any order.
+         */
+        post: operations["answer_fault"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/fault-answers/{answer_id}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back Answer
+         * @description Take an answer back; it stays on record.
+         */
+        post: operations["take_back_answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/faults/{fault_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Close Fault
+         * @description Close a case with what it was.
+         */
+        post: operations["close_fault"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/faults/{fault_id}/reopening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reopen Fault
+         * @description Open a case again.
+         */
+        post: operations["reopen_fault"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/setups/{setup_id}/checks": {
         parameters: {
             query?: never;
@@ -1977,6 +2101,50 @@ export interface components {
             reads: string;
         };
         /**
+         * AnswerOut
+         * @description An answer that can be given.
+         */
+        AnswerOut: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * AnsweredOut
+         * @description An answer that was given, newest first.
+         */
+        AnsweredOut: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "finding" | "also" | "unable" | "not_so" | "remedy" | "stopped";
+            /** Text */
+            text: string;
+            /** Person */
+            person: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * AskedOut
+         * @description A finding that a check tells, with its answers; the first is what a sound machine shows.
+         */
+        AskedOut: {
+            /** Key */
+            key: string;
+            /** Question */
+            question: string;
+            /** Options */
+            options: components["schemas"]["AnswerOut"][];
+        };
+        /**
          * AssemblyIn
          * @description The parts of a setup, by id.
          */
@@ -2257,6 +2425,26 @@ export interface components {
             /** Said */
             said: string;
         };
+        /**
+         * CauseOut
+         * @description A cause on the sheet: how likely, in words and tenths, and what speaks for and against it. ``share`` is 0 to 1.
+         */
+        CauseOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+            /** Before */
+            before: number | null;
+            /** Field */
+            field: string;
+            /** Tenths */
+            tenths: string;
+            /** Because */
+            because: string;
+        };
         /** CautionOut */
         CautionOut: {
             /** Lead */
@@ -2448,6 +2636,18 @@ export interface components {
             value: string;
             /** Text */
             text: string;
+        };
+        /**
+         * ComplaintOut
+         * @description Something people see; ``words``: everyday words by which it is found.
+         */
+        ComplaintOut: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Words */
+            words: string;
         };
         /** ConsequenceOut */
         ConsequenceOut: {
@@ -2775,6 +2975,20 @@ export interface components {
             text: string;
         };
         /**
+         * FactOut
+         * @description Something the record knows; ``counts`` is False where somebody said it is not so.
+         */
+        FactOut: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Counts */
+            counts: boolean;
+            /** Not So Id */
+            not_so_id: number | null;
+        };
+        /**
          * FactorOut
          * @description What one setting did over a whole series, with its 95 %; ``low`` to ``high`` on the scale that is judged.
          */
@@ -2794,6 +3008,150 @@ export interface components {
             verdict: "probably_helped" | "probably_hurt" | "cannot_tell";
             /** Said */
             said: string;
+        };
+        /**
+         * FaultAnswerIn
+         * @description An answer: to a finding, yes or no to a further complaint, how a remedy went, a check that cannot be done.
+         */
+        FaultAnswerIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "finding" | "also" | "unable" | "not_so" | "remedy" | "stopped";
+            /** Key */
+            key: string;
+            /**
+             * Answer
+             * @default
+             */
+            answer: string;
+            /**
+             * Unsure
+             * @default false
+             */
+            unsure: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * FaultCloseIn
+         * @description What it was.
+         */
+        FaultCloseIn: {
+            /** Cause */
+            cause: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * FaultIn
+         * @description A case to open: on which setup, what is seen, and the attempt it came with.
+         */
+        FaultIn: {
+            /** Setup Id */
+            setup_id: number;
+            /** Complaint */
+            complaint: string;
+            /** Print Id */
+            print_id?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * FaultLineOut
+         * @description A case in the list.
+         */
+        FaultLineOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Leads */
+            leads: string;
+            /** Closed */
+            closed: boolean;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Person */
+            person: string;
+        };
+        /**
+         * FaultSheetOut
+         * @description A case as it stands. ``version`` counts its answers; ``said``: the verdict in one sentence.
+         */
+        FaultSheetOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            setup: components["schemas"]["SetupOut"];
+            /** Complaint */
+            complaint: string;
+            /** Note */
+            note: string;
+            /** Print Id */
+            print_id: number | null;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Person */
+            person: string;
+            /** Closed */
+            closed: boolean;
+            /** Cause */
+            cause: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "check" | "try" | "off_list" | "watch";
+            /** Said */
+            said: string;
+            /** Stop */
+            stop: components["schemas"]["StopOut"][];
+            /** First */
+            first: components["schemas"]["LookOut"][];
+            /** Causes */
+            causes: components["schemas"]["CauseOut"][];
+            next: components["schemas"]["LookOut"] | null;
+            /** Others */
+            others: components["schemas"]["LookOut"][];
+            remedy: components["schemas"]["RemedyOut"] | null;
+            /** Remedies */
+            remedies: components["schemas"]["RemedyOut"][];
+            /** Facts */
+            facts: components["schemas"]["FactOut"][];
+            /** Answered */
+            answered: components["schemas"]["AnsweredOut"][];
+            /** Also */
+            also: components["schemas"]["ComplaintOut"][];
+            /** Reopened */
+            reopened: string;
+        };
+        /**
+         * FaultsOut
+         * @description Cases, the open ones first, and what can be seen.
+         */
+        FaultsOut: {
+            /** Cases */
+            cases: components["schemas"]["FaultLineOut"][];
+            /** Complaints */
+            complaints: components["schemas"]["ComplaintOut"][];
         };
         /**
          * FieldOut
@@ -3458,6 +3816,26 @@ export interface components {
             note: string;
             /** Said */
             said: string;
+        };
+        /**
+         * LookOut
+         * @description A look: what to do, how long, in which state, with what, what can hurt, and what it tells.
+         */
+        LookOut: {
+            /** Key */
+            key: string;
+            /** Do */
+            do: string;
+            /** Minutes */
+            minutes: number;
+            /** State */
+            state: string;
+            /** Needs */
+            needs: string[];
+            /** Cautions */
+            cautions: string[];
+            /** Asks */
+            asks: components["schemas"]["AskedOut"][];
         };
         /**
          * LookedIn
@@ -4316,6 +4694,26 @@ export interface components {
          */
         RecordKind: "machine" | "hotend" | "nozzle" | "surface" | "filament" | "spool" | "instrument";
         /**
+         * RemedyOut
+         * @description What mends: what to do, how long, what it buys, and what must be seen afterwards.
+         */
+        RemedyOut: {
+            /** Key */
+            key: string;
+            /** Do */
+            do: string;
+            /** Minutes */
+            minutes: number;
+            /** Buys */
+            buys: string;
+            /** Seen */
+            seen: string;
+            /** Cautions */
+            cautions: string[];
+            /** Stale */
+            stale: string[];
+        };
+        /**
          * ReprintOut
          * @description The same piece once more, with what was applied: what it is for, and what it is called.
          */
@@ -4997,6 +5395,18 @@ export interface components {
             /** Open Run Id */
             open_run_id: number | null;
             assume: components["schemas"]["AssumeOut"] | null;
+        };
+        /**
+         * StopOut
+         * @description What stops everything first: its steps, until somebody says they are done.
+         */
+        StopOut: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Steps */
+            steps: string[];
         };
         /** StrikeIn */
         StrikeIn: {
@@ -7453,6 +7863,250 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PrintsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_faults: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    open_fault: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaultIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultSheetOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_fault: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                fault_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultSheetOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    answer_fault: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                fault_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaultAnswerIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultSheetOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_back_answer: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                answer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultSheetOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    close_fault: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                fault_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaultCloseIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultSheetOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    reopen_fault: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                fault_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultSheetOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

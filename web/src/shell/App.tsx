@@ -24,6 +24,9 @@ const CardScreen = later(async () => (await import("../screens/profiles/CardScre
 const PreflightScreen = later(async () => (await import("../screens/bench/PreflightScreen")).PreflightScreen);
 const PrintsScreen = later(async () => (await import("../screens/bench/PrintsScreen")).PrintsScreen);
 const PartScreen = later(async () => (await import("../screens/attempts/PartScreen")).PartScreen);
+const FaultsScreen = later(async () => (await import("../screens/faults/FaultsScreen")).FaultsScreen);
+const FaultScreen = later(async () => (await import("../screens/faults/FaultScreen")).FaultScreen);
+const StopScreen = later(async () => (await import("../screens/faults/StopScreen")).StopScreen);
 const ChecksScreen = later(async () => (await import("../screens/machines/ChecksScreen")).ChecksScreen);
 const SchoolsScreen = later(async () => (await import("../screens/machines/SchoolsScreen")).SchoolsScreen);
 const CourseScreen = later(async () => (await import("../screens/profiles/CourseScreen")).CourseScreen);
@@ -91,6 +94,9 @@ function Workshop() {
             <Route path="/setups/:setupId/pre-flight" element={<PreflightScreen />} />
             <Route path="/setups/:setupId/prints" element={<PrintsScreen />} />
             <Route path="/attempts/:printId" element={<PartScreen />} />
+            <Route path="/faults" element={<FaultsScreen first={first} />} />
+            <Route path="/faults/:faultId" element={<FaultScreen />} />
+            <Route path="/stop" element={<StopScreen />} />
             <Route path="/filaments" element={<FilamentsScreen />} />
             <Route path="/setups/:setupId/checks" element={<ChecksScreen />} />
             <Route path="/setups/:setupId/course" element={<CourseScreen />} />

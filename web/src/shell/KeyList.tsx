@@ -30,7 +30,7 @@ export function KeyList({ keys, onClose }: { keys: KeyAction[]; onClose: () => v
   return (
     <Modal title="Keys on this screen" onClose={onClose} wide>
       <dl className="mb-4 grid gap-x-8 desk:grid-cols-2">
-        {[...keys, ...EVERYWHERE].map((row) => (
+        {[...keys, ...EVERYWHERE.filter((row) => !keys.some((own) => own.key === row.key))].map((row) => (
           <div key={row.key} className="flex items-center gap-3 border-b border-rule py-1.5">
             <dt className="w-24 text-body font-semibold">
               <KeyHint>{keyCap(row.key)}</KeyHint>

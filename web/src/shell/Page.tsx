@@ -17,6 +17,7 @@ export const TABS = [
   { name: "Profiles", to: "/profiles" },
   { name: "Filaments", to: "/filaments" },
   { name: "Machines", to: "/machines" },
+  { name: "Faults", to: "/faults" },
 ] as const;
 
 type Props = {

@@ -10,7 +10,7 @@ from pydantic import StringConstraints
 from starlette.concurrency import run_in_threadpool
 
 from ubrex import __version__
-from ubrex.server import attempts, bench, checks, printing, profile, runs, workshop
+from ubrex.server import attempts, bench, checks, faults, printing, profile, runs, workshop
 from ubrex.server import desk as _desk
 from ubrex.server.api.caller import COOKIE, BytesOf, CallerOf, DeskOf, GateOf, OnceOf, VersionOf, signed_in_caller
 from ubrex.server.store.database import database, unit_of_work
@@ -45,6 +45,7 @@ from ubrex.server.views.bench import (
     WordOut,
 )
 from ubrex.server.views.checks import CheckIn, ChecksOut
+from ubrex.server.views.faults import FaultAnswerIn, FaultCloseIn, FaultIn, FaultSheetOut, FaultsOut
 from ubrex.server.views.files import FileCheckOut, FileCompareIn, FileDifferenceOut, FileValuesIn
 from ubrex.server.views.forms import Answers
 from ubrex.server.views.pieces import FileViewOut, PieceOut
@@ -499,6 +500,48 @@ def show_since(print_id: int, caller: CallerOf, against: int | None = None) -> S
 def withdraw_print(print_id: int, once: OnceOf) -> PrintsOut:
     """Take a print back that was logged by mistake."""
     return once.do(PrintsOut, attempts.withdraw_print, print_id)
+
+
+@router.get("/faults")
+def list_faults(caller: CallerOf) -> FaultsOut:
+    """Cases, the open ones first, and everything that can be seen."""
+    return caller.do(faults.list_faults)
+
+
+@router.post("/faults", status_code=201)
+def open_fault(body: FaultIn, once: OnceOf) -> FaultSheetOut:
+    """Open a case with what is seen."""
+    return once.do(FaultSheetOut, faults.open_fault, body)
+
+
+@router.get("/faults/{fault_id}")
+def show_fault(fault_id: int, caller: CallerOf) -> FaultSheetOut:
+    """A case as it stands: causes by their odds, the next look, what to try."""
+    return caller.do(faults.show_fault, fault_id)
+
+
+@router.post("/faults/{fault_id}/answers", status_code=201)
+def answer_fault(fault_id: int, body: FaultAnswerIn, once: OnceOf) -> FaultSheetOut:
+    """Write one answer down, in any order."""
+    return once.do(FaultSheetOut, faults.answer_fault, fault_id, body)
+
+
+@router.post("/fault-answers/{answer_id}/withdrawal", status_code=201)
+def take_back_answer(answer_id: int, once: OnceOf) -> FaultSheetOut:
+    """Take an answer back; it stays on record."""
+    return once.do(FaultSheetOut, faults.take_back_answer, answer_id)
+
+
+@router.post("/faults/{fault_id}/end", status_code=201)
+def close_fault(fault_id: int, body: FaultCloseIn, once: OnceOf) -> FaultSheetOut:
+    """Close a case with what it was."""
+    return once.do(FaultSheetOut, faults.close_fault, fault_id, body)
+
+
+@router.post("/faults/{fault_id}/reopening", status_code=201)
+def reopen_fault(fault_id: int, once: OnceOf) -> FaultSheetOut:
+    """Open a case again."""
+    return once.do(FaultSheetOut, faults.reopen_fault, fault_id)
 
 
 @router.get("/setups/{setup_id}/checks")

@@ -788,6 +788,70 @@ class PhotoOff(Record):
         table_name = "photo_off"
 
 
+class Fault(Record):
+    """A case: what is seen on a machine, from an attempt or not."""
+
+    setup = ForeignKeyField(Setup)
+    setup_id: int
+    machine = ForeignKeyField(Machine)
+    machine_id: int
+    print = ForeignKeyField(Print, null=True)
+    print_id: int | None
+    complaint = TextField()
+    note = TextField(default="")
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+
+class FaultAnswer(Record):
+    """An answer in a case: a finding, a further complaint, a check that cannot be done, a fact that is not so, a remedy."""
+
+    fault = ForeignKeyField(Fault)
+    fault_id: int
+    kind = TextField()
+    key = TextField()
+    answer = TextField()
+    unsure = BooleanField(default=False)
+    note = TextField(default="")
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "fault_answer"
+
+
+class FaultAnswerOff(Record):
+    """An answer that was taken back: it counts no more, and stays on record."""
+
+    id = None
+    answer = ForeignKeyField(FaultAnswer, primary_key=True)
+    answer_id: int
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "fault_answer_off"
+
+
+class FaultEnd(Record):
+    """A case closed with what it was, or opened again; the newest row counts."""
+
+    fault = ForeignKeyField(Fault)
+    fault_id: int
+    closed = BooleanField()
+    cause = TextField()
+    note = TextField(default="")
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "fault_end"
+
+
 class SideTaken(Record):
     """The side a person takes where practitioners disagree; the newest one counts."""
 
@@ -853,6 +917,10 @@ WORKSHOP_TABLES: tuple[type[Record], ...] = (
     Looked,
     PrintPhoto,
     PrintPhotoOff,
+    Fault,
+    FaultAnswer,
+    FaultAnswerOff,
+    FaultEnd,
     AgeingLimit,
     PartLimit,
     SafetyCheck,

@@ -1,0 +1,173 @@
+"""The wire: cases of faults, what may be behind them, what to look at next and what to try."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import StringConstraints
+
+from ubrex.server.views.base import Note, Schema
+from ubrex.server.views.workshop import SetupOut
+
+FaultKey = Annotated[str, StringConstraints(min_length=1, max_length=40)]
+AnswerText = Annotated[str, StringConstraints(max_length=80)]
+AnswerKind = Literal["finding", "also", "unable", "not_so", "remedy", "stopped"]
+
+
+class ComplaintOut(Schema):
+    """Something people see; ``words``: everyday words by which it is found."""
+
+    key: str
+    text: str
+    words: str
+
+
+class FaultIn(Schema):
+    """A case to open: on which setup, what is seen, and the attempt it came with."""
+
+    setup_id: int
+    complaint: FaultKey
+    print_id: int | None = None
+    note: Note = ""
+
+
+class FaultAnswerIn(Schema):
+    """An answer: to a finding, yes or no to a further complaint, how a remedy went, a check that cannot be done."""
+
+    kind: AnswerKind
+    key: FaultKey
+    answer: AnswerText = ""
+    unsure: bool = False
+    note: Note = ""
+
+
+class FaultCloseIn(Schema):
+    """What it was."""
+
+    cause: FaultKey
+    note: Note = ""
+
+
+class FaultLineOut(Schema):
+    """A case in the list."""
+
+    id: int
+    title: str
+    leads: str
+    closed: bool
+    at: datetime
+    person: str
+
+
+class FaultsOut(Schema):
+    """Cases, the open ones first, and what can be seen."""
+
+    cases: list[FaultLineOut]
+    complaints: list[ComplaintOut]
+
+
+class CauseOut(Schema):
+    """A cause on the sheet: how likely, in words and tenths, and what speaks for and against it. ``share`` is 0 to 1."""
+
+    key: str
+    name: str
+    share: float
+    before: float | None
+    field: str
+    tenths: str
+    because: str
+
+
+class AnswerOut(Schema):
+    """An answer that can be given."""
+
+    key: str
+    text: str
+
+
+class AskedOut(Schema):
+    """A finding that a check tells, with its answers; the first is what a sound machine shows."""
+
+    key: str
+    question: str
+    options: list[AnswerOut]
+
+
+class LookOut(Schema):
+    """A look: what to do, how long, in which state, with what, what can hurt, and what it tells."""
+
+    key: str
+    do: str
+    minutes: float
+    state: str
+    needs: list[str]
+    cautions: list[str]
+    asks: list[AskedOut]
+
+
+class RemedyOut(Schema):
+    """What mends: what to do, how long, what it buys, and what must be seen afterwards."""
+
+    key: str
+    do: str
+    minutes: float
+    buys: str
+    seen: str
+    cautions: list[str]
+    stale: list[str]
+
+
+class StopOut(Schema):
+    """What stops everything first: its steps, until somebody says they are done."""
+
+    key: str
+    title: str
+    steps: list[str]
+
+
+class AnsweredOut(Schema):
+    """An answer that was given, newest first."""
+
+    id: int
+    kind: AnswerKind
+    text: str
+    person: str
+    at: datetime
+
+
+class FactOut(Schema):
+    """Something the record knows; ``counts`` is False where somebody said it is not so."""
+
+    key: str
+    text: str
+    counts: bool
+    not_so_id: int | None
+
+
+class FaultSheetOut(Schema):
+    """A case as it stands. ``version`` counts its answers; ``said``: the verdict in one sentence."""
+
+    id: int
+    version: int
+    setup: SetupOut
+    complaint: str
+    note: str
+    print_id: int | None
+    at: datetime
+    person: str
+    closed: bool
+    cause: str
+    verdict: Literal["check", "try", "off_list", "watch"]
+    said: str
+    stop: list[StopOut]
+    first: list[LookOut]
+    causes: list[CauseOut]
+    next: LookOut | None
+    others: list[LookOut]
+    remedy: RemedyOut | None
+    remedies: list[RemedyOut]
+    facts: list[FactOut]
+    answered: list[AnsweredOut]
+    also: list[ComplaintOut]
+    reopened: str
