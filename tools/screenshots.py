@@ -41,9 +41,6 @@ def main() -> None:
         page.goto(f"{demo.address}/machines")
         page.get_by_role("heading", name="Machines").wait_for()
         _keep(page, "machines")
-        page.goto(f"{demo.address}/setups/1/pre-flight")
-        page.get_by_role("heading", name="Before the print").wait_for()
-        _keep(page, "pre-flight")
         page.goto(f"{demo.address}/profiles")
         page.get_by_role("heading", name="From revision").wait_for()
         _keep(page, "history")
@@ -55,15 +52,13 @@ def main() -> None:
         _pieces(page, demo.address)
         _towers(page, browser, demo.address)
         _attempts(page, browser, demo.address)
+        _faults(page, browser, demo.address)
         _chain(page, demo.address)
     shutil.rmtree(folder.parent)
 
 
 def _pieces(page: Page, address: str) -> None:
-    """A box measured, the patches before they are printed, a file checked."""
-    page.goto(f"{address}/setups/1/measure/z_offset")
-    page.get_by_role("heading", name="Nine patches").wait_for()
-    _keep(page, "run-first-layer")
+    """A box measured, a file checked."""
     page.goto(f"{address}/setups/1/measure/flow")
     page.get_by_role("heading", name="Hollow box").wait_for()
     page.get_by_label("Measuring tool").select_option(label=MICROMETER)
@@ -150,6 +145,19 @@ def _attempts(page: Page, browser: Browser, address: str) -> None:
     phone.get_by_role("banner").get_by_role("button", name="Attempt").tap()
     phone.get_by_role("button", name="Strings", exact=True).tap()
     _keep(phone, "attempt-phone")
+
+
+def _faults(page: Page, browser: Browser, address: str) -> None:
+    """An open case on the desk, and on the phone."""
+    page.goto(f"{address}/faults/3")
+    page.get_by_role("region", name="Next check").wait_for()
+    _keep(page, "faults")
+    phone = browser.new_page(
+        viewport={"width": 390, "height": 844}, color_scheme="dark", is_mobile=True, has_touch=True
+    )
+    phone.goto(f"{address}/faults/3")
+    phone.get_by_role("region", name="Next check").wait_for()
+    _keep(phone, "faults-phone")
 
 
 def _joint() -> Image.Image:

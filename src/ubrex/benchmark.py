@@ -185,6 +185,7 @@ def _measure(cluster: Cluster, name: str, readings: int) -> dict[str, Times]:
         ("reading stored (POST)", "floor: INSERT (POST)"),
         ("attempt stored (POST)", "floor: INSERT (POST)"),
         ("200 attempts compared (GET)", "floor: SELECT 1 again (GET)"),
+        ("case of a fault opened (GET)", "floor: SELECT 1 again (GET)"),
     ):
         for share in (0.5, 0.95):
             print(figure_line(f"{ours} p{share * 100:.0f}", times[ours].at(share), times[floor].at(share)))
@@ -273,9 +274,12 @@ def _requests(port: int) -> dict[str, Times]:
     for place in range(ATTEMPTS - POSTS):
         attempt(place)
     part = json.loads(send("GET", "/api/v1/setups/1/attempts-now"))["part"]["print_id"]
+    case = write("/faults", {"setup_id": 1, "complaint": "c_stopped"})["id"]
+    write(f"/faults/{case}/answers", {"kind": "finding", "key": "sink_touch", "answer": "hot"})
     compared: list[tuple[str, Callable[[], Any]]] = [
         ("floor: SELECT 1 again (GET)", lambda: send("GET", "/floor")),
         ("200 attempts compared (GET)", lambda: send("GET", f"/api/v1/prints/{part}/part")),
+        ("case of a fault opened (GET)", lambda: send("GET", f"/api/v1/faults/{case}")),
     ]
     found |= alternate(compared, COMPARISONS)
     connection.close()

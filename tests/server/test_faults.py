@@ -129,4 +129,5 @@ def test_everything_that_is_known_has_words() -> None:
     assert set(words.CHECKS) == set(base.checks)
     assert set(words.REMEDIES) == set(base.remedies)
     assert set(words.CAUTIONS) == {one for row in base.checks.values() for one in row.cautions}
+    assert set(words.STATES) == {row.state for row in base.checks.values()}
     assert set(words.ANSWERS) <= {answer for row in base.findings.values() for answer in row.options}

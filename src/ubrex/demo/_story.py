@@ -22,10 +22,12 @@ from ubrex.server.attempts import (
     show_margin_attempts,
 )
 from ubrex.server.desk import Desk
+from ubrex.server.faults import answer_fault, close_fault, open_fault
 from ubrex.server.profile import check_safety, log_change, recorded_setting, tick_value, type_values
 from ubrex.server.views.attempts import LookAgainIn, PlanIn, PrintIn, TrialEndIn, TrialIn
 from ubrex.server.views.bench import ChangeIn
 from ubrex.server.views.checks import CheckIn
+from ubrex.server.views.faults import FaultAnswerIn, FaultCloseIn, FaultIn
 from ubrex.server.views.records import RecordIn, RecordKind, SpoolEntryIn
 from ubrex.server.views.runs import (
     DecisionIn,
@@ -213,6 +215,14 @@ class Bench:
         form = PrintIn(what="elbow joint", outcome=outcome, note=note, signs=signs | more.pop("signs", {}), **more)
         return self.desk.do(log_print, self.person_id, setup_id, form).id
 
+    def case(self, setup_id: int, complaint: str, *found: tuple[str, str]) -> int:
+        """Open a case and say what was found."""
+        fault = self.desk.do(open_fault, self.person_id, FaultIn(setup_id=setup_id, complaint=complaint)).id
+        for key, answer in found:
+            form = FaultAnswerIn(kind="finding", key=key, answer=answer)
+            self.desk.do(answer_fault, self.person_id, fault, form)
+        return fault
+
     def put_back(self, setup_id: int, kind: Kind) -> None:
         """Put a setting back that is another for a trial."""
         for row in self.desk.do(show_margin_attempts, None, setup_id).trials:
@@ -321,6 +331,7 @@ def load_demo(now: datetime) -> None:
     for days, wall in zip(range(150, 0, -15), WORN_WALLS, strict=False):
         _birch(bench(days, first.person.id), *wall)
     _kestrel_pressure(bench(7, ines.id), kestrel)
+    _faults(lambda days: bench(days, ines.id), first.setup_id, kestrel)
     bench(2, ines.id).desk.do(check_zero, ines.id, calliper.id, ZeroIn(read="0.00"))
 
 
@@ -516,6 +527,17 @@ def _elbow_attempts(at: Callable[[float], Bench], heron: int) -> None:
                 trials=[_tried(one.kind, one.typed), both[1]],
             )  # fmt: skip
         bench.put_back(heron, Kind.NOZZLE)
+
+
+def _faults(at: Callable[[float], Bench], heron: int, kestrel: int) -> None:
+    """A case that is open, one that was closed, and one that is watched."""
+    wren = next(row.id for row in at(2.5).desk.do(list_setups, None) if row.machine == "Wren")
+    smelly = at(2.9).case(wren, "c_temp", ("ripple", "falls short"), ("power", "always full"), ("sock", "no"))
+    closed = FaultCloseIn(cause="heater_limit", note="Its supply gives 11 V under load.")
+    at(2.8).desk.do(close_fault, at(2.8).person_id, smelly, closed)
+    pops = at(6).case(kestrel, "c_pops", ("strand", "bubbles or pops"), ("f_profile", "yes"))
+    at(6).desk.do(answer_fault, at(6).person_id, pops, FaultAnswerIn(kind="remedy", key="m_dry", answer="gone"))
+    at(1).case(heron, "c_stopped", ("end_there", "yes"), ("when", "after an hour or more"))
 
 
 def _tried(kind: Kind, typed: str) -> TrialIn:

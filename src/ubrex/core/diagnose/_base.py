@@ -18,7 +18,7 @@ OTHER: Final = "other"
 """The cause that is not on the list: it always keeps a share."""
 
 Kind = Literal["asked", "looked", "measured", "trial", "record"]
-State = Literal["as_it_stands", "cold", "hot", "prints", "record"]
+State = Literal["as_it_stands", "cold", "hot", "prints", "dry", "record"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

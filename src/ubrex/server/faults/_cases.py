@@ -27,9 +27,9 @@ from ubrex.server.store.records import Fault, FaultAnswer, FaultAnswerOff, Fault
 from ubrex.server.views.faults import (
     AnsweredOut,
     AnswerKind,
+    AnswerOut,
     AskedOut,
     CauseOut,
-    LookOut,
     ComplaintOut,
     FactOut,
     FaultAnswerIn,
@@ -38,7 +38,7 @@ from ubrex.server.views.faults import (
     FaultLineOut,
     FaultSheetOut,
     FaultsOut,
-    AnswerOut,
+    LookOut,
     RemedyOut,
     StopOut,
 )

@@ -577,6 +577,7 @@ STATES: Final = {
     "cold": "cold",
     "hot": "hot",
     "prints": "prints something",
+    "dry": "hours in the dryer",
     "record": "from the record",
 }
 

@@ -40,7 +40,7 @@ export function PrintsScreen() {
         {rows.length > 0 && (
           <ul className="border-t-2 border-ink">
             {rows.map((row) => (
-              <PrintLine key={row.id} row={row} />
+              <PrintLine key={row.id} row={row} setupId={setupId} />
             ))}
           </ul>
         )}
@@ -92,7 +92,7 @@ function said({ outcome, signs, trials, note }: Schemas["PrintIn"]) {
   return [outcome, ...rated, ...tried, note].filter(Boolean).join(", ");
 }
 
-function PrintLine({ row }: { row: Schemas["PrintOut"] }) {
+function PrintLine({ row, setupId }: { row: Schemas["PrintOut"]; setupId: number }) {
   const [asked, setAsked] = useState(false);
   const back = useWrite(() =>
     answer(
@@ -125,6 +125,14 @@ function PrintLine({ row }: { row: Schemas["PrintOut"] }) {
           >
             What changed?
           </button>
+        )}
+        {!row.withdrawn && row.outcome !== "good" && (
+          <Link
+            className="link block min-h-11 text-body desk:min-h-0"
+            to={`/faults?setup=${setupId}&print=${row.id}`}
+          >
+            Open a case
+          </Link>
         )}
         {asked && <Since printId={row.id} />}
       </span>

@@ -96,7 +96,7 @@ export function FaultScreen() {
               )}
             </div>
             {!stopped && (
-              <div className="shrink-0 border-t-2 border-ink bg-well px-3 py-3 desk:px-6 wide:w-92 wide:overflow-y-auto wide:border-t-0 wide:border-l wide:border-rule">
+              <div className="order-first shrink-0 border-b-2 border-ink bg-well px-3 py-3 desk:px-6 wide:order-none wide:w-92 wide:border-b-0 wide:overflow-y-auto wide:border-l wide:border-rule">
                 {sheet.closed ? (
                   <Closed sheet={sheet} onReopen={() => reopen.mutate(undefined)} />
                 ) : remedy ? (

@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import { Page } from "../../shell/Page";
 
 /** Kept in the application itself, so that they are there without a network. */
@@ -24,6 +25,9 @@ export function StopScreen() {
         <p className="mt-4 max-w-190 text-reason text-ink-2">
           Follow the maker's instructions and local rules; work on the mains side is for somebody licensed.
         </p>
+        <Link className="link mt-3 flex min-h-11 items-center text-body" to="/faults">
+          It is safe: what went wrong?
+        </Link>
       </div>
     </Page>
   );

@@ -1,0 +1,53 @@
+"""A case at the machine: opened in everyday words, answered by digits, undone, mended, closed."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.conftest import OpenPage, signed_in
+from tests.serving import Served
+
+
+def test_a_case_is_answered_by_keys_and_each_answer_moves_its_causes(demo: Served, open_page: OpenPage) -> None:
+    """Everyday words find what is seen; a digit answers, U takes it back, N passes on; closed it can be opened again."""
+    page = open_page(f"{demo.address}/faults")
+    signed_in(page)
+    page.get_by_label("In your own words").fill("spaghetti")
+    expect(page.get_by_role("button", name="The part was knocked off")).to_be_visible()
+    page.get_by_role("button", name="It does not stick to the plate at all").click()
+    expect(page.get_by_role("heading", name="It does not stick to the plate at all")).to_be_visible()
+    causes = page.get_by_role("region", name="Causes")
+    check = page.get_by_role("region", name="Next check")
+    first = check.get_by_role("heading").inner_text()
+    page.keyboard.press("n")
+    expect(check.get_by_role("heading")).not_to_have_text(first)
+    page.reload()
+    expect(check.get_by_role("heading")).to_have_text(first)
+    before = causes.inner_text()
+    check.locator("fieldset").first.get_by_role("button").nth(1).click()
+    expect(page.get_by_role("button", name=re.compile("^Take back:"))).to_have_count(1)
+    expect(causes).not_to_have_text(before)
+    page.keyboard.press("u")
+    expect(page.get_by_text("Nothing yet.")).to_be_visible()
+    page.get_by_role("button", name="Close the case").click()
+    page.get_by_role("dialog").get_by_role("button", name="Close the case").click()
+    expect(page.get_by_role("status")).to_contain_text("Closed.")
+    page.get_by_role("button", name="Reopen").click()
+    expect(check).to_be_visible()
+
+
+def test_what_burns_stops_everything_until_its_steps_are_done(demo: Served, open_page: OpenPage) -> None:
+    """No cause, no check and no remedy before; the same page is one press away from anywhere."""
+    page = open_page(demo.address)
+    signed_in(page)
+    page.get_by_role("link", name="Stop", exact=True).click()
+    expect(page.get_by_text("Off at the switch.")).to_be_visible()
+    page.goto(f"{demo.address}/faults")
+    page.get_by_role("button", name="It smells burnt, or smokes").click()
+    expect(page.get_by_role("heading", name="Off at the switch, now")).to_be_visible()
+    expect(page.get_by_role("region", name="Causes")).to_have_count(0)
+    expect(page.get_by_role("region", name="Next check")).to_have_count(0)
+    page.get_by_role("button", name="All of it is done").click()
+    expect(page.get_by_role("region", name="Causes")).to_be_visible()
