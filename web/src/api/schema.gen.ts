@@ -3012,6 +3012,8 @@ export interface components {
         /**
          * FaultAnswerIn
          * @description An answer: to a finding, yes or no to a further complaint, how a remedy went, a check that cannot be done.
+         *
+         *     ``write_down``: the work of a remedy is logged as well, with all that follows from it.
          */
         FaultAnswerIn: {
             /**
@@ -3031,6 +3033,11 @@ export interface components {
              * @default false
              */
             unsure: boolean;
+            /**
+             * Write Down
+             * @default false
+             */
+            write_down: boolean;
             /**
              * Note
              * @default
@@ -4696,6 +4703,8 @@ export interface components {
         /**
          * RemedyOut
          * @description What mends: what to do, how long, what it buys, and what must be seen afterwards.
+         *
+         *     ``work``: what it is logged as; empty where nothing is. ``stale``: rows that are looked at again then.
          */
         RemedyOut: {
             /** Key */
@@ -4710,6 +4719,8 @@ export interface components {
             seen: string;
             /** Cautions */
             cautions: string[];
+            /** Work */
+            work: string;
             /** Stale */
             stale: string[];
         };

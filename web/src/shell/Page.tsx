@@ -156,7 +156,11 @@ function HeadRight({ aside, onAttempt }: { aside?: string; onAttempt?: () => voi
   return (
     <div className="ml-auto flex h-11.5 min-w-0 items-center gap-3 text-body text-ink-2">
       <span className="hidden truncate wide:inline">{aside}</span>
-      <Link to="/stop" className="link flex min-h-11 items-center font-semibold text-stale -outline-offset-3">
+      <Link
+        to="/stop"
+        title="What to do first when it burns, runs away or leaks"
+        className="link flex min-h-11 items-center font-semibold text-stale -outline-offset-3"
+      >
         Stop
       </Link>
       {onAttempt && (

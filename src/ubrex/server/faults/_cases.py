@@ -8,6 +8,7 @@ from typing import Final, cast
 
 from peewee import JOIN
 
+from ubrex.core.attempts import qualified
 from ubrex.core.chain import EFFECTS, Change
 from ubrex.core.diagnose import (
     OTHER,
@@ -22,8 +23,10 @@ from ubrex.core.diagnose import (
 )
 from ubrex.server.desk import Clash, FieldProblem, Refused, Work, find
 from ubrex.server.faults._record import Fact, context_of, facts_of
+from ubrex.server.profile import log_change
 from ubrex.server.store.prepared import Insert
 from ubrex.server.store.records import Fault, FaultAnswer, FaultAnswerOff, FaultEnd, Person, Print
+from ubrex.server.views.bench import ChangeIn
 from ubrex.server.views.faults import (
     AnsweredOut,
     AnswerKind,
@@ -43,6 +46,7 @@ from ubrex.server.views.faults import (
     StopOut,
 )
 from ubrex.server.words import faults as words
+from ubrex.server.words.changes import CHANGES
 from ubrex.server.words.numbers import day
 from ubrex.server.words.standing import STEP_NAMES
 from ubrex.server.workshop import get_setup, setup_out, usable_setup
@@ -126,11 +130,23 @@ def answer_fault(work: Work, fault_id: int, form: FaultAnswerIn) -> FaultSheetOu
     person, row = work.person(), _open_case(fault_id)
     if not _is_answer(form):
         raise Refused(FieldProblem("answer", "unknown", words.NO_SUCH))
+    if form.kind == "remedy" and form.write_down and form.key in MENDS:
+        _write_down(work, row, form.key)
     FaultAnswer.create(
         fault=row, kind=form.kind, key=form.key, answer=form.answer, unsure=form.unsure, note=form.note.strip(),
         person=person, at=work.now,
     )  # fmt: skip
     return show_fault(work, fault_id)
+
+
+def _write_down(work: Work, row: Fault, remedy: str) -> None:
+    """Log the work of a remedy once a case, however often its result is said."""
+    done = FaultAnswer.select().where(
+        FaultAnswer.fault == row.id, FaultAnswer.kind == "remedy", FaultAnswer.key == remedy
+    )
+    if not done.exists():
+        note = words.work_note(words.REMEDIES[remedy][0], words.COMPLAINTS[row.complaint][0])
+        log_change(work, row.setup_id, ChangeIn(kind=MENDS[remedy], note=note))
 
 
 def _open_case(fault_id: int) -> Fault:
@@ -233,7 +249,7 @@ def show_fault(work: Work, fault_id: int) -> FaultSheetOut:
         closed=ended is not None,
         cause="" if ended is None else words.CAUSES[ended.cause],
         verdict=sheet.verdict,
-        said=_said(sheet, closed=ended is not None),
+        said=_said(row, answers, sheet, closed=ended is not None),
         stop=[
             StopOut(key=key, title=words.STOP[key][0], steps=list(words.STOP[key][1]))
             for key in sheet.stop
@@ -252,11 +268,17 @@ def show_fault(work: Work, fault_id: int) -> FaultSheetOut:
     )
 
 
-def _said(sheet: Sheet, *, closed: bool) -> str:
+def _said(row: Fault, answers: Sequence[FaultAnswer], sheet: Sheet, *, closed: bool) -> str:
     if closed:
         return words.CLOSED
     if sheet.verdict == "watch":
-        return words.WATCH
+        gone = max(one.at for one in answers if one.kind == "remedy" and one.answer == "gone")
+        prints = Print.select(Print.outcome).where(
+            Print.setup == row.setup_id, Print.standing(), Print.happened_at > gone, Print.outcome != "stopped"
+        )
+        outcomes = [one.outcome for one in prints]
+        failed = len(outcomes) - outcomes.count("good")
+        return words.watch_said(qualified(len(outcomes), failed), len(outcomes), failed)
     if sheet.verdict == "off_list":
         return words.OFF_LIST
     if sheet.verdict == "try" and sheet.remedy is not None:
@@ -283,6 +305,7 @@ def _causes(case: Case, sheet: Sheet, before: Sheet | None) -> list[CauseOut]:
                 because=words.because_said(
                     [words.reason_said(one.what, one.answer) for one in pro],
                     [words.reason_said(one.what, one.answer) for one in con],
+                    looked=bool(case.evidence),
                 )
                 if told
                 else "",
@@ -332,6 +355,7 @@ def _remedy(key: str) -> RemedyOut:
         buys=row.buys or "",
         seen=words.then_said(seen),
         cautions=cautions,
+        work="" if change is None else CHANGES[change].name,
         stale=[] if change is None else [STEP_NAMES[step] for step in EFFECTS[change] if step in STEP_NAMES],
     )
 

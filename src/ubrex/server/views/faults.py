@@ -33,12 +33,16 @@ class FaultIn(Schema):
 
 
 class FaultAnswerIn(Schema):
-    """An answer: to a finding, yes or no to a further complaint, how a remedy went, a check that cannot be done."""
+    """An answer: to a finding, yes or no to a further complaint, how a remedy went, a check that cannot be done.
+
+    ``write_down``: the work of a remedy is logged as well, with all that follows from it.
+    """
 
     kind: AnswerKind
     key: FaultKey
     answer: AnswerText = ""
     unsure: bool = False
+    write_down: bool = False
     note: Note = ""
 
 
@@ -107,7 +111,10 @@ class LookOut(Schema):
 
 
 class RemedyOut(Schema):
-    """What mends: what to do, how long, what it buys, and what must be seen afterwards."""
+    """What mends: what to do, how long, what it buys, and what must be seen afterwards.
+
+    ``work``: what it is logged as; empty where nothing is. ``stale``: rows that are looked at again then.
+    """
 
     key: str
     do: str
@@ -115,6 +122,7 @@ class RemedyOut(Schema):
     buys: str
     seen: str
     cautions: list[str]
+    work: str
     stale: list[str]
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Final
 
+from ubrex.core.attempts import Qualified
 from ubrex.core.chain import KINDS, Kind, Step
 from ubrex.server.words.numbers import NBSP, plain
 from ubrex.server.words.standing import STEP_NAMES
@@ -585,8 +586,8 @@ FIELDS: Final = ((0.03, "set aside"), (0.20, "possible"), (0.55, "likely"), (0.8
 """Odds in words, up to which share."""
 
 NOTHING_YET: Final = "usual for this, nothing looked at yet"
+NOTHING_TOLD: Final = "nothing that was looked at says much of it"
 OFF_LIST: Final = "None of these fits well. Show somebody what is known; a photo of what you see helps most."
-WATCH: Final = "Gone, and not proven yet: watch it through the next prints."
 CLOSED: Final = "Closed."
 NO_SUCH: Final = "There is no such answer."
 NOT_OPEN: Final = "This case is closed. Open it again first."
@@ -617,10 +618,10 @@ def reason_said(what: str, answer: str) -> str:
     return f"{QUESTIONS[what].rstrip('?').lower()}: {answer_text(answer)}"
 
 
-def because_said(pro: Sequence[str], con: Sequence[str]) -> str:
-    """Why a cause stands where it stands."""
+def because_said(pro: Sequence[str], con: Sequence[str], *, looked: bool) -> str:
+    """Why a cause stands where it stands; ``looked``: whether anything was found at all."""
     if not pro and not con:
-        return NOTHING_YET
+        return NOTHING_TOLD if looked else NOTHING_YET
     parts = [f"because {'; '.join(pro)}"] if pro else []
     parts += [f"speaks against it: {'; '.join(con)}"] if con else []
     return ". ".join(parts)
@@ -681,3 +682,20 @@ def outside_said(kind: Kind, number: str, low: str, high: str) -> str:
 def room_said(celsius: str, *, draught: bool, when: str) -> str:
     """The room as it was read last."""
     return f"Room {celsius}{NBSP}°C{', in a draught' if draught else ''}, {when}"
+
+
+def work_note(remedy: str, complaint: str) -> str:
+    """Why work was done, in its log."""
+    return f"{remedy}. Because: {complaint[0].lower()}{complaint[1:]}."
+
+
+def watch_said(found: Qualified, prints: int, failed: int) -> str:
+    """Gone is not cured: how often it may still come, by the prints since."""
+    if found.upper_95 is None:
+        return "Gone, and not proven yet: watch it through the next prints, and stay with the first."
+    if failed:
+        return f"{failed} of {prints} prints since did not work: look whether it is the same."
+    said = (
+        f"Not seen for {prints} {'print' if prints == 1 else 'prints'}: {tenths_said(found.upper_95)} may still fail."
+    )
+    return said if found.verdict == "qualified" else f"{said} Watch it."

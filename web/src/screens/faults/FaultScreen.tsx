@@ -30,7 +30,7 @@ export function FaultScreen() {
       answer(
         api.POST("/api/v1/faults/{fault_id}/answers", {
           params: { path: { fault_id: faultId }, header: writeHeaders() },
-          body: { answer: "", unsure: false, note: "", ...given },
+          body: { answer: "", unsure: false, write_down: false, note: "", ...given },
         }),
       ),
     () => setTrying(null),
@@ -102,8 +102,10 @@ export function FaultScreen() {
                 ) : remedy ? (
                   <Mend
                     remedy={remedy}
-                    setupId={sheet.setup.id}
-                    onResult={(result) => give.mutate({ kind: "remedy", key: remedy.key, answer: result })}
+                    key={remedy.key}
+                    onResult={(result, write_down) =>
+                      give.mutate({ kind: "remedy", key: remedy.key, answer: result, write_down })
+                    }
                     {...(check ? { onLook: () => setTrying("") } : {})}
                   />
                 ) : check ? (

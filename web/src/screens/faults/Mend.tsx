@@ -1,10 +1,9 @@
-import { Link } from "react-router";
+import { useState } from "react";
 import type { Schemas } from "../../api/client";
 
 type Props = {
   remedy: Schemas["RemedyOut"];
-  setupId: number;
-  onResult: (result: "gone" | "better" | "no change") => void;
+  onResult: (result: "gone" | "better" | "no change", writeDown: boolean) => void;
   onLook?: () => void;
 };
 
@@ -15,7 +14,8 @@ const RESULTS = [
 ] as const;
 
 /** What to try: how long, what it makes stale, what must be seen; then whether it helped. */
-export function Mend({ remedy, setupId, onResult, onLook }: Props) {
+export function Mend({ remedy, onResult, onLook }: Props) {
+  const [writing, setWriting] = useState(true);
   return (
     <section aria-label="Try this">
       <p className="text-small text-ink-2">
@@ -27,14 +27,19 @@ export function Mend({ remedy, setupId, onResult, onLook }: Props) {
           {line}
         </p>
       ))}
-      {remedy.stale.length > 0 && (
-        <p className="mt-2 text-body">
-          It makes to be looked at again: {remedy.stale.join(", ")}. Log it on the{" "}
-          <Link className="link" to={`/?setup=${setupId}`}>
-            bench
-          </Link>{" "}
-          with <strong>C</strong>.
-        </p>
+      {remedy.work && (
+        <label className="mt-2 flex min-h-11 items-center gap-3 text-body">
+          <input
+            type="checkbox"
+            className="size-5 shrink-0"
+            checked={writing}
+            onChange={(event) => setWriting(event.target.checked)}
+          />
+          <span>
+            Write it down: {remedy.work}.
+            {remedy.stale.length > 0 && ` Then to be looked at again: ${remedy.stale.join(", ")}.`}
+          </span>
+        </label>
       )}
       <p className="mt-2 text-reason">{remedy.seen}</p>
       <h3 className="mt-4 text-name">Did it help?</h3>
@@ -43,7 +48,7 @@ export function Mend({ remedy, setupId, onResult, onLook }: Props) {
           key={result}
           type="button"
           className="mb-2 flex min-h-15 w-full cursor-pointer items-center rounded-control border border-edge bg-sheet px-4 text-left text-name font-semibold"
-          onClick={() => onResult(result)}
+          onClick={() => onResult(result, writing && remedy.work !== "")}
         >
           {text}
         </button>
