@@ -127,6 +127,19 @@ def test_an_answer_that_is_none_is_refused_at_its_field(ines: Person, kind: str,
     assert codes(opened(ines, "c_sings")) == {"complaint": "unknown"}
 
 
+def test_everyday_words_find_what_is_seen_and_the_cases_of_it(ines: Person) -> None:
+    """By words that stand in no title; a case by its machine too."""
+    fault = opened(ines, "c_no_stick").json()["id"]
+    found = ines.client.get("/api/v1/found", params={"text": "spaghetti"}).json()
+    assert [row["to"] for row in found] == [
+        f"/faults/{fault}",
+        "/faults?said=It+does+not+stick+to+the+plate+at+all",
+        "/faults?said=The+part+was+knocked+off",
+    ]
+    found = ines.client.get("/api/v1/found", params={"text": "heron stick"}).json()
+    assert [row["what"] for row in found] == ["Case"]
+
+
 def test_a_script_gets_the_same_sheet() -> None:
     """One case in, its answer out; what is not known is named."""
     case = {"complaint": "c_stopped", "context": ["tube", "lined"], "evidence": {"sink_touch": "hot"}}

@@ -3083,6 +3083,8 @@ export interface components {
             id: number;
             /** Title */
             title: string;
+            /** Machine */
+            machine: string;
             /** Leads */
             leads: string;
             /** Closed */

@@ -93,6 +93,7 @@ def _line(row: Fault) -> FaultLineOut:
     return FaultLineOut(
         id=row.id,
         title=words.title_said(row.complaint, setup.toolhead.machine.name),
+        machine=setup.toolhead.machine.name,
         leads=words.CAUSES[ended.cause] if ended is not None else "",
         closed=ended is not None,
         at=row.at,

@@ -58,6 +58,7 @@ class FaultLineOut(Schema):
 
     id: int
     title: str
+    machine: str
     leads: str
     closed: bool
     at: datetime

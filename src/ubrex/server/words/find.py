@@ -10,6 +10,9 @@ PRINT: Final = "Print"
 NOTE: Final = "Note"
 CHANGE: Final = "Change"
 SPOOL: Final = "Spool"
+CASE: Final = "Case"
+FAULT: Final = "Fault"
+OPENS: Final = "open a case"
 
 
 def run_said(run_id: int, step: str) -> str:

@@ -1,15 +1,18 @@
-"""Anything in the workshop by any words of it: setups, runs, prints, notes, changes, spools."""
+"""Anything in the workshop by any words of it: setups, runs, prints, notes, changes, spools, cases, what people see."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Any, Final
+from urllib.parse import urlencode
 
 from ubrex.server.desk import Work
 from ubrex.server.store.database import database
 from ubrex.server.views.records import FoundOut
 from ubrex.server.words import find as words
 from ubrex.server.words.changes import CHANGES
+from ubrex.server.words.faults import COMPLAINTS, title_said
 from ubrex.server.words.numbers import day
 from ubrex.server.words.scales import SCALES, SIGNS
 from ubrex.server.words.standing import STEP_NAMES
@@ -59,6 +62,15 @@ WHERE concat_ws(' ', 'spool', s.name, s.stored, f.name, f.family) ILIKE ALL(%(wo
 """
 
 
+_CASES: Final = f"""
+SELECT x.id, x.complaint, m.name, p.name, x.at FROM fault x JOIN person p ON p.id = x.person_id JOIN {_PARTS}
+    ON s.id = x.setup_id JOIN unnest(%(complaints)s::text[], %(told)s::text[]) AS n(complaint, said)
+    ON n.complaint = x.complaint
+WHERE concat_ws(' ', 'case fault', n.said, x.note, p.name, m.name, f.name) ILIKE ALL(%(words)s)
+ORDER BY x.id DESC LIMIT %(most)s
+"""  # noqa: S608
+
+
 _SEEN: Final = [
     (key, str(rating), f"{SCALES[key].name} {word}") for key in SIGNS for rating, word in enumerate(SCALES[key].words)
 ]
@@ -80,6 +92,8 @@ def find_all(_work: Work, text: str) -> list[FoundOut]:
         "signs": [key for key, _, _ in _SEEN],
         "ratings": [rating for _, rating, _ in _SEEN],
         "seen": [said for _, _, said in _SEEN],
+        "complaints": list(COMPLAINTS),
+        "told": [" ".join(said) for said in COMPLAINTS.values()],
     }
     all_setups = list(select_setups())
     titles = {setup.id: setup_title(setup) for setup in all_setups}
@@ -93,7 +107,7 @@ def find_all(_work: Work, text: str) -> list[FoundOut]:
     found = [
         FoundOut(what=words.SETUP, title=titles[setup.id], detail="", to="/", setup_id=setup.id)
         for setup in all_setups
-        if setup.removed_at is None and all(word.lower() in titles[setup.id].lower() for word in asked)
+        if setup.removed_at is None and _holds(titles[setup.id], asked)
     ][:MOST_OF_A_KIND]
     for run_id, step, setup_id, person, at in rows(_RUNS):
         title, detail = words.run_said(run_id, STEP_NAMES[step]), about(setup_id, person, at)
@@ -111,7 +125,18 @@ def find_all(_work: Work, text: str) -> list[FoundOut]:
     for spool, filament in rows(_SPOOLS):
         title = words.spool_said(spool)
         found.append(FoundOut(what=words.SPOOL, title=title, detail=filament, to="/filaments", setup_id=None))
+    for fault_id, complaint, machine, person, at in rows(_CASES):
+        title, detail = title_said(complaint, machine), about(None, person, at)
+        found.append(FoundOut(what=words.CASE, title=title, detail=detail, to=f"/faults/{fault_id}", setup_id=None))
+    seen = [text for text, everyday in COMPLAINTS.values() if _holds(f"{text} {everyday}", asked)]
+    for text in seen[:MOST_OF_A_KIND]:
+        place = f"/faults?{urlencode({'said': text})}"
+        found.append(FoundOut(what=words.FAULT, title=text, detail=words.OPENS, to=place, setup_id=None))
     return found
+
+
+def _holds(text: str, asked: Sequence[str]) -> bool:
+    return all(word.lower() in text.lower() for word in asked)
 
 
 def _literally(word: str) -> str:

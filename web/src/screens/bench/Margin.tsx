@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
-import { useDueCounters } from "../../api/queries";
+import { useDueCounters, useFaults } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { clockOf, dayOf } from "../../shell/dates";
 import { undoLast, useUndoable } from "../../shell/undo";
@@ -20,12 +20,22 @@ export function Margin({ bench, onLog, onNote, onRemove, onReadBack }: Props) {
   const { recent, changes, waiting, notes, last_revision: revision } = bench;
   const counters = useDueCounters(bench.setup.id).data ?? [];
   const unread = bench.read_backs;
+  const cases = (useFaults().data?.cases ?? []).filter(
+    (row) => !row.closed && row.machine === bench.setup.machine,
+  );
   const done = useUndoable();
   return (
     <aside className="shrink-0 border-t-4 border-double border-ink px-3 py-3 desk:px-6 wide:w-64 wide:overflow-y-auto wide:border-t-0 wide:border-l-4 wide:px-4">
-      {(unread.length > 0 || waiting.length > 0 || counters.length > 0) && (
+      {(unread.length > 0 || waiting.length > 0 || counters.length > 0 || cases.length > 0) && (
         <section className="mb-3 border-b border-rule pb-3">
           <h2 className="mb-1 text-name">Waiting</h2>
+          {cases.map((row) => (
+            <p key={row.id} className="mb-1 text-body">
+              <Link className="link" to={`/faults/${row.id}`}>
+                {row.title}
+              </Link>
+            </p>
+          ))}
           {waiting.map((row) => (
             <p key={row.sentence} className="mb-1 text-body">
               {row.until && <strong>Until {clockOf(row.until)}: </strong>}

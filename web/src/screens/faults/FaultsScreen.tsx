@@ -16,7 +16,7 @@ export function FaultsScreen({ first }: { first: number }) {
   const printId = Number(asked.get("print")) || null;
   const setup = useBench(setupId).data?.setup;
   const navigate = useNavigate();
-  const [typed, setTyped] = useState("");
+  const [typed, setTyped] = useState(asked.get("said") ?? "");
   const open = useWrite(
     (complaint: string) =>
       answer(
