@@ -35,6 +35,8 @@ SCREENS = (
     ("/faults", "What do you see?"),
     ("/faults/3", "Looked at and tried"),
     ("/stop", "Stop first"),
+    ("/setups/1/guides", "Guides"),
+    ("/setups/1/guides?guide=blockage", "Step 1 of"),
     ("/setups/1/checks", "What wears"),
     ("/setups/9/course", "Over the year"),
     ("/setups/1/run-sheet/e_steps", "E-steps on paper"),

@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.browser.conftest import OpenPage, signed_in
+from tests.browser.conftest import PHONE, OpenPage, signed_in
 from tests.serving import Served
 
 
@@ -51,3 +51,25 @@ def test_what_burns_stops_everything_until_its_steps_are_done(demo: Served, open
     expect(page.get_by_role("region", name="Next check")).to_have_count(0)
     page.get_by_role("button", name="All of it is done").click()
     expect(page.get_by_role("region", name="Causes")).to_be_visible()
+
+
+def test_a_guide_goes_on_where_it_was_left_and_its_work_is_written_down(demo: Served, open_page: OpenPage) -> None:
+    """On the phone, one button a step; a reload in between; at the end the change stands on the bench."""
+    page = open_page(demo.address)
+    signed_in(page)
+    page.set_viewport_size(PHONE)  # type: ignore[arg-type]
+    page.goto(f"{demo.address}/setups/1/guides")
+    page.get_by_label("In your own words").fill("fingers")
+    page.get_by_role("button", name="Clean the plate").click()
+    for _ in range(2):
+        page.get_by_role("button", name="Done", exact=True).click()
+    expect(page.get_by_text("Step 3 of 5")).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("Step 3 of 5")).to_be_visible()
+    expect(page.get_by_text("Solvents: a cold plate only")).to_be_visible()
+    for _ in range(3):
+        page.get_by_role("button", name="Done", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Write it down")).click()
+    expect(page.get_by_role("heading", name="Guides")).to_be_visible()
+    page.goto(demo.address)
+    expect(page.get_by_role("complementary").get_by_text("Clean the plate")).to_be_visible()

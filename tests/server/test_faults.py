@@ -9,8 +9,9 @@ import pytest
 
 from tests.server.conftest import Person
 from tests.server.test_attempts import attempt
+from tests.server.test_inventory import edit
 from tests.server.test_printed_runs import codes
-from tests.server.test_profile import log
+from tests.server.test_profile import log, type_in
 from ubrex.core.diagnose import knowledge
 from ubrex.server.calc import calc
 from ubrex.server.words import faults as words
@@ -138,6 +139,25 @@ def test_everyday_words_find_what_is_seen_and_the_cases_of_it(ines: Person) -> N
     ]
     found = ines.client.get("/api/v1/found", params={"text": "heron stick"}).json()
     assert [row["what"] for row in found] == ["Case"]
+
+
+def test_guides_carry_the_temperatures_of_the_setup_and_follow_its_liner_at_once(ines: Person) -> None:
+    """Lined: never above 240, the gentle pull; entered as all metal, the other pull and a higher limit."""
+
+    def guides() -> dict[str, Any]:
+        return {row["key"]: row for row in ines.get(f"/setups/{ines.setup_id}/guides")["guides"]}
+
+    assert type_in(ines, {"nozzle": "235"}, note="foam-like kind").status_code == 201
+    lined = guides()
+    assert "cold_pull_lined" in lined
+    assert "cold_pull_metal" not in lined
+    assert lined["blockage"]["steps"][1]["do"].startswith("Heat to 240 °C")
+    assert "Hot: nozzle and plastic burn. Tools, not fingers." in lined["blockage"]["steps"][1]["cautions"]
+    assert edit(ines, "hotend", 1, liner="all_metal", max_c="285").status_code == 200
+    metal = guides()
+    assert "cold_pull_metal" in metal
+    assert metal["blockage"]["steps"][1]["do"].startswith("Heat to 245 °C")
+    assert all("{" not in step["do"] for row in metal.values() for step in row["steps"])
 
 
 def test_a_script_gets_the_same_sheet() -> None:

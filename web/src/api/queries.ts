@@ -37,6 +37,7 @@ export const keys = {
   attemptsNow: (id: number) => ["ubrex", "attempts-now", id] as const,
   attempts: (id: number, sign: string | null) => ["ubrex", "attempts", id, sign] as const,
   faults: ["ubrex", "faults"] as const,
+  guides: (id: number) => ["ubrex", "guides", id] as const,
   fault: (id: number) => ["ubrex", "fault", id] as const,
   since: (id: number, against: number | null) => ["ubrex", "since", id, against] as const,
   prints: (id: number) => ["ubrex", "prints", id] as const,
@@ -292,6 +293,15 @@ export function useWords() {
 /** Cases of faults, and what can be seen. */
 export function useFaults() {
   return useQuery({ queryKey: keys.faults, queryFn: () => answer(api.GET("/api/v1/faults")) });
+}
+
+/** Guides through work at the machine of a setup. */
+export function useGuides(id: number) {
+  return useQuery({
+    queryKey: keys.guides(id),
+    queryFn: () =>
+      answer(api.GET("/api/v1/setups/{setup_id}/guides", { params: { path: { setup_id: id } } })),
+  });
 }
 
 /** One case as it stands. */

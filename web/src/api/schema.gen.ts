@@ -1024,6 +1024,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/setups/{setup_id}/guides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Guides
+         * @description Guides through work at the machine, with the temperatures of this setup.
+         */
+        get: operations["show_guides"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/faults/{fault_id}": {
         parameters: {
             query?: never;
@@ -3541,6 +3561,44 @@ export interface components {
          * @enum {string}
          */
         Grade: "tested" | "maker_says" | "unknown";
+        /**
+         * GuideOut
+         * @description A guide; ``work``: the change it is logged as.
+         */
+        GuideOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            work: components["schemas"]["Change"] | null;
+            /** Work Name */
+            work_name: string;
+            /** Steps */
+            steps: components["schemas"]["GuideStepOut"][];
+        };
+        /**
+         * GuideStepOut
+         * @description One step of a guide, its cautions first; ``wait_min``: how long to wait at it.
+         */
+        GuideStepOut: {
+            /** Do */
+            do: string;
+            /** Cautions */
+            cautions: string[];
+            /** Wait Min */
+            wait_min: number;
+        };
+        /**
+         * GuidesOut
+         * @description Guides for a setup.
+         */
+        GuidesOut: {
+            setup: components["schemas"]["SetupOut"];
+            /** Guides */
+            guides: components["schemas"]["GuideOut"][];
+        };
         /** HealthOut */
         HealthOut: {
             /**
@@ -4706,7 +4764,8 @@ export interface components {
          * RemedyOut
          * @description What mends: what to do, how long, what it buys, and what must be seen afterwards.
          *
-         *     ``work``: what it is logged as; empty where nothing is. ``stale``: rows that are looked at again then.
+         *     ``work``: what it is logged as; ``guide``: the one that leads through it; empty where there is none. ``stale``: rows that
+         *     are looked at again then.
          */
         RemedyOut: {
             /** Key */
@@ -4723,6 +4782,8 @@ export interface components {
             cautions: string[];
             /** Work */
             work: string;
+            /** Guide */
+            guide: string;
             /** Stale */
             stale: string[];
         };
@@ -7943,6 +8004,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FaultSheetOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_guides: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuidesOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

@@ -26,6 +26,7 @@ const PrintsScreen = later(async () => (await import("../screens/bench/PrintsScr
 const PartScreen = later(async () => (await import("../screens/attempts/PartScreen")).PartScreen);
 const FaultsScreen = later(async () => (await import("../screens/faults/FaultsScreen")).FaultsScreen);
 const FaultScreen = later(async () => (await import("../screens/faults/FaultScreen")).FaultScreen);
+const GuidesScreen = later(async () => (await import("../screens/faults/GuidesScreen")).GuidesScreen);
 const StopScreen = later(async () => (await import("../screens/faults/StopScreen")).StopScreen);
 const ChecksScreen = later(async () => (await import("../screens/machines/ChecksScreen")).ChecksScreen);
 const SchoolsScreen = later(async () => (await import("../screens/machines/SchoolsScreen")).SchoolsScreen);
@@ -96,6 +97,7 @@ function Workshop() {
             <Route path="/attempts/:printId" element={<PartScreen />} />
             <Route path="/faults" element={<FaultsScreen first={first} />} />
             <Route path="/faults/:faultId" element={<FaultScreen />} />
+            <Route path="/setups/:setupId/guides" element={<GuidesScreen />} />
             <Route path="/stop" element={<StopScreen />} />
             <Route path="/filaments" element={<FilamentsScreen />} />
             <Route path="/setups/:setupId/checks" element={<ChecksScreen />} />

@@ -85,7 +85,7 @@ export function Page({ tab, name = tab, aside, title, keys, back, setupId, child
       >
         To the content
       </button>
-      <header className="flex h-11.5 shrink-0 items-end gap-2 border-b-2 border-ink bg-ground px-3 desk:gap-10 desk:px-6">
+      <header className="flex h-11.5 shrink-0 items-end gap-2 border-b-2 border-ink bg-ground px-3 desk:gap-3 desk:px-4 wide:gap-10 wide:px-6">
         <Wordmark onPress={() => setSheet("tabs")} />
         <nav aria-label="Main" className="hidden gap-1 desk:flex">
           {TABS.map((row, index) => (
@@ -96,7 +96,7 @@ export function Page({ tab, name = tab, aside, title, keys, back, setupId, child
               className={`-mb-0.5 flex h-11.5 items-end`}
             >
               <span
-                className={`rounded-t-control border-x border-t px-4 pt-1.5 text-name ${
+                className={`rounded-t-control border-x border-t px-2 pt-1.5 text-name wide:px-4 ${
                   row.name === tab
                     ? "border-x-2 border-t-2 border-ink bg-sheet pb-2 font-bold"
                     : "border-edge pb-1.5 text-ink-2"
@@ -179,7 +179,7 @@ function HeadRight({ aside, onAttempt }: { aside?: string; onAttempt?: () => voi
       >
         {person ? person.name : "Who?"}
       </button>
-      <span className="hidden text-name font-bold text-ink desk:inline">{clock}</span>
+      <span className="hidden text-name font-bold text-ink wide:inline">{clock}</span>
     </div>
   );
 }

@@ -5,13 +5,12 @@ Source: faults by evidence (diagnosis, knowledge base). Numbers are estimates (E
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
-from importlib.resources import files
 from typing import Any, Final, Literal
 
+from ubrex.core.diagnose._facts import FACTS
 from ubrex.core.errors import OutOfRange
 
 OTHER: Final = "other"
@@ -89,7 +88,7 @@ class Knowledge:
 @cache
 def knowledge() -> Knowledge:
     """What is known of faults, read once."""
-    return read_knowledge(json.loads(files(__package__).joinpath("knowledge.json").read_text("utf-8")))
+    return read_knowledge(FACTS)
 
 
 def read_knowledge(held: Mapping[str, Any]) -> Knowledge:

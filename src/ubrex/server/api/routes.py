@@ -45,7 +45,7 @@ from ubrex.server.views.bench import (
     WordOut,
 )
 from ubrex.server.views.checks import CheckIn, ChecksOut
-from ubrex.server.views.faults import FaultAnswerIn, FaultCloseIn, FaultIn, FaultSheetOut, FaultsOut
+from ubrex.server.views.faults import FaultAnswerIn, FaultCloseIn, FaultIn, FaultSheetOut, FaultsOut, GuidesOut
 from ubrex.server.views.files import FileCheckOut, FileCompareIn, FileDifferenceOut, FileValuesIn
 from ubrex.server.views.forms import Answers
 from ubrex.server.views.pieces import FileViewOut, PieceOut
@@ -512,6 +512,12 @@ def list_faults(caller: CallerOf) -> FaultsOut:
 def open_fault(body: FaultIn, once: OnceOf) -> FaultSheetOut:
     """Open a case with what is seen."""
     return once.do(FaultSheetOut, faults.open_fault, body)
+
+
+@router.get("/setups/{setup_id}/guides")
+def show_guides(setup_id: int, caller: CallerOf) -> GuidesOut:
+    """Guides through work at the machine, with the temperatures of this setup."""
+    return caller.do(faults.show_guides, setup_id)
 
 
 @router.get("/faults/{fault_id}")

@@ -10,6 +10,7 @@ from ubrex.server.faults._cases import (
     show_fault,
     take_back_answer,
 )
+from ubrex.server.faults._guides import show_guides
 
 __all__ = [
     "answer_fault",
@@ -19,5 +20,6 @@ __all__ = [
     "open_fault",
     "reopen_fault",
     "show_fault",
+    "show_guides",
     "take_back_answer",
 ]

@@ -78,6 +78,14 @@ MENDS: Final = {
 """Which work a remedy is, so that what it makes stale is said before."""
 
 
+GUIDED: Final = {
+    "m_clear": "blockage", "m_leak": "leak", "m_blob": "blob", "m_wash": "plate", "m_gear": "gear", "m_jam": "gear",
+    "m_tubehome": "tube", "m_tube": "tube", "m_belt": "belts", "m_play": "belts", "m_grub": "belts", "m_sinkfan": "fan",
+    "m_level": "paper", "m_load": "change",
+}  # fmt: skip
+"""Which guide leads through a remedy."""
+
+
 def list_faults(_work: Work) -> FaultsOut:
     """Cases, the open ones first and the newest first, and everything that can be seen."""
     rows = list(Fault.select(Fault, Person).join(Person).order_by(Fault.id.desc()).limit(MOST_CASES))
@@ -356,6 +364,7 @@ def _remedy(key: str) -> RemedyOut:
         buys=row.buys or "",
         seen=words.then_said(seen),
         cautions=cautions,
+        guide=GUIDED.get(key, ""),
         work="" if change is None else CHANGES[change].name,
         stale=[] if change is None else [STEP_NAMES[step] for step in EFFECTS[change] if step in STEP_NAMES],
     )

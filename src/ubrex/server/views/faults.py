@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import StringConstraints
 
+from ubrex.core.chain import Change
 from ubrex.server.views.base import Note, Schema
 from ubrex.server.views.workshop import SetupOut
 
@@ -114,7 +115,8 @@ class LookOut(Schema):
 class RemedyOut(Schema):
     """What mends: what to do, how long, what it buys, and what must be seen afterwards.
 
-    ``work``: what it is logged as; empty where nothing is. ``stale``: rows that are looked at again then.
+    ``work``: what it is logged as; ``guide``: the one that leads through it; empty where there is none. ``stale``: rows that
+    are looked at again then.
     """
 
     key: str
@@ -124,6 +126,7 @@ class RemedyOut(Schema):
     seen: str
     cautions: list[str]
     work: str
+    guide: str
     stale: list[str]
 
 
@@ -180,3 +183,29 @@ class FaultSheetOut(Schema):
     answered: list[AnsweredOut]
     also: list[ComplaintOut]
     reopened: str
+
+
+class GuideStepOut(Schema):
+    """One step of a guide, its cautions first; ``wait_min``: how long to wait at it."""
+
+    do: str
+    cautions: list[str]
+    wait_min: float
+
+
+class GuideOut(Schema):
+    """A guide; ``work``: the change it is logged as."""
+
+    key: str
+    name: str
+    words: str
+    work: Change | None
+    work_name: str
+    steps: list[GuideStepOut]
+
+
+class GuidesOut(Schema):
+    """Guides for a setup."""
+
+    setup: SetupOut
+    guides: list[GuideOut]

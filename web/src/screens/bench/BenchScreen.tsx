@@ -104,6 +104,7 @@ export function BenchScreen({ first }: { first: number }) {
             run: () => navigate(`/setups/${setupId}/checks`),
             quiet: true,
           },
+          { key: "G", label: "guides", run: () => navigate(`/setups/${setupId}/guides`), quiet: true },
           { key: "C", label: "log a change", run: () => setAsking({ what: "change" }) },
           { key: "N", label: "note", run: () => setAsking({ what: "note" }) },
           ...(row?.assume

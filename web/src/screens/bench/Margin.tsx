@@ -90,6 +90,12 @@ export function Margin({ bench, onLog, onNote, onRemove, onReadBack }: Props) {
             >
               Check the machine <KeyHint>K</KeyHint>
             </Link>
+            <Link
+              className="link flex min-h-11 items-center gap-2 text-body"
+              to={`/setups/${bench.setup.id}/guides`}
+            >
+              Guides <KeyHint>G</KeyHint>
+            </Link>
           </>
         )}
       </section>

@@ -103,6 +103,7 @@ export function FaultScreen() {
                   <Mend
                     remedy={remedy}
                     key={remedy.key}
+                    setupId={sheet.setup.id}
                     onResult={(result, write_down) =>
                       give.mutate({ kind: "remedy", key: remedy.key, answer: result, write_down })
                     }

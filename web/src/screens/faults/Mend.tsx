@@ -1,8 +1,10 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 
 type Props = {
   remedy: Schemas["RemedyOut"];
+  setupId: number;
   onResult: (result: "gone" | "better" | "no change", writeDown: boolean) => void;
   onLook?: () => void;
 };
@@ -14,7 +16,7 @@ const RESULTS = [
 ] as const;
 
 /** What to try: how long, what it makes stale, what must be seen; then whether it helped. */
-export function Mend({ remedy, onResult, onLook }: Props) {
+export function Mend({ remedy, setupId, onResult, onLook }: Props) {
   const [writing, setWriting] = useState(true);
   return (
     <section aria-label="Try this">
@@ -42,6 +44,11 @@ export function Mend({ remedy, onResult, onLook }: Props) {
         </label>
       )}
       <p className="mt-2 text-reason">{remedy.seen}</p>
+      {remedy.guide && (
+        <Link className="button mt-3 w-full" to={`/setups/${setupId}/guides?guide=${remedy.guide}`}>
+          Start the guide
+        </Link>
+      )}
       <h3 className="mt-4 text-name">Did it help?</h3>
       {RESULTS.map(([result, text]) => (
         <button
