@@ -96,7 +96,7 @@ export function Page({ tab, name = tab, aside, title, keys, back, setupId, child
               className={`-mb-0.5 flex h-11.5 items-end`}
             >
               <span
-                className={`rounded-t-control border-x border-t px-2 pt-1.5 text-name wide:px-4 ${
+                className={`rounded-t-control border-x border-t px-1.5 pt-1.5 text-body wide:px-4 wide:text-name ${
                   row.name === tab
                     ? "border-x-2 border-t-2 border-ink bg-sheet pb-2 font-bold"
                     : "border-edge pb-1.5 text-ink-2"
