@@ -64,6 +64,16 @@ def test_what_was_tried_stands_in_tonights_numbers_until_it_is_put_back_or_kept(
     assert [row["name"] for row in part(tuned, again)["rows"] if row["of"] == "setting"] == ["Nozzle, rest"]
 
 
+def test_a_number_of_a_trial_carries_no_interval_of_the_measured_one(tuned: Person) -> None:
+    """Nobody measured it: neither ± nor what the measured one comes to stands beside it."""
+    assert type_in(tuned, {"line_width": "0.45", "top_flow": "9", "speed_outer": "40"}).status_code == 201
+    before = tonight(tuned, "speed_outer")
+    assert before["sum"].replace("\N{NO-BREAK SPACE}", " ") == "asks for 3.3 of 9 mm³/s"
+    assert attempt(tuned, trials=[{"kind": "speed_outer", "typed": "60"}]).status_code == 201
+    line = tonight(tuned, "speed_outer")
+    assert (line["text"], line["half_width_text"], line["sum"]) == ("60", "", "")
+
+
 def test_a_trial_is_held_to_the_limits_of_any_other_value(tuned: Person) -> None:
     """300 °C on a lined hotend, no number, a height nobody said, the same twice: each at its field, and nothing is kept."""
     for trials, field, code in (
