@@ -129,6 +129,21 @@ def test_counted_strings_are_told_from_chance(tuned: Person) -> None:
     assert codes(attempt(tuned, counts={"taste": "1"})) == {"counts": "no_such_count"}
 
 
+def test_what_was_tried_in_a_part_of_a_print_is_held_against_its_own_setting(tuned: Person) -> None:
+    """From 12 mm up 195, else the 205 of the profile; a first layer nobody set is not taken for the others."""
+    first = attempt(tuned).json()["id"]
+    above = {"kind": "nozzle", "typed": "195", "reach": "above", "from_mm": "12"}
+    made = attempt(tuned, trials=[above]).json()["id"]
+    (row,) = (one for one in part(tuned, made)["rows"] if one["of"] == "setting")
+    assert row["name"].replace("\N{NO-BREAK SPACE}", " ") == "Nozzle, rest, from 12 mm up"
+    assert [cell["text"] for cell in row["cells"]] == ["205 °C", "195 °C"]
+    assert type_in(tuned, {"nozzle_first": "210"}).status_code == 201
+    last = attempt(tuned).json()["id"]
+    rows = {one["name"]: one["cells"] for one in part(tuned, last)["rows"] if one["of"] == "setting"}
+    assert [cell["text"] for cell in rows["Nozzle, first layer"]] == ["", "", "210 °C"]
+    assert first != last
+
+
 def test_any_two_attempts_are_held_against_each_other(tuned: Person) -> None:
     """Whichever is named first: the earlier one is what it was before."""
     made = [

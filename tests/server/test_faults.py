@@ -41,7 +41,7 @@ def test_answers_move_the_sheet_and_taking_one_back_moves_it_back(ines: Person) 
     found = answered(ines, sheet["id"], "sink_touch", "hot")
     found = answered(ines, sheet["id"], "when", "after an hour or more")
     assert found["causes"][0]["key"] == "sink_fan"
-    assert found["causes"][0]["before"] < found["causes"][0]["share"]
+    assert found["causes"][0]["place_before"] < found["causes"][0]["place"]
     assert "how does the fan of the heat sink turn: slow, loud or clogged" in found["causes"][0]["because"]
     assert found["remedy"]["key"] == "m_sinkfan"
     assert "Temperature" in found["remedy"]["stale"]

@@ -2324,7 +2324,7 @@ export interface components {
             /** Sign */
             sign: string;
             /** Signs */
-            signs: components["schemas"]["ChoiceOut"][];
+            signs: components["schemas"]["FormOptionOut"][];
             /** Attempts */
             attempts: components["schemas"]["AttemptOut"][];
             /** Rows */
@@ -2448,6 +2448,8 @@ export interface components {
         /**
          * CauseOut
          * @description A cause on the sheet: how likely, in words and tenths, and what speaks for and against it. ``share`` is 0 to 1.
+         *
+         *     ``place``: where it stands on a scale of odds in words, 0 to 1; ``place_before``: before the last answer.
          */
         CauseOut: {
             /** Key */
@@ -2456,8 +2458,12 @@ export interface components {
             name: string;
             /** Share */
             share: number;
-            /** Before */
-            before: number | null;
+            /** Place */
+            place: number;
+            /** Place Before */
+            place_before: number | null;
+            /** Aside */
+            aside: boolean;
             /** Field */
             field: string;
             /** Tenths */
@@ -2646,16 +2652,6 @@ export interface components {
             kinds: components["schemas"]["CheckKindOut"][];
             /** Done */
             done: components["schemas"]["CheckOut"][];
-        };
-        /**
-         * ChoiceOut
-         * @description Something to choose.
-         */
-        ChoiceOut: {
-            /** Value */
-            value: string;
-            /** Text */
-            text: string;
         };
         /**
          * ComplaintOut

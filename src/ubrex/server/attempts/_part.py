@@ -28,7 +28,6 @@ from ubrex.server.views.attempts import (
     AttemptOut,
     AttemptRowOut,
     AttemptsOut,
-    ChoiceOut,
     FactorOut,
     MarginAttemptsOut,
     OpenPartOut,
@@ -38,6 +37,7 @@ from ubrex.server.views.attempts import (
     PlanIn,
     PrintPhotoOut,
 )
+from ubrex.server.views.forms import FormOptionOut
 from ubrex.server.words import attempts as words
 from ubrex.server.words.numbers import plain
 from ubrex.server.words.scales import SCALES, SIGNS
@@ -122,10 +122,10 @@ def _attempt(
     )
 
 
-def _signs(rows: Sequence[Print]) -> list[ChoiceOut]:
+def _signs(rows: Sequence[Print]) -> list[FormOptionOut]:
     seen = {key for row in rows for key in row.signs}
-    rated = [ChoiceOut(value=key, text=SCALES[key].name) for key in SIGNS if key in seen]
-    return [ChoiceOut(value="", text=words.WORKS), *rated]
+    rated = [FormOptionOut(value=key, text=SCALES[key].name) for key in SIGNS if key in seen]
+    return [FormOptionOut(value="", text=words.WORKS), *rated]
 
 
 def _sign_rows(rows: Sequence[Print]) -> list[AttemptRowOut]:

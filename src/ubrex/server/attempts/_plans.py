@@ -44,15 +44,12 @@ def plan_series(work: Work, print_id: int, form: PlanIn) -> None:
     tuned, numbers = tuned_of(setup), []
     for place, (kind, typed) in enumerate(zip(form.kinds, form.typed, strict=True)):
         at = f"typed.{place}"
-        found = [
-            read_value(setup, kind, at, text, fields)
-            for text in _APART.split(typed.strip())
-            if text and not fields.has(at)
-        ]
-        fits = FEWEST <= len(found) <= MOST if one else len(found) == 2 and None not in found and found[0] < found[1]  # type: ignore[operator]
+        texts = _APART.split(typed.strip())
+        found = [number for text in texts if text and (number := read_value(setup, kind, at, text, fields)) is not None]
+        fits = FEWEST <= len(found) <= MOST if one else len(found) == 2 and found[0] < found[1]
         if not fields.has(at) and (not fits or len(set(found)) < len(found)):
             fields.add(FieldProblem(at, "wrong_count", words.NEEDS_NUMBERS if one else words.NEEDS_TWO))
-        numbers.append([number for number in found if number is not None])
+        numbers.append(found)
     fields.refuse_if_any()
     _refuse_beyond(tuned, form, numbers, fields)
     places = [[number] for number in numbers[0]] if one else _corners(form.design, numbers)

@@ -6,13 +6,12 @@ from typing import Final
 
 from peewee import JOIN
 
-from ubrex.core.chain import KINDS, Kind
-from ubrex.server.attempts._settings import held_of
+from ubrex.core.chain import Kind
 from ubrex.server.desk import Work
 from ubrex.server.profile import sheet_of
 from ubrex.server.store.records import Person, Print, PrintOff, Spool, Trial
 from ubrex.server.views.profiles import ExportOut
-from ubrex.server.words.attempts import COUNTS, reach_said
+from ubrex.server.words.attempts import COUNTS, tried_said
 from ubrex.server.words.scales import SIGNS
 from ubrex.server.workshop import select_setups, setup_title
 
@@ -53,8 +52,8 @@ def export_prints(_work: Work) -> ExportOut:
     )
     tried: dict[int, list[str]] = {}
     for one in Trial.select().order_by(Trial.id):
-        name = KINDS[Kind(one.kind)].name + reach_said(one.reach, one.from_mm)
-        tried.setdefault(one.print_id, []).append(f"{name} {held_of(Kind(one.kind), one.number, one.unit).text}")
+        said = tried_said(Kind(one.kind), one.number, one.unit, one.reach, one.from_mm)
+        tried.setdefault(one.print_id, []).append(said)
     lines = []
     for row in rows:
         off = getattr(row, "off", None)

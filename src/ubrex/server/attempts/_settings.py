@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from functools import lru_cache
 from typing import Final
@@ -25,10 +25,14 @@ SET_BY_HAND: Final = frozenset({SetAt.SLICER, SetAt.MACHINE})
 
 @dataclass(frozen=True, slots=True)
 class Held:
-    """One thing that was so: what is computed with, and as it is read."""
+    """One thing that was so: what is computed with, and as it is read.
+
+    ``base``: the setting that holds where nobody tried this one, for what was tried in a part of a print.
+    """
 
     of: Setting
     text: str
+    base: str = field(default="", compare=False)
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,7 +106,9 @@ class Ledger:
         }
         for (kind, reach, from_mm), one in tried.items():
             if reach != "all":
-                found[KINDS[kind].name + words.reach_said(reach, from_mm)] = held_of(kind, one.number, one.unit)
+                name = KINDS[kind].name
+                tried_here = replace(held_of(kind, one.number, one.unit), base=name)
+                found[name + words.reach_said(reach, from_mm)] = tried_here
         return found
 
     def _parts(self, row: Print) -> dict[str, Held]:
@@ -137,11 +143,9 @@ def held_of(kind: Kind, number: float, unit: str) -> Held:
 def filled(rows: Iterable[Mapping[str, Held]]) -> list[dict[str, Held]]:
     """Settings of several attempts; what holds for a part of a print is the base setting where nobody tried another."""
     found = [dict(row) for row in rows]
-    for name in {name for row in found for name in row}:
-        base = name.partition(",")[0]
+    bases = {name: held.base for row in found for name, held in row.items() if held.base}
+    for name, base in bases.items():
         for row in found:
-            if name not in row and f"{base}, rest" in row and name.startswith(f"{base}, rest,"):
-                row[name] = row[f"{base}, rest"]
-            elif name not in row and base in row and base != name:
+            if name not in row and base in row:
                 row[name] = row[base]
     return found

@@ -25,7 +25,7 @@ from ubrex.server.desk import Clash, FieldProblem, Refused, Work, find
 from ubrex.server.faults._record import Fact, context_of, facts_of
 from ubrex.server.profile import log_change
 from ubrex.server.store.prepared import Insert
-from ubrex.server.store.records import Fault, FaultAnswer, FaultAnswerOff, FaultEnd, Person, Print
+from ubrex.server.store.records import Fault, FaultAnswer, FaultAnswerOff, FaultEnd, Machine, Person, Print
 from ubrex.server.views.bench import ChangeIn
 from ubrex.server.views.faults import (
     AnsweredOut,
@@ -88,22 +88,30 @@ GUIDED: Final = {
 
 def list_faults(_work: Work) -> FaultsOut:
     """Cases, the open ones first and the newest first, and everything that can be seen."""
-    rows = list(Fault.select(Fault, Person).join(Person).order_by(Fault.id.desc()).limit(MOST_CASES))
-    lines = [_line(row) for row in rows]
+    rows = list(
+        Fault.select(Fault, Person, Machine.name)
+        .join(Person)
+        .switch(Fault)
+        .join(Machine)
+        .order_by(Fault.id.desc())
+        .limit(MOST_CASES)
+    )
+    ends = {end.fault_id: end for end in FaultEnd.select().order_by(FaultEnd.id)}
+    lines = [_line(row, ends.get(row.id)) for row in rows]
     return FaultsOut(
         cases=sorted(lines, key=lambda one: one.closed),
         complaints=[_complaint(key) for key in words.COMPLAINTS],
     )
 
 
-def _line(row: Fault) -> FaultLineOut:
-    setup, ended = get_setup(row.setup_id), _ended(row)
+def _line(row: Fault, last: FaultEnd | None) -> FaultLineOut:
+    closed = last is not None and last.closed
     return FaultLineOut(
         id=row.id,
-        title=words.title_said(row.complaint, setup.toolhead.machine.name),
-        machine=setup.toolhead.machine.name,
-        leads=words.CAUSES[ended.cause] if ended is not None else "",
-        closed=ended is not None,
+        title=words.title_said(row.complaint, row.machine.name),
+        machine=row.machine.name,
+        leads=words.CAUSES[last.cause] if last is not None and closed else "",
+        closed=closed,
         at=row.at,
         person=row.person.name,
     )
@@ -308,7 +316,9 @@ def _causes(case: Case, sheet: Sheet, before: Sheet | None) -> list[CauseOut]:
                 key=cause,
                 name=words.CAUSES[cause],
                 share=share,
-                before=then.get(cause),
+                place=words.place_of(share),
+                place_before=words.place_of(then[cause]) if cause in then else None,
+                aside=not told,
                 field=words.field_said(share),
                 tenths=words.tenths_said(share),
                 because=words.because_said(

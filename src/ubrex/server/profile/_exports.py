@@ -18,7 +18,7 @@ from ubrex.server.store.records import Print, RoomReading, Setup, SpoolEntry, Tr
 from ubrex.server.views.base import on_one_line
 from ubrex.server.views.profiles import ExportOut, ProfileFile, ProfileValue
 from ubrex.server.words import exports as words
-from ubrex.server.words.attempts import reach_said
+from ubrex.server.words.attempts import tried_said
 from ubrex.server.words.inventory import entry_said
 from ubrex.server.words.machine import SAVE, Keeping, command_for
 from ubrex.server.words.numbers import day, plain, unit_text
@@ -191,9 +191,8 @@ def attempts_said(setup: Setup) -> list[str]:
     )
     tried: dict[int, list[str]] = {}
     for one in Trial.select().where(Trial.print.in_([row.id for row in rows])).order_by(Trial.id):
-        name = KINDS[Kind(one.kind)].name + reach_said(one.reach, one.from_mm)
-        number = decimal_text(one.number, KINDS[Kind(one.kind)].places)
-        tried.setdefault(one.print_id, []).append(f"{name} {number} {unit_text(one.unit)}".strip())
+        said = tried_said(Kind(one.kind), one.number, one.unit, one.reach, one.from_mm)
+        tried.setdefault(one.print_id, []).append(said)
     return [
         words.attempt_line(
             f"{row.what}, {row.revision}" if row.revision else row.what,

@@ -9,6 +9,7 @@ from pydantic import Field, StringConstraints
 
 from ubrex.core.chain import Kind
 from ubrex.server.views.base import Moment, Name, Note, Schema, Typed
+from ubrex.server.views.forms import FormOptionOut
 from ubrex.server.views.towers import ScaleOut
 from ubrex.server.views.workshop import SetupOut
 
@@ -315,13 +316,6 @@ class PartFactsOut(Schema):
     height_mm: str
 
 
-class ChoiceOut(Schema):
-    """Something to choose."""
-
-    value: str
-    text: str
-
-
 class AttemptsOut(Schema):
     """All attempts at a part, the first one first: side by side, what differs, what it did, and what to print next.
 
@@ -332,7 +326,7 @@ class AttemptsOut(Schema):
     what: str
     facts: PartFactsOut
     sign: str
-    signs: list[ChoiceOut]
+    signs: list[FormOptionOut]
     attempts: list[AttemptOut]
     rows: list[AttemptRowOut]
     factors: list[FactorOut]

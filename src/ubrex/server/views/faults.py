@@ -74,12 +74,17 @@ class FaultsOut(Schema):
 
 
 class CauseOut(Schema):
-    """A cause on the sheet: how likely, in words and tenths, and what speaks for and against it. ``share`` is 0 to 1."""
+    """A cause on the sheet: how likely, in words and tenths, and what speaks for and against it. ``share`` is 0 to 1.
+
+    ``place``: where it stands on a scale of odds in words, 0 to 1; ``place_before``: before the last answer.
+    """
 
     key: str
     name: str
     share: float
-    before: float | None
+    place: float
+    place_before: float | None
+    aside: bool
     field: str
     tenths: str
     because: str

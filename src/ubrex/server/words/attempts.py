@@ -6,8 +6,9 @@ from collections.abc import Mapping
 from typing import Final
 
 from ubrex.core.attempts import Factor, Qualified
-from ubrex.core.chain import Kind
-from ubrex.server.words.numbers import NBSP, plain, signed
+from ubrex.core.chain import KINDS, Kind
+from ubrex.core.quantity import decimal_text
+from ubrex.server.words.numbers import NBSP, plain, signed, unit_text
 
 COUNTS: Final[Mapping[str, tuple[str, str]]] = {
     "stringing": ("Strings counted", ""),
@@ -43,7 +44,6 @@ NEEDS_TWO: Final = "Two numbers for each setting, the lower first: 200 210."
 NEEDS_THREE: Final = "Choose three settings."
 NEEDS_ONE: Final = "Choose one setting."
 SAME_TWICE: Final = "Each setting, and each number, once."
-NOT_WHOLE: Final = "Numbers only, apart by a blank."
 NOTHING_YET: Final = "Three attempts that differ are needed before a series says anything."
 NOT_RATED: Final = "Nobody rated three of these attempts for this."
 
@@ -189,3 +189,9 @@ def elsewhere_said(kind: Kind, name: str, one: str, here: str, other: str, there
     why = _REASONS.get(kind)
     said = f"{name}: {here} on {one}, {there} on {other}"
     return f"{said}, likely because {why}." if why else f"{said}."
+
+
+def tried_said(kind: Kind, number: float, unit: str, reach: str, from_mm: float | None) -> str:
+    """A setting that was another in one attempt, with its number."""
+    number_text = f"{decimal_text(number, KINDS[kind].places)} {unit_text(unit)}".strip()
+    return f"{KINDS[kind].name}{reach_said(reach, from_mm)} {number_text}"

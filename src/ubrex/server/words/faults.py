@@ -605,6 +605,13 @@ def field_said(share: float) -> str:
     return next(word for most, word in FIELDS if share < most)
 
 
+def place_of(share: float) -> float:
+    """Where odds stand on a scale whose fields are as wide as each other: 0 to 1; *nearly sure* ends the last one."""
+    limits = [0.0, *(most for most, _ in FIELDS[:3]), 1.0]
+    at = next(place for place in range(4) if share <= limits[place + 1])
+    return (at + (share - limits[at]) / (limits[at + 1] - limits[at])) / 4
+
+
 def tenths_said(share: float) -> str:
     """Odds in tenths, never as a bare per cent."""
     tenths = round(10 * share)

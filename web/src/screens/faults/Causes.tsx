@@ -5,13 +5,11 @@ type Cause = Schemas["CauseOut"];
 
 /** So many stand open with their reasons. */
 const OPEN = 3;
-/** Below this a cause is set aside; it stays to be read. */
-const ASIDE = 0.03;
 
 /** Every cause on one scale of odds; a hollow mark shows where it stood before the last answer. */
 export function Causes({ sheet }: { sheet: Schemas["FaultSheetOut"] }) {
-  const near = sheet.causes.filter((row) => row.share >= ASIDE);
-  const aside = sheet.causes.filter((row) => row.share < ASIDE);
+  const near = sheet.causes.filter((row) => !row.aside);
+  const aside = sheet.causes.filter((row) => row.aside);
   return (
     <section aria-label="Causes" className="px-3 py-3 desk:px-6">
       <div className="grid grid-cols-4 border-b border-ink pb-1 text-small text-ink-2">
@@ -59,9 +57,9 @@ function Row({ cause, open }: { cause: Cause; open: boolean }) {
             vectorEffect="non-scaling-stroke"
           />
         ))}
-        {cause.before !== null && (
+        {cause.place_before !== null && (
           <path
-            d={`M${at(cause.before)} 1V9`}
+            d={`M${100 * cause.place_before} 1V9`}
             className="stroke-edge"
             strokeWidth="2"
             strokeDasharray="2 2"
@@ -69,7 +67,7 @@ function Row({ cause, open }: { cause: Cause; open: boolean }) {
           />
         )}
         <path
-          d={`M${at(cause.share)} 0V10`}
+          d={`M${100 * cause.place} 0V10`}
           className="stroke-ink"
           strokeWidth="5"
           vectorEffect="non-scaling-stroke"
@@ -78,16 +76,4 @@ function Row({ cause, open }: { cause: Cause; open: boolean }) {
       {(open || shown) && cause.because && <p className="text-body text-ink-2">{cause.because}</p>}
     </li>
   );
-}
-
-const FIELDS = [0, 0.03, 0.2, 0.55, 1] as const;
-
-/** Place of odds on the scale, each of its four fields as wide as the others. */
-function at(share: number) {
-  const field = Math.max(
-    0,
-    FIELDS.findLastIndex((from) => share >= from),
-  );
-  const [from = 0, to = 1] = FIELDS.slice(Math.min(field, 3), Math.min(field, 3) + 2);
-  return 25 * (Math.min(field, 3) + (share - from) / (to - from));
 }
