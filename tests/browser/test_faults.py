@@ -38,6 +38,14 @@ def test_a_case_is_answered_by_keys_and_each_answer_moves_its_causes(demo: Serve
     expect(check).to_be_visible()
 
 
+def test_what_is_gone_is_watched_and_nothing_more_is_asked(demo: Served, open_page: OpenPage) -> None:
+    """The case of the sample workshop whose remedy worked: no check, no first questions, what to do instead."""
+    page = open_page(f"{demo.address}/faults/2")
+    expect(page.get_by_role("status")).to_contain_text("Gone, and not proven yet")
+    expect(page.get_by_role("region", name="Next check")).to_have_count(0)
+    expect(page.get_by_role("heading", name="First")).to_have_count(0)
+
+
 def test_what_burns_stops_everything_until_its_steps_are_done(demo: Served, open_page: OpenPage) -> None:
     """No cause, no check and no remedy before; the same page is one press away from anywhere."""
     page = open_page(demo.address)

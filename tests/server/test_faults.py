@@ -57,6 +57,7 @@ def test_the_work_of_a_remedy_is_logged_once_and_gone_is_watched(ines: Person) -
     for result in ("better", "gone"):
         sheet = answered(ines, fault, "m_tubehome", result, kind="remedy", write_down=True)
     assert (sheet["verdict"], "not proven yet" in sheet["said"]) == ("watch", True)
+    assert words.tenths_said(0.97) == "more than 9 in 10"
     rows = [row for row in ines.get(f"/setups/{ines.setup_id}/bench")["changes"] if row["kind"] == "feed_tube"]
     assert [row["note"] for row in rows] == [
         "Cut the tube square, push it home, set the coupling. Because: it stopped feeding half way."

@@ -615,7 +615,7 @@ def place_of(share: float) -> float:
 def tenths_said(share: float) -> str:
     """Odds in tenths, never as a bare per cent."""
     tenths = round(10 * share)
-    return "less than 1 in 10" if tenths == 0 else f"about {tenths} in 10"
+    return {0: "less than 1 in 10", 10: "more than 9 in 10"}.get(tenths, f"about {tenths} in 10")
 
 
 def reason_said(what: str, answer: str) -> str:

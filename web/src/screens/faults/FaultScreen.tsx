@@ -50,7 +50,9 @@ export function FaultScreen() {
     ),
   );
   const checks = sheet ? [sheet.next, ...sheet.others].filter((one) => one !== null) : [];
-  const check = checks.find((one) => !skipped.includes(one.key)) ?? checks[0] ?? null;
+  // What is gone is watched: there is nothing left to look for.
+  const watched = sheet?.verdict === "watch";
+  const check = watched ? null : (checks.find((one) => !skipped.includes(one.key)) ?? checks[0] ?? null);
   const stopped = (sheet?.stop.length ?? 0) > 0;
   const remedy =
     [sheet?.remedy, ...(sheet?.remedies ?? [])].find((one) => one?.key === trying) ??
@@ -124,7 +126,7 @@ export function FaultScreen() {
                     {give.error.detail}
                   </p>
                 )}
-                {!sheet.closed && <First sheet={sheet} give={give.mutate} />}
+                {!sheet.closed && !watched && <First sheet={sheet} beside={check?.key} give={give.mutate} />}
               </div>
             )}
             <Beside sheet={sheet} onTry={setTrying} onUndo={undo.mutate} give={give.mutate} />
@@ -186,12 +188,13 @@ function StopFirst({ sheet, onDone }: { sheet: Sheet; onDone: (key: string) => v
 }
 
 /** The two questions that are asked of every fault; never in the way. */
-function First({ sheet, give }: { sheet: Sheet; give: Give }) {
-  if (sheet.first.length === 0) return null;
+function First({ sheet, beside, give }: { sheet: Sheet; beside: string | undefined; give: Give }) {
+  const first = sheet.first.filter((one) => one.key !== beside);
+  if (first.length === 0) return null;
   return (
     <section className="mt-5 border-t border-rule pt-3">
       <h2 className="text-name">First</h2>
-      {sheet.first.flatMap((check) =>
+      {first.flatMap((check) =>
         check.asks.map((asked) => (
           <div key={asked.key} className="mt-2">
             <p className="text-body">{asked.question}</p>
