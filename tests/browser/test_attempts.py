@@ -85,6 +85,7 @@ def test_an_attempt_written_without_a_network_comes_there_once_with_its_photogra
     expect(page.get_by_role("status").filter(has_text="1 entry not sent")).to_be_visible()
     page.context.set_offline(False)
     expect(page.get_by_role("status").filter(has_text="1 entry not sent")).to_have_count(0, timeout=15000)
+    expect(margin.get_by_role("heading", name="heron's beak")).to_be_visible()
     margin.get_by_role("link", name="1", exact=True).click()
     expect(page.get_by_role("heading", name="heron's beak")).to_be_visible()
     expect(page.get_by_role("columnheader").filter(has_text="Heron, Ines")).to_have_count(1)
