@@ -90,3 +90,33 @@ def test_an_attempt_written_without_a_network_comes_there_once_with_its_photogra
     expect(page.get_by_role("heading", name="heron's beak")).to_be_visible()
     expect(page.get_by_role("columnheader").filter(has_text="Heron, Ines")).to_have_count(1)
     expect(page.get_by_role("img", name="Attempt 1")).to_be_visible()
+
+
+def test_a_checked_file_goes_along_and_what_prints_is_reminded_of_its_change(demo: Served, open_page: OpenPage) -> None:
+    """Checked, it is the file of what prints now; what is to be changed on the way stands on every screen when it is due."""
+    page = open_page(demo.address)
+    signed_in(page)
+    page.goto(f"{demo.address}/setups/1/file-check")
+    lines = "G21 | G90 | M83 | M109 S210 | G28 | G0 X80 Y80 Z0.24 | G1 X120 E1.5 F1800 | G1 Y120 E1.5 | M104 S0 | M140 S0 | "
+    box = lines.replace(" | ", "\n")
+    sliced = FilePayload(name="owl.gcode", mimeType="text/plain", buffer=box.encode())
+    page.get_by_label("Choose a file").set_input_files(sliced)
+    page.get_by_role("button", name="Attempt with it").click()
+    dialog = page.get_by_role("dialog", name="Attempt")
+    expect(dialog.get_by_label("Its file").locator("option:checked")).to_contain_text("owl.gcode")
+    dialog.get_by_label("Part", exact=True).fill("owl head")
+    dialog.get_by_label("Where").last.select_option("once")
+    dialog.get_by_label("Height").fill("0.2")
+    dialog.get_by_role("button", name="It is printing now").click()
+    expect(dialog).to_have_count(0)
+    banner = page.get_by_role("alert").filter(has_text="Heron now")
+    expect(banner).to_contain_text("at 0.2\N{NO-BREAK SPACE}mm, layer 1", timeout=20_000)
+    banner.get_by_role("button", name="Done").click()
+    expect(banner).to_have_count(0)
+    page.goto(demo.address)
+    margin = page.get_by_role("complementary")
+    expect(margin.get_by_text("Printing since")).to_be_visible()
+    margin.get_by_role("button", name="How did it come out?").click()
+    dialog.get_by_role("button", name="Good", exact=True).click()
+    dialog.get_by_role("button", name="Write it down").click()
+    expect(margin.get_by_text("Printing since")).to_have_count(0)

@@ -9,7 +9,7 @@ import pytest
 
 from tests.core.gcode.test_check import GOOD, flaws
 from tests.core.gcode.test_files import LIMITS, job
-from ubrex.core.bead import Bead
+from ubrex.core.bead import Bead, Layers, time_with_s
 from ubrex.core.calibrate import (
     Datasheet,
     EStepsMethod,
@@ -267,3 +267,29 @@ def test_the_place_of_a_long_retraction_is_its_first_line() -> None:
     lines = [line.replace("E-0.80000", "E-9.00000") for line in GOOD]
     pulled = next(index for index, line in enumerate(lines, 1) if "E-9.0" in line)
     assert flaws(lines)[Flaw.RETRACTION] == pulled
+
+
+def test_layers_are_counted_from_the_first_which_has_its_own_height() -> None:
+    """0.24 and then 0.2 each: 12 mm lie in layer 60; a piece of 12.05 mm was stopped nearest to layer 60 too."""
+    layers = Layers(first_mm=0.24, each_mm=0.2)
+    assert layers.top_mm(60) == pytest.approx(12.04)
+    assert (layers.reaching(0.1), layers.reaching(0.24), layers.reaching(12.04), layers.reaching(12.05)) == (
+        1,
+        1,
+        60,
+        61,
+    )
+    assert (layers.nearest(12.05), layers.nearest(0.01)) == (60, 1)
+
+
+def test_time_goes_with_the_area_of_the_line_until_the_hotend_is_at_its_end() -> None:
+    """Twice as wide and high takes a quarter; what is beyond the cap takes as long as the cap allows."""
+    was = Bead(width_mm=0.42, height_mm=0.2)
+    double = Bead(width_mm=0.84, height_mm=0.4)
+    assert time_with_s(3600, was, double, speed_mm_s=60, cap_mm3_s=None) == pytest.approx(900)
+    asked, cap = was.area_mm2 * 60, 2 * was.area_mm2 * 60
+    assert time_with_s(3600, was, double, speed_mm_s=60, cap_mm3_s=cap) == pytest.approx(3600 * asked / cap)
+    assert time_with_s(3600, double, was, speed_mm_s=60, cap_mm3_s=asked) == pytest.approx(3600)
+    for seconds, speed, most in ((0.0, 60.0, 9.0), (60.0, 0.0, 9.0), (60.0, 60.0, -1.0)):
+        with pytest.raises(OutOfRange):
+            time_with_s(seconds, was, was, speed_mm_s=speed, cap_mm3_s=most)

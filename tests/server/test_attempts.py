@@ -9,7 +9,8 @@ import pytest
 from PIL import Image
 
 from tests.server.conftest import MACHINE, Person
-from tests.server.test_printed_runs import codes, sized
+from tests.server.test_inventory import add, assembly, edit
+from tests.server.test_printed_runs import codes, sized, start
 from tests.server.test_profile import bench, type_in
 
 __all__ = ["sized"]
@@ -68,7 +69,7 @@ def test_a_number_of_a_trial_carries_no_interval_of_the_measured_one(tuned: Pers
     """Nobody measured it: neither ± nor what the measured one comes to stands beside it."""
     assert type_in(tuned, {"line_width": "0.45", "top_flow": "9", "speed_outer": "40"}).status_code == 201
     before = tonight(tuned, "speed_outer")
-    assert before["sum"].replace("\N{NO-BREAK SPACE}", " ") == "asks for 3.3 of 9 mm³/s"
+    assert before["sum"].replace("\N{NO-BREAK SPACE}", " ") == "asks for 3.3 of 9 mm³/s: override up to 276 %"
     assert attempt(tuned, trials=[{"kind": "speed_outer", "typed": "60"}]).status_code == 201
     line = tonight(tuned, "speed_outer")
     assert (line["text"], line["half_width_text"], line["sum"]) == ("60", "", "")
@@ -247,3 +248,96 @@ def test_prints_of_before_are_attempts_and_another_machine_says_why_its_numbers_
     shown = part(sized, first)
     assert len(shown["attempts"]) == 2
     assert any(row.startswith("Retraction: 4.00 mm on") for row in shown["machines"])
+
+
+def checked(person: Person, text: str, name: str = "elbow.gcode") -> Any:
+    """The response to a named file."""
+    return person.client.post(
+        f"/api/v1/setups/{person.setup_id}/file-checks",
+        params={"name": name},
+        content=text,
+        headers=person.headers() | {"content-type": "text/plain"},
+    )
+
+
+@pytest.fixture
+def sliced(sized: Person) -> str:
+    """A file with its nozzle at 205, on a setup that is set to 210."""
+    text: str = sized.client.get(f"/api/v1/runs/{start(sized, 'flow', 'box').json()['id']}/files/piece").text
+    assert type_in(sized, {"nozzle": "210"}).status_code == 201
+    return text.replace("M104 S200", "M104 S205").replace("M109 S200", "M109 S205")
+
+
+def form_of(person: Person) -> Any:
+    """What an attempt is written down with."""
+    return person.get(f"/setups/{person.setup_id}/attempt-form")
+
+
+def test_what_a_checked_file_says_wins_over_what_somebody_remembers(sized: Person, sliced: str) -> None:
+    """It is offered with what it sets otherwise; checked twice it stands once; a nozzle typed beside it gives way."""
+    assert checked(sized, sliced).status_code == 200
+    assert checked(sized, sliced).status_code == 200
+    (file,) = form_of(sized)["files"]
+    assert (file["name"], file["likely"]) == ("elbow.gcode", True)
+    said = [row.replace("\N{NO-BREAK SPACE}", " ") for row in file["differs"]]
+    assert "Nozzle, rest: 205 °C in the file, 210 °C in the profile" in said
+    written = attempt(sized, file_id=file["id"], trials=[{"kind": "nozzle", "typed": "215"}])
+    assert written.status_code == 201
+    rows = {row["name"]: row["cells"][0]["text"] for row in part(sized, attempt(sized).json()["id"])["rows"]}
+    assert (rows["Nozzle, rest"], rows["File"]) == ("205 °C", "elbow.gcode")
+    assert tonight(sized, "nozzle")["text"] == "205"
+    assert form_of(sized)["files"][0]["likely"] is False
+    assert type_in(sized, {"nozzle": "205"}).status_code == 201
+    assert attempt(sized, file_id=file["id"]).status_code == 201
+    assert [row["kind"] for row in margin(sized)["trials"] if row["kind"] == "nozzle"] == []
+    assert codes(attempt(sized, file_id=file["id"] + 1)) == {"file_id": "no_such_file"}
+
+
+def test_a_harmful_file_is_not_offered_and_one_beyond_todays_limits_sets_nothing(sized: Person, sliced: str) -> None:
+    """260 °C on a lined hotend is found harmful; what was harmless before the hotend was lined is refused at its field."""
+    assert checked(sized, sliced.replace("S205", "S260"), "hot.gcode").json()["harmful"] is True
+    assert form_of(sized)["files"] == []
+    assert checked(sized, sliced.replace("S205", "S225")).json()["harmful"] is False
+    (file,) = form_of(sized)["files"]
+    assert edit(sized, "hotend", 1, max_c="220").status_code == 200
+    assert codes(attempt(sized, file_id=file["id"])) == {"file_id": "file_too_much"}
+
+
+def test_what_prints_now_reminds_of_its_change_and_is_written_down_with_its_beginning(tuned: Person) -> None:
+    """A raise at 12 mm, reminded of in 30 minutes: due then, done once; the attempt takes over what was said."""
+    raised = {"kind": "nozzle", "typed": "210", "reach": "once", "from_mm": "12"}
+    begun = {"what": "elbow joint", "trials": [raised], "remind_in_min": "30"}
+    (row,) = tuned.post(f"/setups/{tuned.setup_id}/begun", begun).json()["begun"]
+    change = row["change"].replace("\N{NO-BREAK SPACE}", " ")
+    assert (change, row["due"]) == ("Nozzle, rest to 210 °C at 12 mm, layer 60", False)
+    tuned.clock.wait(minutes=31)
+    (row,) = tuned.get("/begun")["begun"]
+    assert row["due"] is True
+    (row,) = tuned.post(f"/begun/{row['id']}/change-done", {}).json()["begun"]
+    assert (row["due"], row["change"]) == (False, "")
+    offered = form_of(tuned)["begun"]
+    assert (offered["what"], offered["trials"][0]["typed"]) == ("elbow joint", "210")
+    assert attempt(tuned, begun_id=row["id"], trials=[raised]).status_code == 201
+    assert tuned.get("/begun")["begun"] == []
+    assert tuned.post(f"/begun/{row['id']}/end", {}).json()["code"] == "ended_already"
+
+
+def test_a_part_says_what_it_costs_and_how_long_it_takes_with_other_lines(sized: Person) -> None:
+    """20 for 1000 g: 38 g cost 0.76; 60 mm in layers; a nozzle of twice the bore takes about a quarter of the time."""
+    values = {"layer": "0.2", "layer_first": "0.2", "line_width": "0.42"}
+    assert type_in(sized, values).status_code == 201
+    spool = add(sized, "spool", 1, name="14", price="20").json()["id"]
+    assert assembly(sized, spool_id=spool).status_code == 201
+    row = attempt(sized, hours="4", grams="38").json()["id"]
+    assert (
+        sized.client.put(f"/api/v1/prints/{row}/part", json={"height_mm": "60"}, headers=sized.headers()).status_code
+        == 200
+    )
+    found = part(sized, row)
+    said = [one.replace("\N{NO-BREAK SPACE}", " ") for one in found["sums"]]
+    assert said == ["38 g cost 0.76 from spool 14 (20 for 1000 g)", "60 mm are 300 layers as set"]
+    times = [one.replace("\N{NO-BREAK SPACE}", " ") for one in found["times"]]
+    assert "0.8 mm nozzle, lines 0.84 by 0.4: about 1 h 00" in times
+    assert "1 / area" in times[-1]
+    assert found["smaller"] == ""
+    assert "two posts" in part(sized, attempt(sized, signs={"stringing": 1}).json()["id"], sign="stringing")["smaller"]

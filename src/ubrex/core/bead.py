@@ -68,3 +68,41 @@ class Bead:
     def wall_mm(self, lines: int, spacing_mm: float) -> float:
         """Width of a wall of ``lines`` side by side, ``spacing_mm`` apart."""
         return (lines - 1) * spacing_mm + self.width_mm
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Layers:
+    """Layers of a print: the first ``first_mm`` high, all others ``each_mm``; numbered from 1."""
+
+    first_mm: float
+    each_mm: float
+
+    def top_mm(self, layer: int) -> float:
+        """Height at which a layer ends."""
+        return self.first_mm + (layer - 1) * self.each_mm
+
+    def reaching(self, height_mm: float) -> int:
+        """The first layer that ends at a height or above it: from where on a slicing program changes something."""
+        return max(1, 1 + math.ceil((height_mm - self.first_mm) / self.each_mm - 1e-9))
+
+    def nearest(self, height_mm: float) -> int:
+        """The layer that ends nearest to a height, as one that was measured on a piece that was stopped."""
+        return max(1, 1 + round((height_mm - self.first_mm) / self.each_mm))
+
+
+def time_with_s(seconds: float, was: Bead, becomes: Bead, *, speed_mm_s: float, cap_mm3_s: float | None) -> float:
+    """Time [s] of a print with other lines: as many mm3 through another cross-section, until the hotend lags behind.
+
+    Where lines are laid at ``speed_mm_s``, time goes with 1 / area; nothing is faster than ``cap_mm3_s`` (section B; job,
+    chain row 12). Travels and short lines take their own time, so a real print gains less.
+
+    Raises
+    ------
+    OutOfRange
+        If a time, speed or cap is not above 0.
+    """
+    for name, value in (("seconds", seconds), ("speed_mm_s", speed_mm_s), ("cap_mm3_s", cap_mm3_s)):
+        if value is not None and not (math.isfinite(value) and value > 0):
+            raise OutOfRange(f"{name} must be above 0", name=name, value=value)
+    cap = math.inf if cap_mm3_s is None else cap_mm3_s
+    return seconds * min(was.area_mm2 * speed_mm_s, cap) / min(becomes.area_mm2 * speed_mm_s, cap)

@@ -18,13 +18,14 @@ from ubrex.server.attempts import (
     log_print,
     look_again,
     plan_part,
+    set_part_facts,
     show_attempt_form,
     show_margin_attempts,
 )
 from ubrex.server.desk import Desk
 from ubrex.server.faults import answer_fault, close_fault, open_fault
 from ubrex.server.profile import check_safety, log_change, recorded_setting, tick_value, type_values
-from ubrex.server.views.attempts import LookAgainIn, PlanIn, PrintIn, TrialEndIn, TrialIn
+from ubrex.server.views.attempts import LookAgainIn, PartFactsIn, PlanIn, PrintIn, TrialEndIn, TrialIn
 from ubrex.server.views.bench import ChangeIn
 from ubrex.server.views.checks import CheckIn
 from ubrex.server.views.faults import FaultAnswerIn, FaultCloseIn, FaultIn
@@ -392,7 +393,7 @@ def _inventory(early: Bench, late: Bench, heron: int, kestrel: int) -> None:
     early.describe(RecordKind.FILAMENT, early.find(RecordKind.FILAMENT, "Cinder ASA black"), maker="Cinder", colour="black",
                    label="240-260", flags="")  # fmt: skip
     oat = early.enter(RecordKind.SPOOL, early.find(RecordKind.FILAMENT, "Fallow PLA oat"), name="11", full_g="1000",
-                      stored="box with silica gel")  # fmt: skip
+                      price="22", stored="box with silica gel")  # fmt: skip
     smoke = early.enter(RecordKind.SPOOL, early.find(RecordKind.FILAMENT, "Tarn PETG smoke"), name="14", full_g="1000",
                         stored="open shelf")  # fmt: skip
     late.found_on(oat, "weighed", "612")
@@ -513,6 +514,8 @@ def _elbow_attempts(at: Callable[[float], Bench], heron: int) -> None:
     at(14).attempt(heron, "bad", "The same again: that was luck.", 1, counts={"stringing": "19"}, trials=[cooler])
     both, bench = [_tried(Kind.NOZZLE, "195"), _tried(Kind.RETRACTION_SPEED, "30")], at(12)
     last = bench.attempt(heron, "good", "Cooler still, and pulled slower.", 3, fit="snug", trials=both)
+    facts = PartFactsIn(purpose="puppet joints", file="elbow.gcode", grams="14", height_mm="36")
+    bench.desk.do(set_part_facts, bench.person_id, last, facts)
     bench.put_back(heron, Kind.NOZZLE)
     series = PlanIn(design="one", kinds=[Kind.NOZZLE], typed=[" ".join(_SERIES)])
     bench.desk.do(plan_part, bench.person_id, last, series)
@@ -523,7 +526,7 @@ def _elbow_attempts(at: Callable[[float], Bench], heron: int) -> None:
             strings, stopped = _SERIES[one.typed], _SERIES[one.typed] == 0
             bench.attempt(
                 heron, "stopped" if stopped else "good" if strings > 1 else "bad", f"Series, {one.typed} °C.", strings,
-                plan_id=planned.plan_id, plan_place=planned.place, stopped_layer="37" if stopped else "",
+                plan_id=planned.plan_id, plan_place=planned.place, stopped_layer="37" if stopped else "", hours="1.4",
                 trials=[_tried(one.kind, one.typed), both[1]],
             )  # fmt: skip
         bench.put_back(heron, Kind.NOZZLE)

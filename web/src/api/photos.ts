@@ -3,11 +3,11 @@ import { answer, api, newKey, writeHeaders } from "./client";
 const LONGEST_SIDE = 1600;
 const QUALITY = 0.85;
 
-/** Send a photograph of an attempt. */
-export function sendPhoto(printId: number, photo: Blob, key = newKey()) {
+/** Send a photograph of an attempt; sent again with the same key it is kept once. */
+export function sendPhoto(printId: number, photo: Blob, key = newKey(), note = "") {
   return answer(
     api.POST("/api/v1/prints/{print_id}/photos", {
-      params: { path: { print_id: printId }, header: writeHeaders(undefined, key) },
+      params: { path: { print_id: printId }, query: { note }, header: writeHeaders(undefined, key) },
       body: photo as unknown as string,
       bodySerializer: (content) => content as unknown as Blob,
       headers: { "Content-Type": "application/octet-stream" },

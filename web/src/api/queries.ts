@@ -33,6 +33,7 @@ export const keys = {
   preview: (id: number, kind: string, when: string) => ["ubrex", "preview", id, kind, when] as const,
   changeKinds: (id: number) => ["ubrex", "change-kinds", id] as const,
   photos: (id: number) => ["ubrex", "photos", id] as const,
+  begun: ["ubrex", "begun"] as const,
   attemptForm: (id: number) => ["ubrex", "attempt-form", id] as const,
   attemptsNow: (id: number) => ["ubrex", "attempts-now", id] as const,
   attempts: (id: number, sign: string | null) => ["ubrex", "attempts", id, sign] as const,
@@ -318,6 +319,15 @@ export function useAttemptForm(id: number) {
     queryKey: keys.attemptForm(id),
     queryFn: () =>
       answer(api.GET("/api/v1/setups/{setup_id}/attempt-form", { params: { path: { setup_id: id } } })),
+  });
+}
+
+/** What prints now, on all setups; asked again while something is to be changed on the way. */
+export function useBegun() {
+  return useQuery({
+    queryKey: keys.begun,
+    queryFn: () => answer(api.GET("/api/v1/begun")),
+    refetchInterval: (query) => (query.state.data?.begun.some((row) => row.remind_at) ? 15_000 : false),
   });
 }
 

@@ -756,6 +756,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/setups/{setup_id}/begun": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Attempt
+         * @description Write down that an attempt is printing, with what is to be changed on the way.
+         */
+        post: operations["begin_attempt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/begun": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Begun
+         * @description Attempts that are printing, on all setups.
+         */
+        get: operations["list_begun"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/begun/{begun_id}/change-done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Done
+         * @description What was to be changed on the way was changed.
+         */
+        post: operations["change_done"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/begun/{begun_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End Begun
+         * @description It prints no more, or was never meant.
+         */
+        post: operations["end_begun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/setups/{setup_id}/attempts-now": {
         parameters: {
             query?: never;
@@ -1583,7 +1663,7 @@ export interface paths {
         put?: never;
         /**
          * Check File
-         * @description Hold a file against a setup; nothing is written.
+         * @description Hold a file against a setup; of one with a name its numbers are kept for the attempt, the file itself is not.
          */
         post: operations["check_file"];
         delete?: never;
@@ -2226,7 +2306,8 @@ export interface components {
          * AttemptFormOut
          * @description What an attempt is written down with: parts, the newest first; the last one of this setup; signs; settings.
          *
-         *     ``trials``: what is still set for a trial. ``planned``: next of a series of the last part.
+         *     ``trials``: what is still set for a trial. ``planned``: next of a series of the last part. ``files``: checked last.
+         *     ``begun``: what is printing.
          */
         AttemptFormOut: {
             setup: components["schemas"]["SetupOut"];
@@ -2245,6 +2326,9 @@ export interface components {
             /** Trials */
             trials: components["schemas"]["TrialOut"][];
             planned: components["schemas"]["PlannedOut"] | null;
+            /** Files */
+            files: components["schemas"]["CheckedFileOut"][];
+            begun: components["schemas"]["BegunOut"] | null;
         };
         /**
          * AttemptLineOut
@@ -2315,7 +2399,8 @@ export interface components {
          * @description All attempts at a part, the first one first: side by side, what differs, what it did, and what to print next.
          *
          *     ``sign``: what is judged; ``""`` whether it works. ``series``: one sentence on the whole of it. ``machines``: why
-         *     the same part has other numbers elsewhere.
+         *     the same part has other numbers elsewhere. ``sums``, ``times``: what it costs, and takes with other lines. ``smaller``:
+         *     the smallest piece that answers what is judged.
          */
         AttemptsOut: {
             /** What */
@@ -2346,6 +2431,12 @@ export interface components {
             plan: components["schemas"]["SeriesPlanOut"] | null;
             /** Settings */
             settings: components["schemas"]["SettingOut"][];
+            /** Sums */
+            sums: string[];
+            /** Times */
+            times: string[];
+            /** Smaller */
+            smaller: string;
         };
         /**
          * BackOut
@@ -2375,6 +2466,86 @@ export interface components {
             why: string;
             /** Good */
             good: boolean;
+        };
+        /**
+         * BegunIn
+         * @description An attempt that begins to print. ``remind_in_min``: when something is to be changed, where somebody knows better.
+         */
+        BegunIn: {
+            /** What */
+            what: string;
+            /**
+             * Revision
+             * @default
+             */
+            revision: string;
+            /**
+             * Trials
+             * @default []
+             */
+            trials: components["schemas"]["TrialIn"][];
+            /** File Id */
+            file_id?: number | null;
+            /**
+             * Remind In Min
+             * @default
+             */
+            remind_in_min: string;
+        };
+        /**
+         * BegunOut
+         * @description An attempt that is printing. ``change``: what is to be changed on the way; ``due``: now.
+         */
+        BegunOut: {
+            /** Id */
+            id: number;
+            /** Setup Id */
+            setup_id: number;
+            /** Machine */
+            machine: string;
+            /** What */
+            what: string;
+            /** Revision */
+            revision: string;
+            /** File Id */
+            file_id: number | null;
+            /** Trials */
+            trials: components["schemas"]["BegunTrialOut"][];
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Change */
+            change: string;
+            /** Remind At */
+            remind_at: string | null;
+            /** Due */
+            due: boolean;
+        };
+        /**
+         * BegunTrialOut
+         * @description A setting of an attempt that is printing, as it was typed.
+         */
+        BegunTrialOut: {
+            kind: components["schemas"]["Kind"];
+            /** Typed */
+            typed: string;
+            /**
+             * Reach
+             * @enum {string}
+             */
+            reach: "all" | "first" | "above" | "once";
+            /** From Mm */
+            from_mm: string;
+        };
+        /**
+         * BegunsOut
+         * @description All attempts that are printing.
+         */
+        BegunsOut: {
+            /** Begun */
+            begun: components["schemas"]["BegunOut"][];
         };
         /** BenchOut */
         BenchOut: {
@@ -2641,6 +2812,27 @@ export interface components {
             at: string;
             /** Withdrawn */
             withdrawn: boolean;
+        };
+        /**
+         * CheckedFileOut
+         * @description A file that was checked on a setup. ``likely``: nothing was printed since. ``differs``: what it sets otherwise.
+         */
+        CheckedFileOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Likely */
+            likely: boolean;
+            /** Minutes */
+            minutes: number;
+            /** Differs */
+            differs: string[];
         };
         /**
          * ChecksOut
@@ -4396,7 +4588,8 @@ export interface components {
          * @description An attempt: whether it works; all else where somebody said so. ``signs``: what was looked at, 0 to 4, 4 is best.
          *
          *     ``stopped_layer`` or ``stopped_mm``: where it was stopped. ``counts``: signs counted or measured. ``plan_id`` with
-         *     ``plan_place``: which print of a planned series it was. ``as_typed``: what was asked about and is right as it stands.
+         *     ``plan_place``: which print of a planned series it was. ``file_id``: the checked file it was printed from, whose numbers
+         *     win. ``begun_id``: what was said when it began. ``as_typed``: what was asked about and is right as it stands.
          */
         PrintIn: {
             /** What */
@@ -4468,6 +4661,10 @@ export interface components {
              * @default
              */
             look_in_days: string;
+            /** File Id */
+            file_id?: number | null;
+            /** Begun Id */
+            begun_id?: number | null;
             /**
              * Note
              * @default
@@ -7476,6 +7673,143 @@ export interface operations {
             };
         };
     };
+    begin_attempt: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BegunIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_begun: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    change_done: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                begun_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    end_begun: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                begun_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunsOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     show_margin_attempts: {
         parameters: {
             query?: never;
@@ -9034,7 +9368,9 @@ export interface operations {
     };
     check_file: {
         parameters: {
-            query?: never;
+            query?: {
+                name?: string;
+            };
             header?: {
                 "ubrex-person"?: number | null;
             };

@@ -30,6 +30,9 @@ function Drawing({ ratings, has, out = false, className = "" }: Props) {
   if (has.includes("slow_down") || has.includes("speed_up")) {
     return <FromAbove corner={at("slow_down")} start={at("speed_up")} out={out} className={className} />;
   }
+  if (has.includes("lift") || has.includes("foot")) {
+    return <OnPlate lift={at("lift")} foot={at("foot")} className={className} />;
+  }
   if (has.includes("seam")) return <Seam rated={at("seam")} className={className} />;
   if (has.includes("runs")) return <Strand runs={at("runs")} className={className} />;
   if (has.includes("fit")) return <PegAndHole goes={at("fit")} out={out} className={className} />;
@@ -249,6 +252,33 @@ function Strand({ runs, className }: { runs: number | null; className: string })
         strokeWidth={4}
         strokeLinecap="round"
       />
+    </svg>
+  );
+}
+
+type PlateProps = { lift: number | null; foot: number | null; className: string };
+
+/** The foot of a part on its plate: how far its corner stands up, how far its first layers stand out. */
+function OnPlate({ lift, foot, className }: PlateProps) {
+  const up = lift === null ? 0 : ([26, 16, 9, 3, 0][lift] ?? 0);
+  const out = foot === null ? 0 : ([18, 11, 6, 2.5, 0][foot] ?? 0);
+  const base = HIGH - 10;
+  return (
+    <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className={`block ${className}`} aria-hidden="true" fill="none">
+      <path d={`M2 ${base}H${WIDE - 2}`} className="stroke-ink" strokeWidth={3} />
+      <path
+        d={`M24 14H96V${base - 8}L${96 + out} ${base - 2 - up}Q60 ${base - 2} ${24 - out} ${base - 2}L24 ${base - 8}Z`}
+        className="fill-ground stroke-ink"
+        strokeWidth={1.5}
+      />
+      {up > 0 && <path d={`M${100 + out} ${base - 2}v${-up}`} className="stroke-mark" strokeWidth={2.5} />}
+      {out > 0 && (
+        <path
+          d={`M96 ${base - 14}l${out} 10M24 ${base - 14}l${-out} 10`}
+          className="stroke-mark"
+          strokeWidth={2}
+        />
+      )}
     </svg>
   );
 }

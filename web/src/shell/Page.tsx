@@ -3,6 +3,7 @@ import { Link, useLocation, useNavigate } from "react-router";
 import { useWorkshop } from "../api/queries";
 import { setupOnBench } from "../api/storage";
 import { KeyHint } from "../instrument/KeyHint";
+import { ChangeNow } from "../screens/attempts/Printing";
 import { KeyList } from "./KeyList";
 import { type KeyAction, keyCap, useKeys } from "./keys";
 import { laterSheet } from "./later";
@@ -109,6 +110,7 @@ export function Page({ tab, name = tab, aside, title, keys, back, setupId, child
         </nav>
         <HeadRight aside={aside} {...(first ? { onAttempt: () => setSheet("attempt") } : {})} />
       </header>
+      <ChangeNow />
       {title && <section aria-label="What is on this screen">{title}</section>}
       <main id="content" className="flex min-h-0 flex-1 flex-col overflow-y-auto bg-sheet">
         {children}

@@ -17,13 +17,17 @@ export function keyName(event: Pick<KeyboardEvent, "key" | "shiftKey" | "ctrlKey
   return `${control}${event.shiftKey && !single ? "Shift+" : ""}${name}`;
 }
 
+/** Keys that move a slider; all others are the screen's. */
+const MOVES = /^(Arrow|Home|End|Page)/;
+
 /** Whether a key pressed here is text for a field, not a command for the screen. */
 export function isText(target: EventTarget | null, name: string): boolean {
   if (!(target instanceof HTMLElement)) return false;
   if (target instanceof HTMLInputElement && target.dataset.entry !== undefined) {
     return target.value !== "" || /^[\d.,−-]$/.test(name) || name.startsWith("Arrow") || name === "Enter";
   }
-  const typing = target instanceof HTMLInputElement && !["radio", "checkbox"].includes(target.type);
+  if (target instanceof HTMLInputElement && target.type === "range") return MOVES.test(name);
+  const typing = target instanceof HTMLInputElement && !["radio", "checkbox", "file"].includes(target.type);
   return typing || target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement;
 }
 

@@ -8,6 +8,7 @@ from ubrex.core.gcode._check import (
     check_file,
     compare_settings,
     facts_of,
+    is_same,
 )
 from ubrex.core.gcode._machine import (
     USUAL_ACCELERATION_MM_S2,
@@ -62,6 +63,7 @@ __all__ = [
     "compare_settings",
     "facts_of",
     "fill_block",
+    "is_same",
     "printed",
     "read_gcode",
     "strokes_of",

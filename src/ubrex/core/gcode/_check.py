@@ -112,6 +112,15 @@ class FileFacts:
     seconds: float
 
 
+ROUNDED: Final = 0.005
+"""Numbers that differ by no more than this (relative) are the same: files round them (E)."""
+
+
+def is_same(in_file: float, set_here: float, places: int) -> bool:
+    """Whether a number of a file is the one that is set here, of as many ``places``."""
+    return math.isclose(in_file, set_here, rel_tol=ROUNDED, abs_tol=0.51 * 10**-places)
+
+
 def facts_of(found: Gcode, acceleration_mm_s2: float) -> FileFacts:
     """What a file says by its commands alone: nothing here is guessed from remarks."""
     layers = found.layers()

@@ -17,6 +17,8 @@ from ubrex.server.store.database import database, unit_of_work
 from ubrex.server.views.attempts import (
     AttemptFormOut,
     AttemptsOut,
+    BegunIn,
+    BegunsOut,
     DroppedOut,
     LoggedOut,
     LookAgainIn,
@@ -415,6 +417,30 @@ def show_attempt_form(setup_id: int, caller: CallerOf) -> AttemptFormOut:
     return caller.do(attempts.show_attempt_form, setup_id)
 
 
+@router.post("/setups/{setup_id}/begun", status_code=201)
+def begin_attempt(setup_id: int, body: BegunIn, once: OnceOf) -> BegunsOut:
+    """Write down that an attempt is printing, with what is to be changed on the way."""
+    return once.do(BegunsOut, attempts.begin, setup_id, body)
+
+
+@router.get("/begun")
+def list_begun(caller: CallerOf) -> BegunsOut:
+    """Attempts that are printing, on all setups."""
+    return caller.do(attempts.list_begun)
+
+
+@router.post("/begun/{begun_id}/change-done", status_code=201)
+def change_done(begun_id: int, once: OnceOf) -> BegunsOut:
+    """What was to be changed on the way was changed."""
+    return once.do(BegunsOut, attempts.change_done, begun_id)
+
+
+@router.post("/begun/{begun_id}/end", status_code=201)
+def end_begun(begun_id: int, once: OnceOf) -> BegunsOut:
+    """It prints no more, or was never meant."""
+    return once.do(BegunsOut, attempts.end_begun, begun_id)
+
+
 @router.get("/setups/{setup_id}/attempts-now")
 def show_margin_attempts(setup_id: int, caller: CallerOf) -> MarginAttemptsOut:
     """The part that was printed last, what to put back, and what is to be looked at again."""
@@ -700,10 +726,12 @@ def show_piece(setup_id: int, body: PieceIn, caller: CallerOf) -> PieceOut:
     "/setups/{setup_id}/file-checks",
     openapi_extra={"requestBody": {"required": True, "content": {"text/plain": {"schema": {"type": "string"}}}}},
 )
-async def check_file(setup_id: int, request: Request, caller: CallerOf) -> FileCheckOut:
-    """Hold a file against a setup; nothing is written."""
+async def check_file(
+    setup_id: int, request: Request, caller: CallerOf, name: Annotated[str, Query(max_length=200)] = ""
+) -> FileCheckOut:
+    """Hold a file against a setup; of one with a name its numbers are kept for the attempt, the file itself is not."""
     text = (await request.body()).decode("utf-8", errors="replace")
-    return await run_in_threadpool(caller.do, printing.show_file_check, setup_id, text)
+    return await run_in_threadpool(lambda: caller.do(printing.show_file_check, setup_id, text, name=name))
 
 
 @router.post("/setups/{setup_id}/file-values", status_code=201)

@@ -1,5 +1,6 @@
 """Attempts at real parts: written down, compared, planned, photographed, looked at again."""
 
+from ubrex.server.attempts._begun import begin, change_done, end_begun, list_begun
 from ubrex.server.attempts._later import look, look_again
 from ubrex.server.attempts._log import list_prints, log_print, show_attempt_form, withdraw_print
 from ubrex.server.attempts._part import plan_part, set_part_facts, show_margin_attempts, show_part
@@ -11,9 +12,13 @@ from ubrex.server.attempts._trials import end_trial, trials_now
 
 __all__ = [
     "add_print_photo",
+    "begin",
+    "change_done",
     "drop_plan",
+    "end_begun",
     "end_trial",
     "export_prints",
+    "list_begun",
     "list_prints",
     "log_print",
     "look",

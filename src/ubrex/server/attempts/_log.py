@@ -10,11 +10,14 @@ from peewee import JOIN, fn
 
 from ubrex.core.attempts import qualified
 from ubrex.core.calibrate import BEST_RATING
-from ubrex.core.chain import Change, Kind
+from ubrex.core.chain import Change
 from ubrex.core.judge import judge_print
 from ubrex.core.materials import density_of
+from ubrex.server.attempts._begun import begun_on, started
+from ubrex.server.attempts._checked import offered_files, read_file
 from ubrex.server.attempts._later import write_look
 from ubrex.server.attempts._plans import next_planned, place_is_open
+from ubrex.server.attempts._settings import layers_of
 from ubrex.server.attempts._trials import open_trials, read_trials, settings_of, write_trials
 from ubrex.server.desk import Clash, FieldProblem, TypedFields, Work, find
 from ubrex.server.profile import Tuned, tuned_of
@@ -87,7 +90,7 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> LoggedOut:
             fields.add(FieldProblem("grams", one.code.value, words.print_asked_said(told_said(one)), confirmable=True))
     layer, height_mm = _stopped(tuned, form, fields)
     counts = _counts(form, fields)
-    tried = read_trials(tuned, form.trials, fields)
+    in_file = read_file(tuned, form.file_id, read_trials(tuned, form.trials, fields), fields)
     look = write_look(form.look_again, form.look_in_days, fields)
     if form.plan_id is not None and not place_is_open(form.plan_id, form.plan_place, what or ""):
         fields.add(FieldProblem("plan_place", "no_such_place", said.NO_SUCH_PLACE))
@@ -112,12 +115,14 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> LoggedOut:
         fit=form.fit,
         plan=form.plan_id,
         plan_place=form.plan_place if form.plan_id is not None else None,
+        file=in_file.file,
+        started_at=started(work, form.begun_id, setup_id, happened_at),
         note=form.note.strip(),
         happened_at=happened_at,
         person=person,
         logged_at=work.now,
     )
-    write_trials(work, row, tried)
+    write_trials(work, row, in_file.tried, in_file.back)
     if look is not None:
         look(work, row, happened_at)
     return LoggedOut(id=row.id)
@@ -140,13 +145,12 @@ def _stopped(tuned: Tuned, form: PrintIn, fields: TypedFields) -> tuple[int | No
 
 def both_of(tuned: Tuned, layer: int | None, height_mm: float | None) -> tuple[int | None, float | None]:
     """A layer and its height [mm] each turned into the other, by the layers that are set; None where those are not known."""
-    each = tuned.values.get(Kind.LAYER)
-    if each is None or (layer is None) == (height_mm is None):
+    layers = layers_of(tuned)
+    if layers is None or (layer is None) == (height_mm is None):
         return layer, height_mm
-    first = tuned.values.get(Kind.LAYER_FIRST, each).number
     if layer is not None:
-        return layer, round(first + (layer - 1) * each.number, 3)
-    return max(1, round(((height_mm or 0.0) - first) / each.number) + 1), height_mm
+        return layer, round(layers.top_mm(layer), 3)
+    return layers.nearest(height_mm or 0.0), height_mm
 
 
 def _counts(form: PrintIn, fields: TypedFields) -> dict[str, float]:
@@ -174,7 +178,7 @@ def _hours(typed: str) -> str:
     return f"{int(hours) + int(minutes) / 60:.4f}"
 
 
-def show_attempt_form(_work: Work, setup_id: int) -> AttemptFormOut:
+def show_attempt_form(work: Work, setup_id: int) -> AttemptFormOut:
     """What an attempt is written down with: the last part of the setup first, and what is still set for a trial."""
     setup = get_setup(setup_id)
     tuned = tuned_of(setup)
@@ -197,6 +201,8 @@ def show_attempt_form(_work: Work, setup_id: int) -> AttemptFormOut:
         settings=settings_of(tuned),
         trials=open_trials(tuned),
         planned=None if last is None else next_planned(tuned, last.what),
+        files=offered_files(tuned, None if last is None else last.happened_at),
+        begun=begun_on(work, setup_id),
     )  # fmt: skip
 
 

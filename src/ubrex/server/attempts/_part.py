@@ -13,6 +13,7 @@ from ubrex.core.chain import KINDS, Kind
 from ubrex.core.quantity import decimal_text
 from ubrex.server.attempts._later import due_looks, looks_of
 from ubrex.server.attempts._log import newest_print, out_said
+from ubrex.server.attempts._part_sums import part_sums, times_with
 from ubrex.server.attempts._photos import photos_of
 from ubrex.server.attempts._plans import plan_series, show_plan
 from ubrex.server.attempts._rated import most_rated, rating_of
@@ -85,6 +86,9 @@ def show_part(work: Work, print_id: int, sign: str | None = None) -> AttemptsOut
         looks=looks_of(work, rows),
         plan=show_plan(row.what, judged),
         settings=settings_of(tuned),
+        sums=part_sums(tuned, last, _newest_facts(row.what)),
+        times=times_with(tuned, last),
+        smaller=words.SMALLER.get(judged, ""),
     )
 
 

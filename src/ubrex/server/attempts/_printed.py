@@ -9,7 +9,7 @@ from peewee import JOIN
 from ubrex.core.chain import Kind
 from ubrex.server.desk import Work
 from ubrex.server.profile import sheet_of
-from ubrex.server.store.records import Person, Print, PrintOff, Spool, Trial
+from ubrex.server.store.records import CheckedFile, Person, Print, PrintOff, Spool, Trial
 from ubrex.server.views.profiles import ExportOut
 from ubrex.server.words.attempts import COUNTS, tried_said
 from ubrex.server.words.scales import SIGNS
@@ -20,12 +20,14 @@ HEADS: Final = (
     "what",
     "setup",
     "when",
+    "started",
     "outcome",
     "revision",
     "looks",
     "stopped_layer",
     "stopped_mm",
     "fit",
+    "file",
     "tried",
     "hours",
     "grams",
@@ -42,10 +44,12 @@ def export_prints(_work: Work) -> ExportOut:
     """Every print ever written down, the newest first, those taken back too; signs that nobody looked at are empty."""
     titles = {setup.id: setup_title(setup) for setup in select_setups()}
     rows = (
-        Print.select(Print, Person.name, Spool.name, PrintOff.print)
+        Print.select(Print, Person.name, Spool.name, CheckedFile.name, PrintOff.print)
         .join(Person, on=(Print.person == Person.id))
         .switch(Print)
         .join(Spool, JOIN.LEFT_OUTER)
+        .switch(Print)
+        .join(CheckedFile, JOIN.LEFT_OUTER)
         .switch(Print)
         .join(PrintOff, JOIN.LEFT_OUTER, on=(PrintOff.print == Print.id), attr="off")
         .order_by(Print.happened_at.desc(), Print.id.desc())
@@ -62,8 +66,8 @@ def export_prints(_work: Work) -> ExportOut:
         counted = [row.counts.get(key) for key in COUNTS]
         lines.append(
             [
-                row.id, row.what, titles[row.setup_id], row.happened_at, row.outcome, row.revision, row.looks,
-                row.stopped_layer, row.stopped_mm, row.fit, "; ".join(tried.get(row.id, [])), row.hours or None,
+                row.id, row.what, titles[row.setup_id], row.happened_at, row.started_at, row.outcome, row.revision,
+                row.looks, row.stopped_layer, row.stopped_mm, row.fit, None if row.file is None else row.file.name, "; ".join(tried.get(row.id, [])), row.hours or None,
                 row.grams or None,
                 None if row.spool is None else row.spool.name, *signs, *counted, row.note, row.person.name, back,
             ]

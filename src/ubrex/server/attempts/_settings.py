@@ -9,10 +9,11 @@ from functools import lru_cache
 from typing import Final
 
 from ubrex.core.attempts import Setting
+from ubrex.core.bead import Layers
 from ubrex.core.chain import KINDS, Kind, SetAt
 from ubrex.core.quantity import decimal_text
-from ubrex.server.profile import numbers_ever
-from ubrex.server.store.records import Print, RoomReading, Setup, Spool, SpoolEntry, Trial
+from ubrex.server.profile import Tuned, numbers_ever
+from ubrex.server.store.records import CheckedFile, Print, RoomReading, Setup, Spool, SpoolEntry, Trial
 from ubrex.server.views.workshop import SetupOut
 from ubrex.server.words import attempts as words
 from ubrex.server.words import since as parts
@@ -61,6 +62,7 @@ class Ledger:
     spools: dict[int, str] = field(default_factory=dict)
     dried: dict[int, list[datetime]] = field(default_factory=dict)
     room: list[RoomReading] = field(default_factory=list)
+    files: dict[int, str] = field(default_factory=dict)
 
     @classmethod
     def of(cls, prints: Sequence[Print]) -> Ledger:
@@ -76,6 +78,8 @@ class Ledger:
         found.spools = {row.id: row.name for row in Spool.select().where(Spool.id.in_(spools))}
         for entry in SpoolEntry.select().where(SpoolEntry.spool.in_(spools), SpoolEntry.kind == "dried"):
             found.dried.setdefault(entry.spool_id, []).append(entry.at)
+        files = {row.file_id for row in prints if row.file_id is not None}
+        found.files = {row.id: row.name for row in CheckedFile.select().where(CheckedFile.id.in_(files))}
         found.room = list(RoomReading.select().order_by(RoomReading.at, RoomReading.id))
         return found
 
@@ -122,6 +126,8 @@ class Ledger:
 
     def _around(self, row: Print) -> dict[str, Held]:
         found = {}
+        if row.file_id is not None:
+            found[words.FILE] = Held(self.files[row.file_id], self.files[row.file_id])
         dried = [at for at in self.dried.get(row.spool_id or 0, []) if at <= row.happened_at]
         if dried:
             hours = (row.happened_at - max(dried)).total_seconds() / 3600
@@ -138,6 +144,14 @@ class Ledger:
 def held_of(kind: Kind, number: float, unit: str) -> Held:
     """A setting as it is read."""
     return Held(number, f"{decimal_text(number, KINDS[kind].places)} {unit_text(unit)}".strip())
+
+
+def layers_of(tuned: Tuned) -> Layers | None:
+    """Layers as they are set; None where they are not."""
+    each = tuned.values.get(Kind.LAYER)
+    if each is None:
+        return None
+    return Layers(first_mm=tuned.values.get(Kind.LAYER_FIRST, each).number, each_mm=each.number)
 
 
 def filled(rows: Iterable[Mapping[str, Held]]) -> list[dict[str, Held]]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final, NamedTuple
 
@@ -66,9 +66,15 @@ def read_trials(tuned: Tuned, trials: Sequence[TrialIn], fields: TypedFields) ->
     return found
 
 
-def write_trials(work: Work, row: Print, tried: Sequence[Tried]) -> None:
-    """Write the settings of an attempt down; what was tried of the same kind before is replaced by them."""
-    before = _open(row.setup_id) if tried else []
+def write_trials(work: Work, row: Print, tried: Sequence[Tried], back: Collection[Kind] = ()) -> None:
+    """Write the settings of an attempt down; what was tried of the same kind before is replaced by them.
+
+    ``back``: what the profile says again in this print, so that it was put back.
+    """
+    before = _open(row.setup_id) if tried or back else []
+    for old in before:
+        if old.reach == "all" and Kind(old.kind) in back:
+            _END.add_unless_there(trial=old.id, how="put_back", person=work.person(), at=work.now)
     for one in tried:
         for old in before:
             if (old.kind, old.reach) == (one.kind.value, one.reach):

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from typing import Final
 
-from ubrex.core.bead import Bead
+from ubrex.core.bead import Bead, Layers
 from ubrex.core.chain import Kind
 from ubrex.core.errors import OutOfRange
 from ubrex.core.quantity import decimal_text
@@ -19,31 +18,38 @@ SPAN_MM: Final = 10.0
 """Height in which layers are counted."""
 
 
-def sum_of(kind: Kind, values: Mapping[Kind, ValueRow]) -> str:
+BRIM_LINES: Final = 10
+"""Lines that a brim is reckoned in."""
+
+
+def sum_of(kind: Kind, values: Mapping[Kind, ValueRow], bore_mm: float) -> str:
     """What one of tonight's numbers comes to with those beside it; nothing where one of them is missing."""
     value = values.get(kind)
     if value is None:
         return ""
     if kind is Kind.LAYER:
-        first = values.get(Kind.LAYER_FIRST, value).number
-        return words.layers_said(SPAN_MM, 1 + math.ceil((SPAN_MM - first) / value.number - 1e-9))
-    area = _area(values)
-    if area is None:
+        layers = Layers(first_mm=values.get(Kind.LAYER_FIRST, value).number, each_mm=value.number)
+        return words.layers_said(SPAN_MM, layers.reaching(SPAN_MM))
+    line = _line(values)
+    if kind is Kind.LINE_WIDTH:
+        brim = None if line is None else line.wall_mm(BRIM_LINES, line.solid_mm)
+        return words.width_said(100 * value.number / bore_mm, BRIM_LINES, brim)
+    if line is None:
         return ""
     if kind in SPEEDS:
         cap = values.get(Kind.TOP_FLOW)
-        return words.melt_said(area * value.number, None if cap is None else cap.number)
+        return words.melt_said(line.area_mm2 * value.number, None if cap is None else cap.number)
     if kind is Kind.TOP_FLOW:
-        return words.speed_said(decimal_text(value.number / area, 0))
+        return words.speed_said(decimal_text(value.number / line.area_mm2, 0))
     return ""
 
 
-def _area(values: Mapping[Kind, ValueRow]) -> float | None:
-    """Area of the line that is set [mm2], and so the volume in each mm of it."""
+def _line(values: Mapping[Kind, ValueRow]) -> Bead | None:
+    """The line that is set."""
     width, height = values.get(Kind.LINE_WIDTH), values.get(Kind.LAYER)
     if width is None or height is None:
         return None
     try:
-        return Bead(width_mm=width.number, height_mm=height.number).area_mm2
+        return Bead(width_mm=width.number, height_mm=height.number)
     except OutOfRange:
         return None

@@ -63,7 +63,7 @@ def _tonight_line(kind: Kind, show: Shown) -> TonightLineOut:
         half_width_text="" if shown is None or kind in show.trials else shown.half_width_text,
         usual="" if value is not None else usual_said_on(found, kind),
         remark="; ".join([*([remark] if remark else []), *said]),
-        sum="" if kind in show.trials else sum_of(kind, found.values),
+        sum="" if kind in show.trials else sum_of(kind, found.values, found.setup.nozzle.bore_mm),
         standing=now,
         standing_word=word,
         typed_in=value is not None and found.typed_in.get(value.id, False),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import math
+import hashlib
 import re
 from typing import Final
 
@@ -16,6 +16,7 @@ from ubrex.core.gcode import (
     check_file,
     compare_settings,
     facts_of,
+    is_same,
     read_gcode,
 )
 from ubrex.core.judge import Code, Finding, Severity, judge_one, judge_spool
@@ -38,7 +39,7 @@ from ubrex.server.profile import (
     write_values,
 )
 from ubrex.server.store.facts import fetch_on_spools
-from ubrex.server.store.records import Meaning
+from ubrex.server.store.records import CheckedFile, Meaning
 from ubrex.server.views.base import OptionOut
 from ubrex.server.views.files import (
     FileCheckOut,
@@ -57,9 +58,6 @@ from ubrex.server.words.standing import DANGERS
 from ubrex.server.workshop import setup_out, unit_of, usable_setup
 
 MM3_PER_CM3: Final = 1000.0
-SAME: Final = 0.005
-"""Numbers that differ by no more than this (relative) are the same: files round them."""
-
 _FACTS: Final = {
     Kind.NOZZLE_FIRST: "nozzle_first_c",
     Kind.NOZZLE: "nozzle_c",
@@ -75,8 +73,11 @@ _FACTS: Final = {
 MOST_SETTINGS: Final = 400
 
 
-def show_file_check(work: Work, setup_id: int, text: str) -> FileCheckOut:
+def show_file_check(work: Work, setup_id: int, text: str, *, name: str = "") -> FileCheckOut:
     """What is wrong with a file for a setup, and whether it matches tonight's numbers.
+
+    Its numbers are kept for the attempt that is printed from it, where it has a ``name``, does no harm, and somebody said
+    who they are.
 
     Raises
     ------
@@ -106,6 +107,8 @@ def show_file_check(work: Work, setup_id: int, text: str) -> FileCheckOut:
     harmful = any(one.harmful for one in shown)
     differs = [row.name for row in matches if row.known and not row.same]
     unset = [row.name for row in matches if not row.known]
+    if name.strip() and not harmful and work.person_id is not None:
+        _keep(work, setup.id, name.strip(), text, facts, need_g)
     return FileCheckOut(
         verdict=words.verdict_said(harmful=harmful, count=len(shown), differs=differs, unset=unset),
         harmful=harmful,
@@ -124,6 +127,26 @@ def show_file_check(work: Work, setup_id: int, text: str) -> FileCheckOut:
         lines=read.lines,
         view=layers_out(read, held.volume),
     )
+
+
+def _said_by(facts: FileFacts) -> dict[Kind, float]:
+    """What its commands say without a doubt; a fan that is never turned on is one of 0 %."""
+    found = {kind: getattr(facts, name) for kind, name in _FACTS.items()}
+    found[Kind.FAN] = found[Kind.FAN] or 0.0
+    return {kind: number for kind, number in found.items() if number is not None}
+
+
+def _keep(work: Work, setup_id: int, name: str, text: str, facts: FileFacts, grams: float) -> None:
+    """Write down what a file says, once for each file that is checked again and again."""
+    digest = hashlib.sha256(text.encode()).hexdigest()
+    last = CheckedFile.select().where(CheckedFile.setup == setup_id).order_by(CheckedFile.id.desc()).first()
+    if last is not None and (last.digest, last.name) == (digest, name):
+        return
+    CheckedFile.create(
+        setup=setup_id, name=name, digest=digest, layers=facts.layers, height_mm=facts.height_mm, grams=grams,
+        numbers={kind.value: number for kind, number in _said_by(facts).items()}, seconds=facts.seconds,
+        person=work.person(), at=work.now,
+    )  # fmt: skip
 
 
 def _fastest(read: Gcode) -> float:
@@ -186,16 +209,13 @@ def _finding(one: FileFinding, why: str) -> FileFindingOut:
 def _matches(found: Tuned, facts: FileFacts) -> list[FileMatchOut]:
     """Tonight's numbers beside what the file's commands say; a fan it never turns on is one of 0 %."""
     rows = []
-    for kind, name in _FACTS.items():
-        number = getattr(facts, name)
+    for kind, number in _said_by(facts).items():
         value = found.values.get(kind)
-        if kind is Kind.FAN and number is None:
-            number = 0.0
-        if number is None or (value is None and number == 0):
+        if value is None and number == 0:
             continue
         places = KINDS[kind].places
         unit = unit_text(KINDS[kind].unit.value)
-        same = value is not None and math.isclose(number, value.number, rel_tol=SAME, abs_tol=0.51 * 10**-places)
+        same = value is not None and is_same(number, value.number, places)
         rows.append(
             FileMatchOut(
                 kind=kind,

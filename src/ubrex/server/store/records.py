@@ -156,12 +156,13 @@ class Filament(Entered):
 
 
 class Spool(Entered):
-    """One spool of a filament; what it was dried and weighed like stands in its entries."""
+    """One spool of a filament; ``price`` of the full one, in any money. Its entries say how it was dried and weighed."""
 
     filament = ForeignKeyField(Filament)
     filament_id: int
     name = TextField()
     full_g = DoubleField()
+    price = DoubleField(null=True)
     opened_at = DateTimeTZField(null=True)
     stored = TextField(default="")
     retired_at = DateTimeTZField(null=True)
@@ -560,6 +561,70 @@ class PlanOff(Record):
         table_name = "plan_off"
 
 
+class CheckedFile(Record):
+    """What a sliced file says that was checked and found harmless: its numbers by kind, its size; not the file itself."""
+
+    setup = ForeignKeyField(Setup)
+    setup_id: int
+    name = TextField()
+    digest = TextField()
+    numbers = BinaryJSONField(index=False)
+    layers = IntegerField()
+    height_mm = DoubleField()
+    grams = DoubleField()
+    seconds = DoubleField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "checked_file"
+
+
+class Begun(Record):
+    """An attempt that is printing: ``trials`` as they were typed; ``remind_at``: when to change something on the way."""
+
+    setup = ForeignKeyField(Setup)
+    setup_id: int
+    what = TextField()
+    revision = TextField(default="")
+    file = ForeignKeyField(CheckedFile, null=True)
+    file_id: int | None
+    trials = BinaryJSONField(index=False)
+    remind_at = DateTimeTZField(null=True)
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+
+class BegunDone(Record):
+    """What was to be changed on the way was changed."""
+
+    id = None
+    begun = ForeignKeyField(Begun, primary_key=True)
+    begun_id: int
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "begun_done"
+
+
+class BegunEnd(Record):
+    """An attempt that prints no more: written down, or never meant."""
+
+    id = None
+    begun = ForeignKeyField(Begun, primary_key=True)
+    begun_id: int
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "begun_end"
+
+
 class Print(Record):
     """An attempt at a part on a setup and how it came out; counters add them up by the parts it went through then.
 
@@ -591,6 +656,9 @@ class Print(Record):
     plan = ForeignKeyField(Plan, null=True)
     plan_id: int | None
     plan_place = IntegerField(null=True)
+    file = ForeignKeyField(CheckedFile, null=True)
+    file_id: int | None
+    started_at = DateTimeTZField(null=True)
     note = TextField(default="")
     happened_at = DateTimeTZField()
     person = ForeignKeyField(Person)
@@ -909,6 +977,10 @@ WORKSHOP_TABLES: tuple[type[Record], ...] = (
     PartFacts,
     Plan,
     PlanOff,
+    CheckedFile,
+    Begun,
+    BegunDone,
+    BegunEnd,
     Print,
     PrintOff,
     Trial,

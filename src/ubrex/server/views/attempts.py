@@ -33,7 +33,8 @@ class PrintIn(Schema):
     """An attempt: whether it works; all else where somebody said so. ``signs``: what was looked at, 0 to 4, 4 is best.
 
     ``stopped_layer`` or ``stopped_mm``: where it was stopped. ``counts``: signs counted or measured. ``plan_id`` with
-    ``plan_place``: which print of a planned series it was. ``as_typed``: what was asked about and is right as it stands.
+    ``plan_place``: which print of a planned series it was. ``file_id``: the checked file it was printed from, whose numbers
+    win. ``begun_id``: what was said when it began. ``as_typed``: what was asked about and is right as it stands.
     """
 
     what: Name
@@ -52,6 +53,8 @@ class PrintIn(Schema):
     plan_place: Annotated[int, Field(ge=0, le=100)] | None = None
     look_again: Annotated[str, StringConstraints(max_length=200)] = ""
     look_in_days: Typed = ""
+    file_id: int | None = None
+    begun_id: int | None = None
     note: Note = ""
     happened_at: Moment | None = None
     as_typed: list[Literal["grams"]] = []
@@ -129,10 +132,63 @@ class PlannedOut(Schema):
     settings: list[PlannedSettingOut]
 
 
+class CheckedFileOut(Schema):
+    """A file that was checked on a setup. ``likely``: nothing was printed since. ``differs``: what it sets otherwise."""
+
+    id: int
+    name: str
+    at: datetime
+    likely: bool
+    minutes: int
+    differs: list[str]
+
+
+class BegunIn(Schema):
+    """An attempt that begins to print. ``remind_in_min``: when something is to be changed, where somebody knows better."""
+
+    what: Name
+    revision: Revision = ""
+    trials: list[TrialIn] = Field(default=[], max_length=20)
+    file_id: int | None = None
+    remind_in_min: Typed = ""
+
+
+class BegunTrialOut(Schema):
+    """A setting of an attempt that is printing, as it was typed."""
+
+    kind: Kind
+    typed: str
+    reach: Reach
+    from_mm: str
+
+
+class BegunOut(Schema):
+    """An attempt that is printing. ``change``: what is to be changed on the way; ``due``: now."""
+
+    id: int
+    setup_id: int
+    machine: str
+    what: str
+    revision: str
+    file_id: int | None
+    trials: list[BegunTrialOut]
+    started_at: datetime
+    change: str
+    remind_at: datetime | None
+    due: bool
+
+
+class BegunsOut(Schema):
+    """All attempts that are printing."""
+
+    begun: list[BegunOut]
+
+
 class AttemptFormOut(Schema):
     """What an attempt is written down with: parts, the newest first; the last one of this setup; signs; settings.
 
-    ``trials``: what is still set for a trial. ``planned``: next of a series of the last part.
+    ``trials``: what is still set for a trial. ``planned``: next of a series of the last part. ``files``: checked last.
+    ``begun``: what is printing.
     """
 
     setup: SetupOut
@@ -144,6 +200,8 @@ class AttemptFormOut(Schema):
     settings: list[SettingOut]
     trials: list[TrialOut]
     planned: PlannedOut | None
+    files: list[CheckedFileOut]
+    begun: BegunOut | None
 
 
 class PrintsOut(Schema):
@@ -320,7 +378,8 @@ class AttemptsOut(Schema):
     """All attempts at a part, the first one first: side by side, what differs, what it did, and what to print next.
 
     ``sign``: what is judged; ``""`` whether it works. ``series``: one sentence on the whole of it. ``machines``: why
-    the same part has other numbers elsewhere.
+    the same part has other numbers elsewhere. ``sums``, ``times``: what it costs, and takes with other lines. ``smaller``:
+    the smallest piece that answers what is judged.
     """
 
     what: str
@@ -338,6 +397,9 @@ class AttemptsOut(Schema):
     looks: list[LookAgainOut]
     plan: SeriesPlanOut | None
     settings: list[SettingOut]
+    sums: list[str]
+    times: list[str]
+    smaller: str
 
 
 class PlanIn(Schema):

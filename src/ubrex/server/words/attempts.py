@@ -23,6 +23,11 @@ FITS: Final = {"free": "runs free", "snug": "snug", "filing": "needs filing", "n
 TRIED: Final = "tried"
 WORKS: Final = "Does it work?"
 STOPPED: Final = "Stopped at"
+FILE: Final = "File"
+NO_SUCH_FILE: Final = "That file was not checked on this setup."
+REMIND: Final = "The reminder"
+REMIND_WHY: Final = "in 1 minute to 14 days"
+BEGUN_ENDED: Final = "That attempt prints no more."
 REVISION: Final = "Part revision"
 DRY: Final = "Since drying"
 SCALE_WHY: Final = "0 to 1000 can be counted on a part"
@@ -48,10 +53,40 @@ NOTHING_YET: Final = "Three attempts that differ are needed before a series says
 NOT_RATED: Final = "Nobody rated three of these attempts for this."
 
 
+SMALLER: Final[Mapping[str, str]] = {
+    "stringing": "two posts tell as much: a retraction tower.",
+    "blobs": "corners and seams of a single wall tell as much: a retraction tower, or a box of one wall.",
+    "surface": "stop when the wall that matters is high enough to judge.",
+    "seam": "one wall with its seam tells as much: two seams side by side.",
+    "overhang": "two sides that lean out tell as much: a temperature tower, or two ways to cool.",
+    "bridging": "one span tells as much: a temperature tower has one in every band.",
+    "bond": "a tab to snap tells as much: a temperature tower has one in every band.",
+    "lift": "corners lift in the first layers: stop at 5 mm, the answer is in.",
+    "foot": "the first millimetre tells: stop at 2 mm and take it off.",
+}
+"""The smallest piece that answers what is judged, by sign."""
+
+
 def reach_said(reach: str, from_mm: float | None) -> str:
     """Where in a print a setting held, after its name; nothing where it held for all of it."""
     at = "" if from_mm is None else f"{plain(from_mm)}{NBSP}mm"
     return {"all": "", "first": ", first layers", "above": f", from {at} up", "once": f", changed at {at}"}[reach]
+
+
+def change_on_the_way_said(name: str, text: str, unit: str, from_mm: float, layer: int | None) -> str:
+    """What is to be changed while an attempt prints, and where."""
+    at = f"{plain(from_mm)}{NBSP}mm" + ("" if layer is None else f", layer {layer}")
+    return f"{name} to {text} {unit_text(unit)}".rstrip() + f" at {at}"
+
+
+def file_differs_said(name: str, in_file: str, set_here: str) -> str:
+    """A number of a file that is not the one set here."""
+    return f"{name}: {in_file} in the file, {set_here} in the profile" if set_here else f"{name}: {in_file} in the file"
+
+
+def file_too_much_said(file: str, name: str) -> str:
+    """A file that asks for what the machine may not."""
+    return f"{name} in {file} is beyond what this setup may now. Take no file, and say in the note what was set."
 
 
 def kept_note(what: str) -> str:

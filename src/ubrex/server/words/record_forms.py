@@ -207,6 +207,9 @@ ASKED: Final[Mapping[str, Mapping[str, Asked]]] = {
     "spool": {
         "name": Asked(label="Number or mark on it"),
         "full_g": Asked(label="Filament on it when full", why="spools hold 1 g to 20 kg"),
+        "price": Asked(
+            label="Price", why="between 0.01 and 100 000", hint="In your money: what a part costs stands beside it."
+        ),
         "stored": Asked(label="Stored how"),
     },
     "instrument": {

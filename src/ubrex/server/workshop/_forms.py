@@ -279,6 +279,7 @@ FORMS: Final[Mapping[RecordKind, RecordForm]] = {
         fields=(
             _text("name", needed=True),
             _number("full_g", Unit.G, 1, 20000, needed=True, usual="1000"),
+            _number("price", None, 0.01, 100_000),
             _text("stored"),
         ),
     ),

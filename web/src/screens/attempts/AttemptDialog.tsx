@@ -1,8 +1,10 @@
-import { type FormEvent, useEffect, useState } from "react";
+import { type FormEvent, type ReactNode, useEffect, useState } from "react";
 import { answer, api, isProblem, newKey, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { worthRetrying } from "../../api/outbox";
 import { keptPhoto, sendPhoto } from "../../api/photos";
 import { useAttemptForm } from "../../api/queries";
+import { BandDrawing } from "../../instrument/BandDrawing";
+import { clockOf, dayOf } from "../../shell/dates";
 import { Choice, Field, useRefused } from "../../shell/Field";
 import { FormFoot } from "../../shell/FormFoot";
 import { Modal } from "../../shell/Modal";
@@ -43,11 +45,11 @@ const REACHES = [
   { value: "all", text: "whole print" },
   { value: "first", text: "first layers" },
   { value: "above", text: "from a height up" },
-  { value: "once", text: "changed once, at a height" },
+  { value: "once", text: "once, at a height" },
 ] as const;
 
 /** Fields that few fill in, and that are folded away. */
-const FOLDED = /^(hours|grams|look_again|look_in_days|photo|counts\..*)$/;
+const FOLDED = /^(hours|grams|look_again|look_in_days|photo|file_id|counts\..*)$/;
 
 /** A sign that is pressed is this bad until somebody says how bad. */
 const WENT_WRONG = 1;
@@ -65,21 +67,25 @@ export function AttemptDialog({ setupId, onClose }: { setupId: number; onClose: 
 }
 
 function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
-  const [what, setWhat] = useState(form.what);
-  const [revision, setRevision] = useState(form.revision);
+  const { begun } = form;
+  const [what, setWhat] = useState(begun?.what ?? form.what);
+  const [revision, setRevision] = useState(begun?.revision ?? form.revision);
   const [outcome, setOutcome] = useState<Schemas["PrintIn"]["outcome"] | null>(null);
   const [signs, setSigns] = useState<Record<string, number>>({});
   const [planned, setPlanned] = useState(true);
   const plan = planned && what === form.what ? form.planned : null;
   const [own, setOwn] = useState<Trial[]>(() =>
-    form.trials.map((row) => ({
-      key: `trial ${row.id}`,
-      kind: row.kind,
-      typed: row.number_text,
-      reach: row.reach,
-      from_mm: row.from_mm === null ? "" : String(row.from_mm),
-    })),
+    begun
+      ? begun.trials.map((row) => ({ key: newKey(), ...row }))
+      : form.trials.map((row) => ({
+          key: `trial ${row.id}`,
+          kind: row.kind,
+          typed: row.number_text,
+          reach: row.reach,
+          from_mm: row.from_mm === null ? "" : String(row.from_mm),
+        })),
   );
+  const [fileId, setFileId] = useState(begun?.file_id ?? form.files.find((row) => row.likely)?.id ?? null);
   const trials = plan ? plan.settings.map((row) => ({ ...row, reach: "all" as const, from_mm: "" })) : own;
   const [more, setMore] = useState<Record<string, string>>({});
   const [counts, setCounts] = useState<Record<string, string>>({});
@@ -107,6 +113,8 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
       grams: given.grams,
       look_again: more.look ?? "",
       look_in_days: more.days ?? "",
+      file_id: fileId,
+      begun_id: begun?.id ?? null,
       note,
       happened_at: new Date().toISOString(),
       // What was asked about and is sent again as it was is meant so.
@@ -134,13 +142,30 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
       });
     }
   }, onClose);
+  const begin = useWrite(
+    () =>
+      answer(
+        api.POST("/api/v1/setups/{setup_id}/begun", {
+          params: { path: { setup_id: form.setup.id }, header: writeHeaders() },
+          body: {
+            what,
+            revision,
+            trials: trials.map(({ kind, typed, reach, from_mm }) => ({ kind, typed, reach, from_mm })),
+            file_id: fileId,
+            remind_in_min: more.remind ?? "",
+          },
+        }),
+      ),
+    onClose,
+  );
+  const error = save.error ?? begin.error;
   // What is wrong with a field that is folded away has to be seen.
-  const folded = save.error?.fields.some((row) => FOLDED.test(row.field)) ?? false;
+  const folded = error?.fields.some((row) => FOLDED.test(row.field)) ?? false;
   useEffect(() => {
     if (folded) setOpen(true);
   }, [folded]);
-  const ref = useRefused(save.error);
-  const said = (field: string) => problemAt(save.error, field)?.message;
+  const ref = useRefused(error);
+  const said = (field: string) => problemAt(error, field)?.message;
   const grams = more.grams ?? "";
   const submit = (event: FormEvent) => {
     event.preventDefault();
@@ -154,8 +179,14 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
   };
   const typeMore = (key: string) => (value: string) => setMore({ ...more, [key]: value });
   const stopped = outcome === "stopped";
+  const onTheWay = trials.some((row) => row.reach === "above" || row.reach === "once");
   return (
     <form ref={ref} onSubmit={submit} className="space-y-4">
+      {begun && (
+        <p className="border-l-4 border-mark bg-well px-3 py-2 text-body">
+          Printing since {clockOf(begun.started_at)}, {dayOf(begun.started_at)}. How did it come out?
+        </p>
+      )}
       <div className="grid grid-cols-[minmax(0,2fr)_minmax(0,1fr)] gap-3">
         <Field
           label="Part"
@@ -230,6 +261,34 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
       )}
       {!plan && <Trials form={form} trials={own} onTrials={setOwn} said={said} />}
       {said("plan_place") && <p className="text-care font-semibold text-out">{said("plan_place")}</p>}
+      <FileOf files={form.files} fileId={fileId} onFile={setFileId} said={said("file_id")} />
+      {!begun && (
+        <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
+          <button
+            type="button"
+            className="button"
+            disabled={begin.isPending || what === ""}
+            onClick={() => begin.mutate(undefined)}
+          >
+            It is printing now
+          </button>
+          {onTheWay && (
+            <div className="w-44">
+              <Field
+                label="Remind me in"
+                unit="min"
+                decimal
+                value={more.remind ?? ""}
+                onChange={typeMore("remind")}
+                problem={said("remind_in_min")}
+              />
+            </div>
+          )}
+          {onTheWay && fileId !== null && (
+            <span className="text-small text-ink-2">Left empty: by the file&apos;s time and height.</span>
+          )}
+        </div>
+      )}
       <Field label="Note" value={note} onChange={setNote} problem={said("note")} />
       <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)}>
         <summary className="min-h-11 cursor-pointer py-2 text-body font-semibold">
@@ -295,7 +354,7 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
         <FormFoot
           label="Write it down"
           pending={save.isPending || (outcome === null && what === "")}
-          error={save.error}
+          error={error}
           onClose={onClose}
         />
       </div>
@@ -303,7 +362,42 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
   );
 }
 
-type PressProps = { on: boolean; onPress: () => void; children: string };
+type FileOfProps = {
+  files: Form["files"];
+  fileId: number | null;
+  onFile: (id: number | null) => void;
+  said: string | undefined;
+};
+
+/** The checked file it is printed from: what that sets wins over what somebody remembers. */
+function FileOf({ files, fileId, onFile, said }: FileOfProps) {
+  const chosen = files.find((row) => row.id === fileId);
+  if (files.length === 0) return null;
+  return (
+    <div>
+      <Choice
+        label="Its file"
+        value={fileId === null ? "" : String(fileId)}
+        onChange={(id) => onFile(id === "" ? null : Number(id))}
+        options={[
+          { value: "", text: "Not said" },
+          ...files.map((row) => ({
+            value: String(row.id),
+            text: `${row.name}, checked ${clockOf(row.at)}, ${dayOf(row.at)}`,
+          })),
+        ]}
+      />
+      {chosen && chosen.differs.length > 0 && (
+        <p className="mt-1 text-body">
+          <strong>What the file says counts.</strong> {chosen.differs.join("; ")}.
+        </p>
+      )}
+      {said && <p className="text-care font-semibold text-out">{said}</p>}
+    </div>
+  );
+}
+
+type PressProps = { on: boolean; onPress: () => void; children: ReactNode };
 
 function Press({ on, onPress, children }: PressProps) {
   return (
@@ -322,7 +416,7 @@ function Press({ on, onPress, children }: PressProps) {
 
 type ScaleProps = { sign: Schemas["ScaleOut"]; rating: number; onRate: (rating: number) => void };
 
-/** The five words of a sign, worst first. */
+/** The five words of a sign, worst first, each with its drawing. */
 function Scale({ sign, rating, onRate }: ScaleProps) {
   return (
     <fieldset className="mt-2">
@@ -332,6 +426,11 @@ function Scale({ sign, rating, onRate }: ScaleProps) {
       <div className="grid grid-cols-5 gap-1">
         {sign.words.map((word, place) => (
           <Press key={word} on={rating === place} onPress={() => onRate(place)}>
+            <BandDrawing
+              ratings={{ [sign.key]: place }}
+              has={[sign.key]}
+              className="mx-auto my-1 h-9 w-full max-w-20"
+            />
             {`${place} ${word}`}
           </Press>
         ))}

@@ -53,9 +53,11 @@ export function PartScreen() {
               Plan a series <KeyHint>S</KeyHint>
             </button>
           </div>
+          {part.sums.length > 0 && <p className="text-body text-ink-2">{part.sums.join("; ")}</p>}
           <Verdict part={part} onSign={setSign} />
           <Table part={part} onPhotos={setAsking} />
           <Between part={part} />
+          <Times times={part.times} />
           <Told part={part} />
         </div>
       )}
@@ -94,6 +96,11 @@ function Verdict({ part, onSign }: { part: Part; onSign: (sign: string) => void 
         )}
         <p className="text-reason">{part.qualified}</p>
         <p className="text-reason">{part.series}</p>
+        {part.smaller && (
+          <p className="text-reason">
+            <strong>Smaller than the whole part:</strong> {part.smaller}
+          </p>
+        )}
         {part.factors.length > 0 && (
           <ul>
             {part.factors.map((row) => (
@@ -301,6 +308,23 @@ function Photos({ attempt, onOpen }: { attempt: Attempt; onOpen: () => void }) {
         className="h-full w-full object-cover"
       />
     </button>
+  );
+}
+
+/** How long it takes with other nozzles and layers, with the law that says so. */
+function Times({ times }: { times: readonly string[] }) {
+  const law = times.at(-1);
+  if (!law) return null;
+  return (
+    <details>
+      <summary className="min-h-11 cursor-pointer py-2 text-name">With other lines</summary>
+      <ul className="text-body">
+        {times.slice(0, -1).map((said) => (
+          <li key={said}>{said}</li>
+        ))}
+      </ul>
+      <p className="max-w-160 text-small text-ink-2">{law}</p>
+    </details>
   );
 }
 

@@ -4,6 +4,7 @@ import { useAttemptForm, useAttemptsNow } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { dayOf } from "../../shell/dates";
 import { LooksDue } from "../attempts/LooksDue";
+import { Printing } from "../attempts/Printing";
 import { TrialsOpen } from "../attempts/TrialsOpen";
 import { AttemptDialog } from "./laterDialogs";
 
@@ -34,6 +35,7 @@ export function Attempts({ setupId, removed }: { setupId: number; removed: boole
           Attempt <KeyHint>A</KeyHint>
         </button>
       )}
+      {!removed && <Printing setupId={setupId} onWrite={() => setWriting(true)} />}
       {now && <TrialsOpen trials={now.trials} />}
       {now && <LooksDue looks={now.looks} />}
       <Link className="link mt-1 flex min-h-11 items-center text-body" to={`/setups/${setupId}/prints`}>

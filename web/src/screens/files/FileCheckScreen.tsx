@@ -1,19 +1,22 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { type DragEvent, useRef, useState } from "react";
 import { useParams } from "react-router";
 import { answer, api, type Problem, type Schemas, writeHeaders } from "../../api/client";
-import { useSetup } from "../../api/queries";
+import { keys as queryKeys, useSetup } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { LayerView } from "../../instrument/LayerView";
 import { Field } from "../../shell/Field";
 import { Finder } from "../../shell/Finder";
 import { Page } from "../../shell/Page";
 import { useWrite } from "../../shell/useWrite";
+import { AttemptDialog } from "../bench/laterDialogs";
 
 type Check = Schemas["FileCheckOut"];
 type Taken = { name: string; text: string; check: Check };
 type Difference = Schemas["FileDifferenceOut"];
 
 const LARGEST = 60_000_000;
+const LONGEST_NAME = 200;
 
 /** A sliced file held against the setup: what would go wrong, whether it matches tonight's numbers, how another differs. */
 export function FileCheckScreen() {
@@ -21,6 +24,8 @@ export function FileCheckScreen() {
   const setup = useSetup(setupId);
   const [taken, setTaken] = useState<Taken | null>(null);
   const [other, setOther] = useState<{ name: string; rows: Difference[] } | null>(null);
+  const [writing, setWriting] = useState(false);
+  const client = useQueryClient();
   const [busy, setBusy] = useState<Busy | null>(null);
   const [trouble, setTrouble] = useState("");
   const input = useRef<HTMLInputElement>(null);
@@ -49,13 +54,15 @@ export function FileCheckScreen() {
       const text = await read(file, reading);
       const check = await answer(
         api.POST("/api/v1/setups/{setup_id}/file-checks", {
-          params: { path: { setup_id: setupId } },
+          params: { path: { setup_id: setupId }, query: { name: file.name.slice(0, LONGEST_NAME) } },
           body: text,
           bodySerializer: (body) => body,
           headers: { "content-type": "text/plain" },
           signal: reading.signal,
         }),
       );
+      // The form of an attempt offers it at once.
+      void client.invalidateQueries({ queryKey: queryKeys.attemptForm(setupId), refetchType: "all" });
       setTaken({ name: file.name, text, check });
       setOther(null);
     });
@@ -82,7 +89,7 @@ export function FileCheckScreen() {
     ...(taken ? [{ key: "B", label: "beside a second file", run: () => second.current?.click() }] : []),
   ];
   return (
-    <Page tab="Bench" name="File check" keys={keys} back="/" aside={setup.data?.title}>
+    <Page tab="Bench" name="File check" keys={keys} back="/" aside={setup.data?.title} setupId={setupId}>
       {/* biome-ignore lint/a11y/noStaticElementInteractions: dropping is a second way; the button is the first. */}
       <div
         className="min-h-0 flex-1 overflow-y-auto px-3 py-4 desk:px-6"
@@ -98,12 +105,17 @@ export function FileCheckScreen() {
             onFile={take}
           />
           {taken && <Picker label="Beside a second file" input={second} onFile={compare} />}
+          {taken && !taken.check.harmful && (
+            <button type="button" className="button" onClick={() => setWriting(true)}>
+              Attempt with it <KeyHint>A</KeyHint>
+            </button>
+          )}
         </div>
         {!taken && (
           <p className="max-w-160 text-reason">
             Drop it anywhere here, or choose it. It is held against this setup&apos;s limits and
-            tonight&apos;s numbers, line by line. It stays on this page: nothing is kept, nothing is sent to
-            the machine.
+            tonight&apos;s numbers, line by line. The file stays on this page and nothing is sent to the
+            machine; its name and numbers are kept for the attempt that is printed from it (A).
           </p>
         )}
         {trouble && (
@@ -116,6 +128,7 @@ export function FileCheckScreen() {
         {other && <Beside left={taken?.name ?? ""} right={other.name} rows={other.rows} />}
         {taken && <Settings key={taken.name} setupId={setupId} check={taken.check} />}
       </div>
+      {writing && <AttemptDialog setupId={setupId} onClose={() => setWriting(false)} />}
     </Page>
   );
 }
