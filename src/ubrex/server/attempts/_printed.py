@@ -67,8 +67,8 @@ def export_prints(_work: Work) -> ExportOut:
         lines.append(
             [
                 row.id, row.what, titles[row.setup_id], row.happened_at, row.started_at, row.outcome, row.revision,
-                row.looks, row.stopped_layer, row.stopped_mm, row.fit, None if row.file is None else row.file.name, "; ".join(tried.get(row.id, [])), row.hours or None,
-                row.grams or None,
+                row.looks, row.stopped_layer, row.stopped_mm, row.fit, None if row.file is None else row.file.name,
+                "; ".join(tried.get(row.id, [])), row.hours or None, row.grams or None,
                 None if row.spool is None else row.spool.name, *signs, *counted, row.note, row.person.name, back,
             ]
         )  # fmt: skip
