@@ -15,6 +15,7 @@ WEB: Final = ROOT / "web"
 CONTRACT: Final = ROOT / "docs" / "formats" / "openapi.json"
 PROFILE_SCHEMA: Final = ROOT / "docs" / "formats" / "profile.schema.json"
 CLIENT: Final = WEB / "src" / "api" / "schema.gen.ts"
+STOP_FIRST: Final = WEB / "src" / "screens" / "faults" / "stop.gen.json"
 
 PYTHON_CHECKS: Final = (
     ("ruff format", ["ruff", "format", "--check", "--quiet", "src", "tests", "tools"]),
@@ -68,8 +69,20 @@ def profile_schema() -> str:
     return json.dumps(ProfileFile.model_json_schema(mode="serialization"), indent=1, ensure_ascii=False) + "\n"
 
 
+def stop_first() -> str:
+    """What stops everything, for the page that has to be there when nothing answers."""
+    from ubrex.server.words.faults import STOP, STOPS_SEEN
+
+    rows = [
+        {"key": key, "seen": seen, "title": STOP[key][0], "steps": list(STOP[key][1])}
+        for key, seen in STOPS_SEEN.items()
+    ]
+    return json.dumps(rows, indent=1, ensure_ascii=False) + "\n"
+
+
 def write_client() -> None:
-    """Write the OpenAPI document, the schema of profile files, and the front end's types."""
+    """Write the OpenAPI document, the schema of profile files, the front end's types and what stops everything."""
+    STOP_FIRST.write_text(stop_first())
     CONTRACT.parent.mkdir(parents=True, exist_ok=True)
     PROFILE_SCHEMA.write_text(profile_schema())
     CONTRACT.write_text(contract())
@@ -85,7 +98,7 @@ def _types_from(document: Path) -> str:
 def _client_is_current() -> bool:
     """Whether contract, schema and client are what the server makes today."""
     started = time.monotonic()
-    kept = ((CONTRACT, contract()), (PROFILE_SCHEMA, profile_schema()))
+    kept = ((CONTRACT, contract()), (PROFILE_SCHEMA, profile_schema()), (STOP_FIRST, stop_first()))
     current = all(path.exists() and path.read_text() == made for path, made in kept)
     current = current and CLIENT.read_text() == _types_from(CONTRACT)
     _said("generated client", 0 if current else 1, started)

@@ -25,7 +25,7 @@ PHONE = {"width": 390, "height": 844}
 REFUSAL = re.compile(r"Failed to load resource: the server responded with a status of 4\d\d")
 """Chromium notes every refused request; those are answers a person asked for."""
 
-OFFLINE = re.compile(r"Failed to load resource: net::ERR_INTERNET_DISCONNECTED")
+OFFLINE = re.compile(r"Failed to load resource: net::ERR_(INTERNET_DISCONNECTED|FAILED)")
 
 
 @pytest.fixture(scope="session")
@@ -97,11 +97,20 @@ def open_page(browser: Browser) -> Iterator[OpenPage]:
         viewport: dict[str, int] = DESK,
         theme: str = "light",
         touch: bool = False,
+        keeps: bool = False,
     ) -> Page:
-        """A page in a browser of its own, or in another tab of the browser of the page ``beside``."""
+        """A page in a browser of its own, or in another tab of the browser of the page ``beside``.
+
+        ``keeps``: what was seen is kept for where there is no network, as in a browser that somebody uses.
+        """
         if beside is not None:
             return watch(beside.context, address)
-        context = browser.new_context(viewport=viewport, color_scheme=theme, has_touch=touch)  # type: ignore[arg-type]
+        context = browser.new_context(
+            viewport=viewport,  # type: ignore[arg-type]
+            color_scheme=theme,  # type: ignore[arg-type]
+            has_touch=touch,
+            service_workers="allow" if keeps else "block",
+        )
         contexts.append(context)
         return watch(context, address)
 

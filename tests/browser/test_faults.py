@@ -9,6 +9,16 @@ from playwright.sync_api import expect
 from tests.browser.conftest import PHONE, OpenPage, signed_in
 from tests.serving import Served
 
+KEPT = """async path => {
+    for (let tries = 0; tries < 200; tries += 1) {
+        const answers = await caches.open("ubrex-answers");
+        if (await answers.match(path, { ignoreVary: true })) return true;
+        await new Promise(done => setTimeout(done, 100));
+    }
+    return false;
+}"""
+"""Whether an answer is kept in this browser, after waiting for it."""
+
 
 def test_a_case_is_answered_by_keys_and_each_answer_moves_its_causes(demo: Served, open_page: OpenPage) -> None:
     """Everyday words find what is seen; a digit answers, U takes it back, N passes on; closed it can be opened again."""
@@ -81,3 +91,48 @@ def test_a_guide_goes_on_where_it_was_left_and_its_work_is_written_down(demo: Se
     expect(page.get_by_role("heading", name="Guides")).to_be_visible()
     page.goto(demo.address)
     expect(page.get_by_role("complementary").get_by_text("Clean the plate")).to_be_visible()
+
+
+def test_without_a_network_bench_case_guides_and_stop_page_open_and_answers_wait_in_their_order(
+    demo: Served, open_page: OpenPage
+) -> None:
+    """After a reload: what was last seen, and since when; a note and an answer go when the workshop answers again."""
+    page = open_page(demo.address, keeps=True)
+    signed_in(page)
+    for path in ("/api/v1/session", "/api/v1/faults/3", "/api/v1/setups/1/guides", "/api/v1/setups/1/bench"):
+        assert page.evaluate(KEPT, path), path
+    page.context.set_offline(True)
+    page.reload()
+    expect(page.get_by_role("contentinfo").get_by_role("status")).to_contain_text("Shown as it was at")
+    expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
+    page.keyboard.press("n")
+    page.get_by_label("What is to be remembered").fill("Written in the shed.")
+    page.get_by_label("What is to be remembered").press("Enter")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    page.goto(f"{demo.address}/faults/3")
+    check = page.get_by_role("region", name="Next check")
+    first = check.get_by_role("heading").first.inner_text()
+    given = page.get_by_role("button", name=re.compile("^Take back"))
+    before = given.count()
+    page.keyboard.press("1")
+    expect(check.get_by_role("heading").first).not_to_have_text(first)
+    expect(page.get_by_role("contentinfo")).to_contain_text("2 entries not sent")
+    page.goto(f"{demo.address}/setups/1/guides?guide=blockage")
+    expect(page.get_by_role("heading", name="Free a clogged nozzle")).to_be_visible()
+    page.goto(f"{demo.address}/stop")
+    expect(page.get_by_role("heading", name="Stop first")).to_be_visible()
+    page.context.set_offline(False)
+    page.goto(f"{demo.address}/faults/3")
+    expect(page.get_by_role("contentinfo")).not_to_contain_text("not sent")
+    expect(given).to_have_count(before + 1)
+    page.goto(demo.address)
+    expect(page.get_by_text("Written in the shed.")).to_have_count(1)
+
+
+def test_the_stop_page_is_there_for_whoever_stands_there(shed: str, open_page: OpenPage) -> None:
+    """On a phone that is not signed in: one tap from the sign-in."""
+    page = open_page(shed, viewport=PHONE)
+    expect(page.get_by_label("Passphrase of this workshop")).to_be_visible()
+    page.get_by_role("link", name="Stop").click()
+    page.get_by_role("button", name="The heat runs away, or jumps").click()
+    expect(page.get_by_role("heading", name="Heaters off", exact=True)).to_be_visible()

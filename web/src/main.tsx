@@ -8,7 +8,8 @@ import "./style.css";
 
 const queries = new QueryClient({
   defaultOptions: {
-    queries: { retry: 1, staleTime: 2000, refetchOnWindowFocus: true },
+    // Without a network what was seen last is answered from this device.
+    queries: { networkMode: "always", retry: 1, staleTime: 2000, refetchOnWindowFocus: true },
     mutations: { networkMode: "always" },
   },
 });

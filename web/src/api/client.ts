@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { noteKept } from "./kept";
 import type { components, paths } from "./schema.gen";
 import { readStored } from "./storage";
 
@@ -14,6 +15,9 @@ api.use({
     const person = readStored("ubrex.person");
     if (person) request.headers.set("Ubrex-Person", person);
     return request;
+  },
+  onResponse({ response }) {
+    noteKept(response);
   },
 });
 

@@ -8,6 +8,9 @@ export type BandRating = { band: number; key: string; rating: number | null };
 /** Where a reading is asked for: the key of the place, its name, and the words. */
 export type AskedFor = Schemas["AheadOut"];
 
+/** A write at hand: where it goes, what it holds, what it is called, and the screen it belongs to. */
+export type Write = { path: string; body: object; what: string; to: string };
+
 /**
  * A reading on its way: waiting to be sent, or refused and waiting for a person. `rated`: it is one of a tower. `withdrawn`:
  * taken back before its answer came; it may be stored already, so it is sent all the same and then taken back there.
@@ -15,6 +18,8 @@ export type AskedFor = Schemas["AheadOut"];
 export type Parcel = {
   key: string;
   /** An attempt instead of a reading, with its photograph as a data address; `runId` is 0 then. */
+  /** A note, a tick or an answer of a case instead of a reading. */
+  write?: Write;
   attempt?: { setupId: number; body: Schemas["PrintIn"]; photo: string | null };
   runId: number;
   typed: string;
@@ -43,7 +48,7 @@ export type Outcome =
   | { kind: "refused"; parcel: Parcel; problem: Problem }
   | { kind: "unsent"; parcel: Parcel };
 
-export type Send = (parcel: Parcel) => Promise<Stored | Schemas["LoggedOut"]>;
+export type Send = (parcel: Parcel) => Promise<Stored | object>;
 
 const PAUSES_MS = [1000, 2000, 5000, 10000, 30000];
 
@@ -138,7 +143,7 @@ export class Outbox {
   private async attempt(parcel: Parcel): Promise<Outcome> {
     try {
       const stored = await this.send(parcel);
-      return parcel.attempt
+      return parcel.attempt || parcel.write
         ? { kind: "logged", parcel }
         : { kind: "stored", parcel, stored: stored as Stored };
     } catch (error) {

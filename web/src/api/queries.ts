@@ -1,4 +1,4 @@
-import { type QueryClient, useQuery } from "@tanstack/react-query";
+import { type QueryClient, queryOptions, useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "./client";
 import { setupOnBench } from "./storage";
 
@@ -85,6 +85,28 @@ export async function askEarly(queries: QueryClient) {
   await queries.prefetchQuery({ ...workshopQuery, retry: false });
   const first = queries.getQueryData<Schemas["WorkshopOut"]>(keys.workshop)?.first_setup_id;
   if (first && location.pathname === "/") await queries.prefetchQuery(benchQuery(setupOnBench(first)));
+}
+
+/** Cases that are fetched before anybody asks for them. */
+const MOST_AHEAD = 5;
+
+/**
+ * Ask for what has to be there without a network: guides, cases that are open. `again`: also for what is shown, which was
+ * answered before anything was kept.
+ */
+export async function askAhead(queries: QueryClient, again: boolean) {
+  if (again)
+    await Promise.all([keys.session, keys.all].map((key) => queries.invalidateQueries({ queryKey: key })));
+  const first = queries.getQueryData<Schemas["WorkshopOut"]>(keys.workshop)?.first_setup_id;
+  if (!first) return;
+  const setupId = setupOnBench(first);
+  void queries.prefetchQuery(guidesQuery(setupId));
+  void queries.prefetchQuery(benchQuery(setupId));
+  await queries.prefetchQuery(faultsQuery);
+  const cases = queries.getQueryData<Schemas["FaultsOut"]>(keys.faults)?.cases ?? [];
+  for (const row of cases.filter((one) => !one.closed).slice(0, MOST_AHEAD)) {
+    void queries.prefetchQuery(faultQuery(row.id));
+  }
 }
 
 export function useInstruments() {
@@ -292,26 +314,34 @@ export function useWords() {
 }
 
 /** Cases of faults, and what can be seen. */
+const faultsQuery = queryOptions({ queryKey: keys.faults, queryFn: () => answer(api.GET("/api/v1/faults")) });
+
 export function useFaults() {
-  return useQuery({ queryKey: keys.faults, queryFn: () => answer(api.GET("/api/v1/faults")) });
+  return useQuery(faultsQuery);
 }
 
 /** Guides through work at the machine of a setup. */
 export function useGuides(id: number) {
-  return useQuery({
+  return useQuery(guidesQuery(id));
+}
+
+const guidesQuery = (id: number) =>
+  queryOptions({
     queryKey: keys.guides(id),
     queryFn: () =>
       answer(api.GET("/api/v1/setups/{setup_id}/guides", { params: { path: { setup_id: id } } })),
   });
-}
 
 /** One case as it stands. */
 export function useFault(id: number) {
-  return useQuery({
+  return useQuery(faultQuery(id));
+}
+
+const faultQuery = (id: number) =>
+  queryOptions({
     queryKey: keys.fault(id),
     queryFn: () => answer(api.GET("/api/v1/faults/{fault_id}", { params: { path: { fault_id: id } } })),
   });
-}
 
 /** What an attempt on a setup is written down with. */
 export function useAttemptForm(id: number) {

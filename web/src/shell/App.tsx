@@ -1,6 +1,8 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { Suspense, useEffect } from "react";
 import { Route, Routes } from "react-router";
-import { useSession, useWorkshop } from "../api/queries";
+import { keepThePage } from "../api/kept";
+import { askAhead, useSession, useWorkshop } from "../api/queries";
 import { BenchScreen } from "../screens/bench/BenchScreen";
 import { Boundary } from "./Boundary";
 import { Lost } from "./Lost";
@@ -44,14 +46,21 @@ const SignInScreen = later(async () => (await import("../screens/signin/SignInSc
 /** Signed in? A workshop with a setup? Then the screens. */
 export function App() {
   useBackSteps();
+  const queries = useQueryClient();
   useEffect(() => {
-    const timer = setTimeout(fetchTheRest, 2000);
+    const timer = setTimeout(() => {
+      fetchTheRest();
+      keepThePage((began) => void askAhead(queries, began));
+    }, 2000);
     return () => clearTimeout(timer);
-  }, []);
+  }, [queries]);
   return (
     <Boundary>
       <Suspense fallback={<Waiting />}>
-        <SignedIn />
+        <Routes>
+          <Route path="/stop" element={<StopScreen />} />
+          <Route path="*" element={<SignedIn />} />
+        </Routes>
       </Suspense>
     </Boundary>
   );
@@ -98,7 +107,6 @@ function Workshop() {
             <Route path="/faults" element={<FaultsScreen first={first} />} />
             <Route path="/faults/:faultId" element={<FaultScreen />} />
             <Route path="/setups/:setupId/guides" element={<GuidesScreen />} />
-            <Route path="/stop" element={<StopScreen />} />
             <Route path="/filaments" element={<FilamentsScreen />} />
             <Route path="/setups/:setupId/checks" element={<ChecksScreen />} />
             <Route path="/setups/:setupId/course" element={<CourseScreen />} />

@@ -13,11 +13,13 @@ import { isWaiting, Outbox, type Parcel } from "../api/outbox";
 import { photoOf, sendPhoto } from "../api/photos";
 import { keys, refresh } from "../api/queries";
 import { type Stored, settled } from "../api/rated";
+import { sendWrite } from "../api/write";
 import { isPhone } from "./isPhone";
 
 const Context = createContext<Outbox | null>(null);
 
-async function send(parcel: Parcel): Promise<Stored | Schemas["LoggedOut"]> {
+async function send(parcel: Parcel): Promise<Stored | object> {
+  if (parcel.write) return sendWrite(parcel.key, parcel.write);
   return parcel.attempt ? sendAttempt(parcel.key, parcel.attempt) : sendReading(parcel);
 }
 
@@ -116,7 +118,7 @@ export function useParcels(): readonly Parcel[] {
 
 function waitingSaid(parcels: readonly Parcel[]) {
   if (parcels.length === 0) return null;
-  const [one, many] = parcels.some((parcel) => parcel.attempt)
+  const [one, many] = parcels.some((parcel) => parcel.attempt || parcel.write)
     ? ["entry", "entries"]
     : ["reading", "readings"];
   return `${parcels.length} ${parcels.length === 1 ? one : many}`;

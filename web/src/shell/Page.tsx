@@ -1,15 +1,19 @@
-import { type ReactNode, useEffect, useState } from "react";
+import { type ReactNode, useEffect, useState, useSyncExternalStore } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
+import { lastKeptAt, onKept } from "../api/kept";
+import type { Parcel } from "../api/outbox";
 import { useWorkshop } from "../api/queries";
 import { setupOnBench } from "../api/storage";
 import { KeyHint } from "../instrument/KeyHint";
 import { ChangeNow } from "../screens/attempts/Printing";
+import { clockOf, dayOf } from "./dates";
 import { KeyList } from "./KeyList";
 import { type KeyAction, keyCap, useKeys } from "./keys";
 import { laterSheet } from "./later";
 import { Modal } from "./Modal";
-import { useOutboxState } from "./OutboxProvider";
+import { useOutbox, useOutboxState } from "./OutboxProvider";
 import { usePerson } from "./Person";
+import { StopLink } from "./StopLink";
 import { useClock } from "./useClock";
 
 export const TABS = [
@@ -158,13 +162,7 @@ function HeadRight({ aside, onAttempt }: { aside?: string; onAttempt?: () => voi
   return (
     <div className="ml-auto flex h-11.5 min-w-0 items-center gap-3 text-body text-ink-2">
       <span className="hidden truncate wide:inline">{aside}</span>
-      <Link
-        to="/stop"
-        title="What to do first when it burns, runs away or leaks"
-        className="link flex min-h-11 items-center font-semibold text-stale -outline-offset-3"
-      >
-        Stop
-      </Link>
+      <StopLink />
       {onAttempt && (
         <button
           type="button"
@@ -188,23 +186,19 @@ function HeadRight({ aside, onAttempt }: { aside?: string; onAttempt?: () => voi
 
 function Foot({ keys, onKeys }: { keys: KeyAction[]; onKeys: () => void }) {
   const { waiting, refused, where } = useOutboxState();
+  const keptAt = useSyncExternalStore(onKept, lastKeptAt);
   return (
     <footer
-      className={`${waiting || refused ? "flex" : "hidden desk:flex"} min-h-8 shrink-0 items-center gap-6 overflow-hidden border-t border-rule bg-ground px-3 desk:px-6`}
+      className={`${waiting || refused || keptAt ? "flex" : "hidden desk:flex"} min-h-8 shrink-0 items-center gap-6 overflow-hidden border-t border-rule bg-ground px-3 desk:px-6`}
     >
-      {refused && (
-        <Link
-          to={refused.attempt ? `/setups/${refused.attempt.setupId}/prints` : `/runs/${refused.runId}`}
-          className="link shrink-0 text-body font-semibold text-out"
-        >
-          {refused.attempt
-            ? `An attempt at ${refused.typed} was not taken`
-            : `A reading of run ${refused.runId} was not placed`}
-        </Link>
-      )}
+      {refused && <Refused parcel={refused} />}
       {waiting ? (
         <p role="status" className="text-body font-semibold text-stale">
           Kept on this {where}, {waiting} not sent. Trying again.
+        </p>
+      ) : keptAt ? (
+        <p role="status" className="text-body font-semibold text-stale">
+          Ubrex does not answer. Shown as it was at {clockOf(keptAt)}, {dayOf(keptAt)}.
         </p>
       ) : (
         <div className="hidden min-w-0 items-center gap-5 overflow-hidden whitespace-nowrap desk:flex">
@@ -225,6 +219,37 @@ function Foot({ keys, onKeys }: { keys: KeyAction[]; onKeys: () => void }) {
         <KeyHint>?</KeyHint> <span>All keys and settings</span>
       </button>
     </footer>
+  );
+}
+
+/** Something that waited to be sent and was refused: where it is looked at, or let go. */
+function Refused({ parcel }: { parcel: Parcel }) {
+  const outbox = useOutbox();
+  const { attempt, write, typed, runId, refusal } = parcel;
+  const style = "link shrink-0 text-body font-semibold text-out";
+  if (attempt) {
+    return (
+      <Link to={`/setups/${attempt.setupId}/prints`} className={style}>
+        An attempt at {typed} was not taken
+      </Link>
+    );
+  }
+  if (!write) {
+    return (
+      <Link to={`/runs/${runId}`} className={style}>
+        A reading of run {runId} was not placed
+      </Link>
+    );
+  }
+  return (
+    <>
+      <Link to={write.to} className={style}>
+        {write.what} was not taken: {refusal?.reason}
+      </Link>
+      <button type="button" className="link shrink-0 text-body" onClick={() => outbox.drop(parcel.key)}>
+        Let it go
+      </button>
+    </>
   );
 }
 

@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { isProblem } from "../api/client";
+import { StopLink } from "./StopLink";
 
 /** What went wrong, and a way on. */
 export function Trouble({ error, onAgain }: { error: unknown; onAgain: () => void }) {
@@ -12,6 +13,7 @@ export function Trouble({ error, onAgain }: { error: unknown; onAgain: () => voi
       <button type="button" className="button button-main" onClick={onAgain}>
         Try again
       </button>
+      <StopLink />
     </div>
   );
 }

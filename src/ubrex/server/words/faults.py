@@ -556,6 +556,15 @@ STOP: Final[Mapping[str, tuple[str, tuple[str, ...]]]] = {
 }  # fmt: skip
 """What stops everything: a title, and its steps in order."""
 
+STOPS_SEEN: Final[Mapping[str, str]] = {
+    "off_at_switch": "It smells burnt, smokes or burns",
+    "heaters_off": "The heat runs away, or jumps",
+    "stop_let_cool": "Plastic comes out above the nozzle",
+    "heaters_off_do_not_tear": "A lump sits round the hotend",
+    "leave_off": "A wire or a plug is damaged",
+}
+"""What is seen, for each that stops everything; the worst first."""
+
 CAUTIONS: Final[Mapping[str, str]] = {
     "burn": "Hot: nozzle and plastic burn. Tools, not fingers.",
     "back_face": "Face back: it can spit when it is pushed.",

@@ -1,21 +1,15 @@
 import { type FormEvent, useState } from "react";
-import { answer, api, problemAt, writeHeaders } from "../../api/client";
+import { problemAt } from "../../api/client";
 import { Field, useRefused } from "../../shell/Field";
 import { FormFoot } from "../../shell/FormFoot";
 import { Modal } from "../../shell/Modal";
-import { useWrite } from "../../shell/useWrite";
+import { useKeptWrite } from "../../shell/useKeptWrite";
 
 /** Something to remember of this setup. */
 export function NoteDialog({ setupId, onClose }: { setupId: number; onClose: () => void }) {
   const [text, setText] = useState("");
-  const save = useWrite(
-    () =>
-      answer(
-        api.POST("/api/v1/setups/{setup_id}/notes", {
-          params: { path: { setup_id: setupId }, header: writeHeaders() },
-          body: { text },
-        }),
-      ),
+  const save = useKeptWrite(
+    () => ({ path: `/api/v1/setups/${setupId}/notes`, body: { text }, what: "A note", to: "/" }),
     onClose,
   );
   const form = useRefused(save.error);

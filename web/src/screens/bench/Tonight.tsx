@@ -1,11 +1,11 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { answer, api, type Schemas, writeHeaders } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { OriginGlyph } from "../../instrument/Glyph";
 import { KeyHint } from "../../instrument/KeyHint";
 import { remember } from "../../shell/undo";
 import { useCopy } from "../../shell/useCopy";
-import { useWrite } from "../../shell/useWrite";
+import { useKeptWrite } from "../../shell/useKeptWrite";
 import { WORD_COLOUR } from "./wordColour";
 
 type Props = { bench: Schemas["BenchOut"]; onType: (step: Schemas["Step"]) => void };
@@ -66,18 +66,17 @@ type LineProps = { line: Schemas["TonightLineOut"]; onType: () => void };
 
 function TonightLine({ line, onType }: LineProps) {
   const [clicked, setClicked] = useState<boolean | null>(null);
-  const tick = useWrite((ticked: boolean) =>
-    answer(
-      api.POST("/api/v1/values/{value_id}/ticks", {
-        params: { path: { value_id: line.value?.id ?? 0 }, header: writeHeaders() },
-        body: { ticked },
-      }),
-    ),
-  );
+  const tick = useKeptWrite((ticked: boolean) => ({
+    path: `/api/v1/values/${line.value?.id ?? 0}/ticks`,
+    body: { ticked },
+    what: `The tick of ${line.name}`,
+    to: "/",
+  }));
   const { said, copy } = useCopy(line.text);
   const set = (ticked: boolean) => {
     setClicked(ticked);
-    tick.mutate(ticked, { onSettled: () => setClicked(null) });
+    // One that waits to be sent stands as it was ticked.
+    tick.mutate(ticked, { onSettled: (waits) => !waits && setClicked(null) });
   };
   const told = !["fresh", "ageing", "assumed"].includes(line.standing) || line.remark;
   const shaky = line.standing === "stale" || line.standing === "hold" || line.standing === "out";

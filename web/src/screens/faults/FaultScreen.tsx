@@ -6,6 +6,7 @@ import { KeyHint } from "../../instrument/KeyHint";
 import { dayAndTime, dayOf } from "../../shell/dates";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
+import { useKeptWrite } from "../../shell/useKeptWrite";
 import { useWrite } from "../../shell/useWrite";
 import { Causes } from "./Causes";
 import { Check } from "./Check";
@@ -25,15 +26,18 @@ export function FaultScreen() {
   const [skipped, setSkipped] = useState<readonly string[]>([]);
   const [trying, setTrying] = useState<string | null>(null);
   const [closing, setClosing] = useState(false);
-  const give = useWrite(
-    (given: Parameters<Give>[0]) =>
-      answer(
-        api.POST("/api/v1/faults/{fault_id}/answers", {
-          params: { path: { fault_id: faultId }, header: writeHeaders() },
-          body: { answer: "", unsure: false, write_down: false, note: "", ...given },
-        }),
-      ),
-    () => setTrying(null),
+  const give = useKeptWrite(
+    (given: Parameters<Give>[0]) => ({
+      path: `/api/v1/faults/${faultId}/answers`,
+      body: { answer: "", unsure: false, write_down: false, note: "", ...given },
+      what: "An answer of a case",
+      to: `/faults/${faultId}`,
+    }),
+    (waits) => {
+      setTrying(null);
+      // Odds are worked out in the workshop: without it the next looks are there all the same.
+      if (waits && check) setSkipped((before) => [...before, check.key]);
+    },
   );
   const undo = useWrite((id: number) =>
     answer(

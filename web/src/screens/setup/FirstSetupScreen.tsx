@@ -16,6 +16,7 @@ import { Field, useRefused } from "../../shell/Field";
 import { FormFields } from "../../shell/FormFields";
 import { type FormField, type Values, valuesOf } from "../../shell/form";
 import { usePerson } from "../../shell/Person";
+import { StopLink } from "../../shell/StopLink";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { RestoreBackup } from "./RestoreBackup";
 import { SampleRun } from "./SampleRun";
@@ -27,7 +28,10 @@ export function FirstSetupScreen({ workshop }: Props) {
   const forms = useFirstSetup();
   return (
     <main className="min-h-dvh bg-sheet">
-      <div className="border-b-2 border-ink bg-ground px-3 py-2 text-verdict font-bold desk:px-6">Ubrex</div>
+      <div className="flex items-center border-b-2 border-ink bg-ground px-3 desk:px-6">
+        <span className="py-2 text-verdict font-bold">Ubrex</span>
+        <StopLink />
+      </div>
       {forms.isError && <Trouble error={forms.error} onAgain={() => forms.refetch()} />}
       {forms.isPending && <Waiting />}
       {forms.data && <Filling workshop={workshop} forms={forms.data} />}

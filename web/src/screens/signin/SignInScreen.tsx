@@ -1,14 +1,17 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useEffect, useState } from "react";
 import { answer, api, isProblem } from "../../api/client";
+import { forgetWhatWasSeen } from "../../api/kept";
 import { keys } from "../../api/queries";
 import { Field } from "../../shell/Field";
+import { StopLink } from "../../shell/StopLink";
 
 /** The passphrase of the workshop, asked for on other devices. */
 export function SignInScreen() {
   const queries = useQueryClient();
   const [passphrase, setPassphrase] = useState("");
   const [said, setSaid] = useState<string>();
+  useEffect(forgetWhatWasSeen, []);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     try {
@@ -19,7 +22,10 @@ export function SignInScreen() {
   };
   return (
     <main className="flex min-h-dvh flex-col bg-sheet">
-      <div className="border-b-2 border-ink bg-ground px-3 py-2 text-verdict font-bold desk:px-6">Ubrex</div>
+      <div className="flex items-center border-b-2 border-ink bg-ground px-3 desk:px-6">
+        <span className="py-2 text-verdict font-bold">Ubrex</span>
+        <StopLink />
+      </div>
       <form onSubmit={submit} className="w-full max-w-120 space-y-4 px-3 py-6 desk:px-6">
         <h1 className="text-step leading-tight">Sign in</h1>
         <Field
