@@ -2,7 +2,18 @@
 
 from ubrex.core.diagnose._base import OTHER, Check, Finding, Knowledge, Remedy, knowledge, read_knowledge
 from ubrex.core.diagnose._odds import Case, Odds, Result, odds_of
-from ubrex.core.diagnose._sheet import NextCheck, Reason, Sheet, bits_of, diagnose, effort_of, ready_from, reasons_for
+from ubrex.core.diagnose._sheet import (
+    NextCheck,
+    Order,
+    Reason,
+    Sheet,
+    bits_of,
+    diagnose,
+    effort_of,
+    in_order,
+    ready_from,
+    reasons_for,
+)
 
 __all__ = [
     "OTHER",
@@ -12,6 +23,7 @@ __all__ = [
     "Knowledge",
     "NextCheck",
     "Odds",
+    "Order",
     "Reason",
     "Remedy",
     "Result",
@@ -19,6 +31,7 @@ __all__ = [
     "bits_of",
     "diagnose",
     "effort_of",
+    "in_order",
     "knowledge",
     "odds_of",
     "read_knowledge",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import product
 from typing import Final, Literal
@@ -109,6 +110,21 @@ def bits_of(check: str, odds: Odds, seen: frozenset[str]) -> float:
         under = np.prod([answers_under(one)[answer] for one, answer in zip(tells, answers, strict=True)], axis=0)
         total += float(np.sum(shares * under * np.log2(under / float(shares @ under))))
     return max(0.0, total)
+
+
+Order = Literal["worth", "cheapest", "most telling"]
+"""How checks are ordered: by what they tell for what they cost, or as one school or the other has it."""
+
+
+def in_order(checks: Sequence[NextCheck], order: Order) -> list[NextCheck]:
+    """The same checks as a school goes through them: by harm and minutes, or by bits alone. Odds stay (diagnosis, 4)."""
+    base = knowledge()
+    by = {
+        "worth": lambda one: (-one.score,),
+        "cheapest": lambda one: (base.checks[one.check].harm, one.minutes, -one.bits),
+        "most telling": lambda one: (-one.bits,),
+    }[order]
+    return sorted(checks, key=by)
 
 
 def rank_checks(case: Case, odds: Odds) -> list[NextCheck]:

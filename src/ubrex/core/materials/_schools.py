@@ -95,6 +95,17 @@ SCHOOLS: Final[tuple[School, ...]] = (
         default="By speed, height and how often a part was knocked off.", test="A tall part that curls.",
     ),
     School(
+        key="first_look", topic="Which look comes first", one="The cheapest that can harm nothing.",
+        other="The one that tells most, whatever it takes.",
+        default="What tells most for its minutes, later where it could harm.",
+        test="Count the minutes until it was found, for a few faults each.",
+    ),
+    School(
+        key="gear_or_heat", topic="Gear first, or heat first", one="Gear and grip first.", other="Heat first.",
+        default="By the odds.",
+        test="Push by hand, hot: it runs freely, and it is the gear; it does not, and it is heat or nozzle.",
+    ),
+    School(
         key="speed", topic="Speed", one="Push it.", other="What is advertised is not usable.",
         default="By the top-speed ladder, last of all.", test="The ladder itself.",
     ),

@@ -47,7 +47,16 @@ from ubrex.server.views.bench import (
     WordOut,
 )
 from ubrex.server.views.checks import CheckIn, ChecksOut
-from ubrex.server.views.faults import FaultAnswerIn, FaultCloseIn, FaultIn, FaultSheetOut, FaultsOut, GuidesOut
+from ubrex.server.views.faults import (
+    FaultAnswerIn,
+    FaultCloseIn,
+    FaultIn,
+    FaultSheetOut,
+    FaultsOut,
+    GuidesOut,
+    HelpOut,
+    LetGoIn,
+)
 from ubrex.server.views.files import FileCheckOut, FileCompareIn, FileDifferenceOut, FileValuesIn
 from ubrex.server.views.forms import Answers
 from ubrex.server.views.pieces import FileViewOut, PieceOut
@@ -127,6 +136,11 @@ FileKey = Annotated[str, StringConstraints(pattern="^[a-z0-9]{1,16}$")]
 PROBLEMS: Final[dict[int | str, dict[str, Any]]] = {
     "default": {"model": ProblemOut, "description": "Problem (RFC 9457)"}
 }
+
+BYTES: Final = {
+    "requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}
+}
+"""The body of a photograph."""
 
 router = APIRouter(prefix="/api/v1", responses=PROBLEMS)
 
@@ -492,9 +506,7 @@ def look(look_id: int, body: LookedIn, once: OnceOf) -> LooksOut:
 @router.post(
     "/prints/{print_id}/photos",
     status_code=201,
-    openapi_extra={
-        "requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}
-    },
+    openapi_extra=BYTES,
 )
 def add_print_photo(
     print_id: int, content: BytesOf, once: OnceOf, note: Annotated[str, Query(max_length=200)] = ""
@@ -550,6 +562,49 @@ def show_guides(setup_id: int, caller: CallerOf) -> GuidesOut:
 def show_fault(fault_id: int, caller: CallerOf) -> FaultSheetOut:
     """A case as it stands: causes by their odds, the next look, what to try."""
     return caller.do(faults.show_fault, fault_id)
+
+
+@router.get("/faults/{fault_id}/help")
+def show_help(fault_id: int, caller: CallerOf) -> HelpOut:
+    """Everything known of a case, for somebody elsewhere."""
+    return caller.do(faults.show_help, fault_id)
+
+
+@router.get("/faults/{fault_id}/help-file")
+def help_file(fault_id: int, caller: CallerOf) -> ExportOut:
+    """The same as one file that any browser opens."""
+    return caller.do(faults.help_file, fault_id)
+
+
+@router.post(
+    "/faults/{fault_id}/photos",
+    status_code=201,
+    openapi_extra=BYTES,
+)
+def add_fault_photo(
+    fault_id: int, content: BytesOf, once: OnceOf, note: Annotated[str, Query(max_length=200)] = ""
+) -> PrintPhotosOut:
+    """Keep a photograph of a case."""
+    return once.do(PrintPhotosOut, faults.add_fault_photo, fault_id, content, note=note)
+
+
+@router.get("/fault-photos/{photo_id}", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}})
+def show_fault_photo(photo_id: int, caller: CallerOf, *, small: bool = False) -> Response:
+    """A photograph of a case, or the small one of it."""
+    content = caller.do(faults.show_fault_photo, photo_id, small=small)
+    return Response(content, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
+
+
+@router.post("/fault-photos/{photo_id}/removal")
+def remove_fault_photo(photo_id: int, once: OnceOf) -> PrintPhotosOut:
+    """Take a photograph off its case."""
+    return once.do(PrintPhotosOut, faults.remove_fault_photo, photo_id)
+
+
+@router.post("/setups/{setup_id}/let-go", status_code=201)
+def remember_let_go(setup_id: int, body: LetGoIn, once: OnceOf) -> GuidesOut:
+    """Write down how a part came off, for its family and this surface."""
+    return once.do(GuidesOut, faults.remember_let_go, setup_id, body)
 
 
 @router.post("/faults/{fault_id}/answers", status_code=201)
@@ -821,9 +876,7 @@ def list_photos(run_id: int, caller: CallerOf) -> PhotosOut:
 @router.post(
     "/runs/{run_id}/photos",
     status_code=201,
-    openapi_extra={
-        "requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}
-    },
+    openapi_extra=BYTES,
 )
 def add_photo(
     run_id: int,

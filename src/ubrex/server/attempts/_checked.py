@@ -47,14 +47,19 @@ def offered_files(tuned: Tuned, since: datetime | None) -> list[CheckedFileOut]:
             at=row.at,
             likely=place == 0 and (since is None or row.at > since),
             minutes=round(row.seconds / 60),
-            differs=[
-                words.file_differs_said(KINDS[kind].name, held_of(kind, number, _unit(tuned, kind)).text, _set(tuned, kind))
-                for kind, number in _numbers(row).items()
-                if not _is_set(tuned, kind, number)
-            ],
+            differs=differs_from_file(tuned, row),
         )
         for place, row in enumerate(rows)
     ]  # fmt: skip
+
+
+def differs_from_file(tuned: Tuned, row: CheckedFile) -> list[str]:
+    """What a checked file sets otherwise than the profile."""
+    return [
+        words.file_differs_said(KINDS[kind].name, held_of(kind, number, _unit(tuned, kind)).text, _set(tuned, kind))
+        for kind, number in _numbers(row).items()
+        if not _is_set(tuned, kind, number)
+    ]
 
 
 def read_file(tuned: Tuned, file_id: int | None, tried: Sequence[Tried], fields: TypedFields) -> InFile:

@@ -14,7 +14,7 @@ from ubrex.core.quantity import decimal_text
 from ubrex.server.attempts._later import due_looks, looks_of
 from ubrex.server.attempts._log import newest_print, out_said
 from ubrex.server.attempts._part_sums import part_sums, times_with
-from ubrex.server.attempts._photos import photos_of
+from ubrex.server.attempts._photos import ALBUM
 from ubrex.server.attempts._plans import plan_series, show_plan
 from ubrex.server.attempts._rated import most_rated, rating_of
 from ubrex.server.attempts._settings import SET_BY_HAND, Around, Held, Ledger, filled, held_of
@@ -65,7 +65,7 @@ def show_part(work: Work, print_id: int, sign: str | None = None) -> AttemptsOut
     ratings = [rating_of(one, judged) for one in rows]
     decided = [dict(own) | dict(one.parts) for own, one in zip(settings, around, strict=True)]
     scatter = own_scatter(decided, ratings)
-    photos = photos_of(rows)
+    photos = ALBUM.shown(one.id for one in rows)
     people = {one.id: one.name for one in Person.select()}
     last, before = rows[-1], next((one for one in reversed(rows[:-1]) if one.outcome != "stopped"), None)
     factors = _factors(decided, ratings)

@@ -10,6 +10,7 @@ from ubrex.core.materials import Hazard, caution, family
 from ubrex.core.quantity import decimal_text
 from ubrex.server.bench._tonight import tonight_standing
 from ubrex.server.desk import Work
+from ubrex.server.faults import holds_of
 from ubrex.server.profile import (
     DAY_S,
     SAFETY_CHANGES,
@@ -83,6 +84,7 @@ def show_preflight(work: Work, setup_id: int) -> PreflightOut:
         setup=setup_out(setup),
         holds=[
             *(words.hold_said(DANGERS[danger]) for danger in found.held),
+            *map(words.hold_said, holds_of(setup.toolhead.machine)),
             *_first_job(found, work),
             *_not_good(found),
             *map(told_said, gravest_first(parts)),

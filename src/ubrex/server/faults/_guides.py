@@ -6,9 +6,14 @@ from typing import Final
 
 from ubrex.core.chain import Kind
 from ubrex.core.materials import UNKNOWN_WINDOW, Liner, family
+from ubrex.server.attempts import both_of
 from ubrex.server.desk import Work
 from ubrex.server.profile import Tuned, limit_on, tuned_of, usual_on
-from ubrex.server.views.faults import GuideOut, GuidesOut, GuideStepOut
+from ubrex.server.store.facts import fetch_on_spools
+from ubrex.server.store.records import CheckedFile, LetGo, Setup
+from ubrex.server.views.faults import GuideAskOut, GuideOut, GuidesOut, GuideStepOut
+from ubrex.server.words import guides as words
+from ubrex.server.words.attempts import stopped_said
 from ubrex.server.words.changes import CHANGES
 from ubrex.server.words.faults import CAUTIONS
 from ubrex.server.words.guides import GUIDES, Guide
@@ -25,10 +30,10 @@ def show_guides(_work: Work, setup_id: int) -> GuidesOut:
     tuned = tuned_of(setup)
     # A liner that nobody described may reach anywhere.
     lined = setup.toolhead.hotend.liner != Liner.ALL_METAL.value
-    heats = _heats(tuned)
+    worked_out = _heats(tuned) | {"latest": _latest(tuned), "let_go": _let_go(setup)}
     return GuidesOut(
         setup=setup_out(setup),
-        guides=[_guide(key, row, heats) for key, row in GUIDES.items() if row.lined is None or row.lined is lined],
+        guides=[_guide(key, row, worked_out) for key, row in GUIDES.items() if row.lined is None or row.lined is lined],
     )
 
 
@@ -45,7 +50,48 @@ def _heats(tuned: Tuned) -> dict[str, str]:
     }
 
 
-def _guide(key: str, row: Guide, heats: dict[str, str]) -> GuideOut:
+RESERVE_G: Final = 5.0
+"""What stays on a spool: the last windings do not come [g] (E)."""
+
+
+def _latest(tuned: Tuned) -> str:
+    """Until where a print may go on with what is left on the spool, by the file that was checked last."""
+    spool = tuned.setup.spool
+    held = None if spool is None else fetch_on_spools([spool.id])[spool.id]
+    if held is None or not held.weighed:
+        return words.LEFT_UNKNOWN
+    left_g = max(0.0, held.left_g - RESERVE_G)
+    file: CheckedFile | None = (
+        CheckedFile.select().where(CheckedFile.setup == tuned.setup.id).order_by(CheckedFile.id.desc()).first()
+    )
+    left = plain(round(held.left_g))
+    if file is None or file.grams <= 0:
+        return words.left_said(left)
+    need = plain(round(file.grams))
+    if left_g >= file.grams:
+        return words.enough_said(left, file.name, need)
+    layer, height_mm = both_of(tuned, None, round(file.height_mm * left_g / file.grams, 1) or None)
+    return words.latest_said(left, file.name, need, stopped_said(layer, height_mm))
+
+
+MOST_REMEMBERED: Final = 5
+
+
+def _let_go(setup: Setup) -> str:
+    """How parts of this family came off this surface before, the newest first."""
+    rows = list(
+        LetGo.select()
+        .where(LetGo.surface == setup.surface_id, LetGo.family == setup.filament.family)
+        .order_by(LetGo.id.desc())
+        .limit(MOST_REMEMBERED)
+    )
+    if not rows:
+        return words.NOTHING_REMEMBERED
+    return words.remembered_said([row.way for row in rows if row.worked], [row.way for row in rows if not row.worked])
+
+
+def _guide(key: str, row: Guide, worked_out: dict[str, str]) -> GuideOut:
+    places = {step.name: place for place, step in enumerate(row.steps) if step.name}
     return GuideOut(
         key=key,
         name=row.name,
@@ -54,7 +100,13 @@ def _guide(key: str, row: Guide, heats: dict[str, str]) -> GuideOut:
         work_name="" if row.work is None else CHANGES[row.work].name,
         steps=[
             GuideStepOut(
-                do=step.do.format_map(heats), cautions=[CAUTIONS[one] for one in step.cautions], wait_min=step.wait_min
+                do=step.do.format_map(worked_out),
+                cautions=[CAUTIONS[one] for one in step.cautions],
+                wait_min=step.wait_min,
+                asks=[
+                    GuideAskOut(text=one.text, to=places[one.to] if one.to else None, said=one.said)
+                    for one in step.asks
+                ],
             )
             for step in row.steps
         ],

@@ -11,6 +11,7 @@ from ubrex.core.chain import Change, Kind, Standing, Step, Wearing
 from ubrex.core.judge import Code
 from ubrex.core.materials import family
 from ubrex.server.desk import Work
+from ubrex.server.faults._spool_facts import spool_facts
 from ubrex.server.profile import Standings, judged_values, standing_of
 from ubrex.server.store.facts import ChangeRow, fetch_changes
 from ubrex.server.store.records import Fault, Print, RoomReading
@@ -72,7 +73,8 @@ def facts_of(work: Work, fault: Fault) -> list[Fact]:
     found = [] if good is None else _changed(changes, good.happened_at)
     found += _jams(changes, began)
     standings = standing_of(setup, work.now)
-    return [*found, *_worn(work, setup.id), *_standing(standings), *_values(standings), *_room(began)]
+    fed = [Fact(*told) for told in spool_facts(work, fault, standings, began)]
+    return [*found, *_worn(work, setup.id), *_standing(standings), *_values(standings), *fed, *_room(began)]
 
 
 def _changed(changes: list[ChangeRow], good: datetime) -> list[Fact]:

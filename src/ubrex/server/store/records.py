@@ -857,7 +857,7 @@ class PhotoOff(Record):
 
 
 class Fault(Record):
-    """A case: what is seen on a machine, from an attempt or not."""
+    """A case: what is seen on a machine, from an attempt or not; ``layer``, ``height_mm``: where on the part."""
 
     setup = ForeignKeyField(Setup)
     setup_id: int
@@ -866,10 +866,61 @@ class Fault(Record):
     print = ForeignKeyField(Print, null=True)
     print_id: int | None
     complaint = TextField()
+    layer = IntegerField(null=True)
+    height_mm = DoubleField(null=True)
     note = TextField(default="")
     person = ForeignKeyField(Person)
     person_id: int
     at = DateTimeTZField()
+
+
+class FaultPhoto(Record):
+    """A photograph of a case, and a small one of it, made once."""
+
+    fault = ForeignKeyField(Fault)
+    fault_id: int
+    media_type = TextField()
+    width = IntegerField()
+    height = IntegerField()
+    content = BlobField()
+    small = BlobField()
+    note = TextField(default="")
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "fault_photo"
+
+
+class FaultPhotoOff(Record):
+    """A photograph taken off its case: it is shown no more, and stays on record."""
+
+    id = None
+    photo = ForeignKeyField(FaultPhoto, primary_key=True)
+    photo_id: int
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "fault_photo_off"
+
+
+class LetGo(Record):
+    """How a part of a family came off a surface, or did not."""
+
+    family = TextField()
+    surface = ForeignKeyField(Surface)
+    surface_id: int
+    way = TextField()
+    worked = BooleanField()
+    person = ForeignKeyField(Person)
+    person_id: int
+    at = DateTimeTZField()
+
+    class Meta:
+        table_name = "let_go"
 
 
 class FaultAnswer(Record):
@@ -993,6 +1044,9 @@ WORKSHOP_TABLES: tuple[type[Record], ...] = (
     FaultAnswer,
     FaultAnswerOff,
     FaultEnd,
+    FaultPhoto,
+    FaultPhotoOff,
+    LetGo,
     AgeingLimit,
     PartLimit,
     SafetyCheck,

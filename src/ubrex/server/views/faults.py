@@ -8,12 +8,14 @@ from typing import Annotated, Literal
 from pydantic import StringConstraints
 
 from ubrex.core.chain import Change
-from ubrex.server.views.base import Note, Schema
+from ubrex.server.views.attempts import PrintPhotoOut
+from ubrex.server.views.base import Note, Schema, Typed
+from ubrex.server.views.runs import SchoolOut
 from ubrex.server.views.workshop import SetupOut
 
 FaultKey = Annotated[str, StringConstraints(min_length=1, max_length=40)]
 AnswerText = Annotated[str, StringConstraints(max_length=80)]
-AnswerKind = Literal["finding", "also", "unable", "not_so", "remedy", "stopped"]
+AnswerKind = Literal["finding", "also", "unable", "not_so", "remedy", "stopped", "found"]
 
 
 class ComplaintOut(Schema):
@@ -25,11 +27,13 @@ class ComplaintOut(Schema):
 
 
 class FaultIn(Schema):
-    """A case to open: on which setup, what is seen, and the attempt it came with."""
+    """A case to open: on which setup, what is seen, the attempt it came with, and where on the part in layers or mm."""
 
     setup_id: int
     complaint: FaultKey
     print_id: int | None = None
+    layer: Typed = ""
+    height_mm: Typed = ""
     note: Note = ""
 
 
@@ -66,10 +70,22 @@ class FaultLineOut(Schema):
     person: str
 
 
+class FoundOut(Schema):
+    """Something that was found on the way and is not mended; ``unsafe``: it holds the next job."""
+
+    fault_id: int
+    key: str
+    machine: str
+    text: str
+    mend: str
+    unsafe: bool
+
+
 class FaultsOut(Schema):
-    """Cases, the open ones first, and what can be seen."""
+    """Cases, the open ones first, what was found on the way and is not mended, and what can be seen."""
 
     cases: list[FaultLineOut]
+    found: list[FoundOut]
     complaints: list[ComplaintOut]
 
 
@@ -163,12 +179,17 @@ class FactOut(Schema):
 
 
 class FaultSheetOut(Schema):
-    """A case as it stands. ``version`` counts its answers; ``said``: the verdict in one sentence."""
+    """A case as it stands. ``version`` counts its answers; ``said``: the verdict in one sentence; ``where``: on the part.
+
+    ``done_before``: what somebody may have tried before. ``found``, ``can_find``: what was, and can be, found on the way.
+    """
 
     id: int
     version: int
     setup: SetupOut
     complaint: str
+    complaint_key: str
+    where: str
     note: str
     print_id: int | None
     at: datetime
@@ -187,15 +208,65 @@ class FaultSheetOut(Schema):
     facts: list[FactOut]
     answered: list[AnsweredOut]
     also: list[ComplaintOut]
+    done_before: list[AnswerOut]
+    found: list[FoundOut]
+    can_find: list[AnswerOut]
+    photos: list[PrintPhotoOut]
+    schools: list[SchoolOut]
     reopened: str
 
 
+class HelpRowOut(Schema):
+    """Something by name."""
+
+    name: str
+    text: str
+
+
+class HelpSectionOut(Schema):
+    """A part of the page of a case: lines, or things by name."""
+
+    heading: str
+    lines: list[str] = []
+    rows: list[HelpRowOut] = []
+
+
+Door = Literal["fault-photos", "print-photos"]
+
+
+class HelpPhotoOut(Schema):
+    """A photograph on the page; ``door``: where it is asked for."""
+
+    door: Door
+    id: int
+    said: str
+
+
+class HelpOut(Schema):
+    """Everything known of a case, for somebody elsewhere; ``missing``: what they will ask for."""
+
+    fault_id: int
+    title: str
+    sections: list[HelpSectionOut]
+    photos: list[HelpPhotoOut]
+    missing: str
+
+
+class GuideAskOut(Schema):
+    """An answer to the question of a step; ``to``: the step that comes then, None where the guide ends with ``said``."""
+
+    text: str
+    to: int | None
+    said: str
+
+
 class GuideStepOut(Schema):
-    """One step of a guide, its cautions first; ``wait_min``: how long to wait at it."""
+    """One step of a guide, its cautions first; ``wait_min``: how long to wait at it; ``asks``: what is asked at its end."""
 
     do: str
     cautions: list[str]
     wait_min: float
+    asks: list[GuideAskOut]
 
 
 class GuideOut(Schema):
@@ -207,6 +278,13 @@ class GuideOut(Schema):
     work: Change | None
     work_name: str
     steps: list[GuideStepOut]
+
+
+class LetGoIn(Schema):
+    """How a part came off, or what did not help."""
+
+    way: Annotated[str, StringConstraints(max_length=200)]
+    worked: bool = True
 
 
 class GuidesOut(Schema):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Final
+from typing import Final, NamedTuple
 
 from ubrex.core.attempts import Qualified
 from ubrex.core.chain import KINDS, Kind, Step
@@ -591,6 +591,36 @@ STATES: Final = {
     "record": "from the record",
 }
 
+WHERE: Final = "Where on the part"
+MENDED: Final = "mended"
+
+
+class Found(NamedTuple):
+    """Something that is found on the way: what it is, what mends it, and whether it is unsafe."""
+
+    text: str
+    remedy: str | None
+    unsafe: bool = False
+
+
+FOUND: Final[Mapping[str, Found]] = {
+    "wire": Found("A wire is chafed or loose", "m_wire", unsafe=True),
+    "plug": Found("A plug is brown or loose", "m_wire", unsafe=True),
+    "above": Found("Plastic above the nozzle", "m_leak", unsafe=True),
+    "touch": Found("Tube or cable comes near heat", "m_snag", unsafe=True),
+    "sock": Found("The sock is torn or missing", "m_control"),
+    "dust": Found("Dust in the fan of the heat sink", "m_sinkfan"),
+    "fibre": Found("Fibre or glitter went through a soft nozzle", "m_nozzle"),
+    "worn": Found("The bore of the nozzle is worn", "m_nozzle"),
+    "tube": Found("The end of the tube is singed or askew", "m_tube"),
+    "teeth": Found("The teeth of the gear are full", "m_gear"),
+    "play": Found("Something has play", "m_play"),
+    "belt": Found("A belt is slack or frayed", "m_belt"),
+    "screw": Found("A screw was loose", "m_grub"),
+    "plate": Found("The plate is greasy", "m_wash"),
+}
+"""What people find while they look for something else."""
+
 FIELDS: Final = ((0.03, "set aside"), (0.20, "possible"), (0.55, "likely"), (0.85, "most likely"), (2.0, "nearly sure"))
 """Odds in words, up to which share."""
 
@@ -660,9 +690,71 @@ def then_said(seen: str) -> str:
     return f"Only then: {seen}."
 
 
-def reopened_said(when: str) -> str:
+def reopened_said(closed: str, again: str, cause: str) -> str:
     """A case that came again."""
-    return f"The same on this machine was closed on {when}."
+    return f"Closed on {closed} as “{cause}”; it came again on {again}. What was gone was not cured."
+
+
+def mend_said(remedy: str | None) -> str:
+    """What mends something that was found."""
+    return "" if remedy is None else REMEDIES[remedy][0]
+
+
+def found_said(key: str, *, mended: bool) -> str:
+    """Something found on the way, as an answer."""
+    return f"{'Mended' if mended else 'Found on the way'}: {FOUND[key].text.lower()}"
+
+
+def hold_found_said(text: str) -> str:
+    """What was found and holds the next job."""
+    return f"{text}: found on this machine and not mended. Nothing heats before it is."
+
+
+def dry_said(*, dry: bool) -> str:
+    """Whether the spool counts as dry."""
+    return (
+        "The spool counts as dry" if dry else "Longer since drying than this family stands, or it was heard to be wet"
+    )
+
+
+def left_said(left: str, full: str) -> str:
+    """What is left on a spool."""
+    return f"About {left} of {full}{NBSP}g left on the spool"
+
+
+def filled_said(filament: str, when: str) -> str:
+    """Particles went through the nozzle."""
+    return f"{filament} went through this nozzle, {when}"
+
+
+def before_said(filament: str, when: str) -> str:
+    """What was printed before."""
+    return f"{filament} was printed through it before, {when}"
+
+
+def same_there_said(machine: str, when: str) -> str:
+    """The same trouble with the same spool elsewhere."""
+    return f"{machine} has the same trouble with this spool, {when}"
+
+
+def good_there_said(machine: str, when: str) -> str:
+    """The same spool prints well elsewhere."""
+    return f"This spool printed well on {machine}, {when}"
+
+
+def file_said(name: str, differs: Sequence[str]) -> str:
+    """What the checked file of the attempt says."""
+    return f"{name}: {'; '.join(differs)}" if differs else f"{name} says tonight's numbers"
+
+
+def melt_said(asked: str, most: str) -> str:
+    """The fastest line that is set, against what was measured."""
+    return f"The fastest line asks for {asked} of {most}{NBSP}mm³/s"
+
+
+def pull_said(number: str, *, far: bool) -> str:
+    """How far it is pulled back."""
+    return f"Retraction {number}{NBSP}mm: {'farther than' if far else 'within what'} this feed path takes"
 
 
 def title_said(complaint: str, machine: str) -> str:

@@ -2,23 +2,36 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Final
 
 from ubrex.core.chain import Change
+from ubrex.server.words.numbers import NBSP
+
+
+@dataclass(frozen=True, slots=True)
+class Ask:
+    """An answer to a step's question, and the step that comes then; ``to`` empty: the guide ends with ``said``."""
+
+    text: str
+    to: str
+    said: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One step: what to do, what can hurt (keys of cautions), and how long to wait at it [min].
+    """One step: what to do, what can hurt (keys of cautions), how long to wait at it [min], and what is asked at its end.
 
-    ``{use}``, ``{warm}`` and ``{most}`` stand for temperatures: in use, ten degrees more, and the strictest limit.
+    ``{use}``, ``{warm}`` and ``{most}`` stand for temperatures: in use, ten degrees more, and the strictest limit;
+    ``{latest}`` for how far the spool reaches, ``{let_go}`` for how parts came off here. ``name``: so that others lead here.
     """
 
     do: str
     cautions: tuple[str, ...] = ()
     wait_min: float = 0.0
+    asks: tuple[Ask, ...] = ()
+    name: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,25 +55,36 @@ GUIDES: Final[Mapping[str, Guide]] = {
         (
             _HOME,
             Step(
-                "Heat to {warm}, open the grip, and push by hand. It runs: go to the last step.",
+                "Heat to {warm}, open the grip, and push by hand. Does it run?",
                 ("burn", "back_face"),
                 3,
+                (Ask("It runs", "feed"), Ask("It does not", "cleaning")),
             ),
             Step(
-                "Push cleaning filament at the heat its label says, never above {most}, until the strand is straight.",
+                "Push cleaning filament at the heat its label says, never above {most}. How does the strand come?",
                 ("burn", "limit"),
+                asks=(Ask("Straight", "feed"), Ask("Curled or thin", "pull"), Ask("Nothing comes", "needle")),
+                name="cleaning",
             ),
-            Step("Still curled or thin: a cold pull, by its own guide."),
             Step(
-                "Still blocked: from below, hot, held with pliers, a needle of the bore's size, gently, twice a "
-                "minute, pushing between.",
+                "From below, hot, held with pliers, a needle of the bore's size, gently, twice a minute, pushing "
+                "between. Does it run now?",
                 ("burn", "back_face", "eyes"),
+                asks=(Ask("Straight", "feed"), Ask("Still not", "pull")),
+                name="needle",
             ),
-            Step("Not free after two cold pulls: fit a new nozzle, tightened as its maker says.", ("maker",)),
+            Step(
+                "A cold pull, by its own guide; once more if its tip shows dirt. Is it free?",
+                asks=(Ask("Free", "feed"), Ask("Not after two", "new")),
+                name="pull",
+            ),
+            Step("Fit a new nozzle, tightened as its maker says.", ("maker",), name="new"),
             Step(
                 "Feed until it is straight and clean. Then a short print, an ordinary one, and a long one; stay "
-                "with the first."
+                "with the first.",
+                name="feed",
             ),
+            Step("What was behind it? Particles, another family before, standing hot: write it in the note."),
         ),
         Change.BLOCKAGE,
     ),
@@ -72,14 +96,17 @@ GUIDES: Final[Mapping[str, Guide]] = {
                 "The liner ends in the hot zone, or nobody said where it ends: never above {most} in this guide.",
                 ("limit",),
             ),
-            Step("Heat to {use}, push 30 mm through by hand.", ("burn", "back_face")),
+            Step("Heat to {use}, push 30 mm through by hand.", ("burn", "back_face"), name="again"),
             Step("Set 100 °C and wait until it is there. Push lightly while it cools.", ("burn",), 4),
             Step(
                 "Tug lightly by hand. It does not come: 5 °C more and again. Never yank: that pulls the liner out.",
                 ("burn",),
             ),
-            Step("Look at the tip: dirt, and the shape of the bore. Repeat until it is clean."),
-            _COOL,
+            Step(
+                "Look at the tip: dirt, and the shape of the bore. Is it clean?",
+                asks=(Ask("Clean", "clean"), Ask("Dirt on it", "again")),
+            ),
+            replace(_COOL, name="clean"),
             Step("Look whether the liner still sits home, without a gap.", ("maker",)),
         ),
         Change.BLOCKAGE,
@@ -92,12 +119,17 @@ GUIDES: Final[Mapping[str, Guide]] = {
             Step(
                 "Heat to {use}, push 30 mm through by hand. Cleaning filament: the heat its label says, never above {most}.",
                 ("burn", "back_face", "limit"),
+                name="again",
             ),
             Step("Set 95 °C and wait until it is there. Push lightly while it cools.", ("burn",), 5),
             Step(
                 "Pull steadily by hand. One school pulls gently at 100, another firmly at 90: begin gently.", ("burn",)
             ),
-            Step("Look at the tip: dirt, and the shape of the bore. Repeat until it is clean."),
+            Step(
+                "Look at the tip: dirt, and the shape of the bore. Is it clean?",
+                asks=(Ask("Clean", "clean"), Ask("Dirt on it", "again")),
+            ),
+            Step("Heat to {use} and feed until it is straight and clean.", ("burn",), name="clean"),
         ),
         Change.BLOCKAGE,
         lined=False,
@@ -107,8 +139,18 @@ GUIDES: Final[Mapping[str, Guide]] = {
         "load unload swap spool",
         (
             Step("Heat to what the old filament prints at, {use}, not to a preset.", ("burn",), 2),
-            Step("Draw it out. It resists: stop, 5 °C more, wait, never force.", ("burn",)),
-            Step("Cut the new end at a slant, behind what the gear has bitten.", ("blade",)),
+            Step(
+                "Draw it out. Does it come?",
+                ("burn",),
+                asks=(Ask("It comes", "cut"), Ask("It resists", "warmer")),
+            ),
+            Step(
+                "5 °C more, never above {most}, wait two minutes, try again. Never force.",
+                ("burn", "limit"),
+                2,
+                name="warmer",
+            ),
+            Step("Cut the new end at a slant, behind what the gear has bitten.", ("blade",), name="cut"),
             Step(
                 "Push the new one in and feed at the hotter of both, never above {most}, until the colour is pure.",
                 ("burn", "limit"),
@@ -122,12 +164,31 @@ GUIDES: Final[Mapping[str, Guide]] = {
         "Change filament in the middle of a print",
         "mid print swap colour pause",
         (
-            Step("Was pausing tried on this machine with a small piece? If not, do that first, not here."),
-            Step("Weigh: is there enough left for the layers until then, with some over?"),
+            Step(
+                "Was pausing tried on this machine with a small piece?",
+                asks=(
+                    Ask("Yes, it goes on where it stopped", "enough"),
+                    Ask(
+                        "No, or nobody knows", "", "Try it on a small piece first: a pause that fails costs this part."
+                    ),
+                ),
+            ),
+            Step("{latest} Heights become layers by the layers that are set.", name="enough"),
             Step("Pause. Motors stay on. Nothing may move: gently.", ("pinch", "burn")),
             Step("Old filament out, new one in, feed until it is pure. A small blob may stay.", ("burn",)),
-            Step("Did anything move? Then the position is lost: measure the height and finish as two parts."),
-            Step("Nothing moved: stand at the machine, not in another room, and go on.", ("pinch",)),
+            Step(
+                "Did anything move?",
+                asks=(
+                    Ask("Nothing moved", "on"),
+                    Ask(
+                        "Something moved",
+                        "",
+                        "The position is lost, and the part probably with it. Do not go on: measure its height, and "
+                        "print what is missing as a second part.",
+                    ),
+                ),
+            ),
+            Step("Stand at the machine, not in another room, and go on.", ("pinch",), name="on"),
         ),
         Change.SPOOL_SAME,
     ),
@@ -174,13 +235,15 @@ GUIDES: Final[Mapping[str, Guide]] = {
         "Take a part off that sticks",
         "stuck part remove plate",
         (
+            Step("{let_go}"),
             Step(
                 "Let the plate cool: glass all the way; PETG and flexible filament come off warm from sheets "
                 "with a release agent."
             ),
             Step("Flex the sheet. A textured sheet is flexed, never scraped."),
             Step("A blade, flat and away from your body, with eyes covered.", ("blade", "eyes")),
-            Step("Still fast: cold, then warm to 60 °C, then cold again, and note which let go.", ("burn",)),
+            Step("Still fast: cold, then warm to 60 °C, then cold again.", ("burn",)),
+            Step("Say below which way let go, or what did not help: it is remembered for this pair alone."),
         ),
     ),
     "plate": Guide(
@@ -194,6 +257,26 @@ GUIDES: Final[Mapping[str, Guide]] = {
             Step("The plate was off: check the offset before the next print that matters."),
         ),
         Change.PLATE_WASHED,
+    ),
+    "adhesive": Guide(
+        "Put an adhesive on the plate",
+        "glue stick lacquer spray slurry hold grip release",
+        (
+            Step(
+                "What is it for? Grip holds what warps. Release keeps PETG and flexible filament from welding to smooth "
+                "sheets and glass.",
+                asks=(Ask("Grip", "clean"), Ask("Release", "clean"), Ask("Neither", "", "A washed plate needs none.")),
+            ),
+            Step("A clean, cold plate. What was on it before comes off with warm water.", name="clean"),
+            Step(
+                "Thin and even, away from the machine: rods, belts and fans stay clean. Nothing that sprays goes near a "
+                "hot plate.",
+                ("solvent", "fumes"),
+            ),
+            Step("Let it dry as its maker says, at least five minutes, before anything heats.", ("solvent",), 5),
+            Step("Warm the plate with the door open, and air the room.", ("fumes",)),
+            Step("Enter it at the surface under Machines, with what it is for: limits and pieces go by that."),
+        ),
     ),
     "gear": Guide(
         "Clean the gear, set its tension",
@@ -270,3 +353,32 @@ GUIDES: Final[Mapping[str, Guide]] = {
     ),
 }
 """Every guide, in the order in which they are offered."""
+
+NO_SURFACE: Final = "This setup has no surface: put one in first."
+EMPTY_WAY: Final = "Say how it came off, or what did not help."
+NOTHING_REMEMBERED: Final = "How parts of this family come off this surface is not remembered yet."
+LEFT_UNKNOWN: Final = (
+    "Weigh the spool: nobody wrote down how much is left. What is left over must last until you pause."
+)
+
+
+def remembered_said(worked: Sequence[str], failed: Sequence[str]) -> str:
+    """How parts of a family came off a surface before."""
+    parts = [f"Here it let go before: {'; '.join(worked)}."] if worked else []
+    parts += [f"Without success: {'; '.join(failed)}."] if failed else []
+    return " ".join(parts)
+
+
+def enough_said(left: str, file: str, need: str) -> str:
+    """A spool that lasts."""
+    return f"About {left}{NBSP}g are left and {file} needs {need}{NBSP}g: there is enough, pause where you like."
+
+
+def latest_said(left: str, file: str, need: str, where: str) -> str:
+    """A spool that does not last: until where it may print."""
+    return f"About {left}{NBSP}g are left and {file} needs {need}{NBSP}g. Pause at {where} at the latest (an estimate)."
+
+
+def left_said(left: str) -> str:
+    """A spool, where no file says what it needs."""
+    return f"About {left}{NBSP}g are left. Check the file, and it says here until where that lasts."

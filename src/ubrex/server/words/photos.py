@@ -11,8 +11,8 @@ NOT_A_PHOTO: Final = "This is not a photo that Ubrex can read: PNG, JPEG or WebP
 
 
 def too_many_said(most: int) -> str:
-    """More photographs than a run keeps."""
-    return f"This run has {most} photographs: take one off first."
+    """More photographs than are kept of one thing."""
+    return f"There are {most} photographs of it already: take one off first."
 
 
 def too_large_said(found_mb: float, most_mb: float) -> str:

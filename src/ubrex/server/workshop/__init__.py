@@ -1,5 +1,6 @@
 """What stands in the workshop and who works in it: machines and their parts, filaments, tools, people, setups."""
 
+from ubrex.server.workshop._albums import Album
 from ubrex.server.workshop._assembly import Pickable, assemble_setup, list_picks
 from ubrex.server.workshop._backup import UnusableBackup, backup_bytes, read_backup, restore_bytes, write_backup
 from ubrex.server.workshop._find import find_all
@@ -26,7 +27,7 @@ from ubrex.server.workshop._inventory import (
     show_room,
 )
 from ubrex.server.workshop._people import add_person
-from ubrex.server.workshop._pictures import read_photo, small_photo
+from ubrex.server.workshop._pictures import read_photo
 from ubrex.server.workshop._schools import Side, list_schools, schools_out, sides_of, take_side
 from ubrex.server.workshop._scopes import owners, scope_keys
 from ubrex.server.workshop._setups import (
@@ -59,6 +60,7 @@ from ubrex.server.workshop._wear import (
 
 __all__ = [
     "PLATE_COUNTER",
+    "Album",
     "Pickable",
     "Side",
     "UnusableBackup",
@@ -115,7 +117,6 @@ __all__ = [
     "show_workshop",
     "sides_of",
     "size_fields",
-    "small_photo",
     "take_side",
     "unit_of",
     "unit_of_setting",

@@ -1,0 +1,359 @@
+"""One case as it stands: causes by their odds, what to look at next, what to try, what the record knows."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime
+from typing import Final, cast
+
+from peewee import JOIN
+
+from ubrex.core.attempts import qualified
+from ubrex.core.chain import EFFECTS, Change
+from ubrex.core.diagnose import (
+    OTHER,
+    Case,
+    Order,
+    Result,
+    Sheet,
+    diagnose,
+    in_order,
+    knowledge,
+    odds_of,
+    ready_from,
+    reasons_for,
+)
+from ubrex.server.desk import Work, find
+from ubrex.server.faults._found import found_of
+from ubrex.server.faults._photos import ALBUM
+from ubrex.server.faults._record import Fact, context_of, facts_of
+from ubrex.server.store.records import Fault, FaultAnswer, FaultAnswerOff, FaultEnd, Person, Print
+from ubrex.server.views.faults import (
+    AnsweredOut,
+    AnswerKind,
+    AnswerOut,
+    AskedOut,
+    CauseOut,
+    ComplaintOut,
+    FactOut,
+    FaultSheetOut,
+    LookOut,
+    RemedyOut,
+    StopOut,
+)
+from ubrex.server.words import faults as words
+from ubrex.server.words.attempts import stopped_said
+from ubrex.server.words.changes import CHANGES
+from ubrex.server.words.numbers import day
+from ubrex.server.words.standing import STEP_NAMES
+from ubrex.server.workshop import get_setup, schools_out, setup_out, sides_of
+
+SHOWN_ABOVE: Final = 0.03
+"""Causes below are set aside (diagnosis, 3)."""
+
+USUAL_HERE: Final = 1.5
+"""What a cause counts that was confirmed on this machine before (diagnosis, 7)."""
+
+MENDS: Final = {
+    "m_raise": Change.Z_OFFSET_CHANGED, "m_lower": Change.Z_OFFSET_CHANGED, "m_level": Change.LEVELLED_BY_HAND,
+    "m_clear": Change.BLOCKAGE, "m_nozzle": Change.NOZZLE_SAME, "m_gear": Change.GEAR_TENSION, "m_jam": Change.GEAR_TENSION,
+    "m_sinkfan": Change.HEAT_SINK_FAN, "m_tubehome": Change.FEED_TUBE, "m_tube": Change.FEED_TUBE,
+    "m_heatcheck": Change.HEATER_SENSOR, "m_heater": Change.HEATER_SENSOR, "m_control": Change.HEATER_CONTROL,
+    "m_sensor": Change.HEATER_SENSOR, "m_wire": Change.HEATER_SENSOR, "m_motor": Change.EXTRUDER,
+    "m_spool": Change.FEED_PATH, "m_path": Change.FEED_PATH, "m_snag": Change.FEED_PATH, "m_load": Change.SPOOL_SAME,
+    "m_dry": Change.DRIED, "m_wash": Change.PLATE_WASHED, "m_surface": Change.SURFACE_OTHER, "m_stack": Change.SURFACE_OTHER,
+    "m_belt": Change.BELTS, "m_grub": Change.BELTS, "m_play": Change.MECHANICS, "m_bind": Change.MECHANICS,
+    "m_twin": Change.MOVED, "m_frame": Change.FRAME, "m_probe": Change.PROBE, "m_probefix": Change.PROBE,
+    "m_leak": Change.HOTEND, "m_blob": Change.CRASH, "m_fanless": Change.PART_FAN, "m_fanmore": Change.PART_FAN,
+    "m_hotter": Change.TEMPERATURE_MOVED, "m_cooler": Change.TEMPERATURE_MOVED, "m_flow": Change.FLOW_CHANGED,
+    "m_door": Change.ROOM, "m_shield": Change.ROOM, "m_accel": Change.ACCELERATION,
+}  # fmt: skip
+"""Which work a remedy is, so that what it makes stale is said before."""
+
+
+GUIDED: Final = {
+    "m_clear": "blockage", "m_leak": "leak", "m_blob": "blob", "m_wash": "plate", "m_gear": "gear", "m_jam": "gear",
+    "m_tubehome": "tube", "m_tube": "tube", "m_belt": "belts", "m_play": "belts", "m_grub": "belts", "m_sinkfan": "fan",
+    "m_level": "paper", "m_load": "change",
+}  # fmt: skip
+"""Which guide leads through a remedy."""
+
+
+ORDERS: Final[dict[str, Order]] = {"one": "cheapest", "other": "most telling", "usual": "worth"}
+"""How somebody goes through looks, by the side taken."""
+
+FIRST_LOOKS: Final = {"one": "k_notch", "other": "k_ripple"}
+"""The look that stands first, for gear first and for heat first."""
+
+OF_GEAR: Final = frozenset({"gear_slip", "gear_jam", "motor_weak"})
+OF_HEAT: Final = frozenset({"too_cold", "sensor_high", "heater_limit", "heat_control", "sensor_loose"})
+BOTH_FROM: Final = 0.05
+"""Odds at which gear and heat are both worth a look (E)."""
+
+
+def complaint_out(key: str) -> ComplaintOut:
+    text, everyday = words.COMPLAINTS[key]
+    return ComplaintOut(key=key, text=text, words=everyday)
+
+
+def ended(row: Fault) -> FaultEnd | None:
+    """How a case was closed; None for one that is open."""
+    last: FaultEnd | None = FaultEnd.select().where(FaultEnd.fault == row.id).order_by(FaultEnd.id.desc()).first()
+    return last if last is not None and last.closed else None
+
+
+def _answers(row: Fault) -> list[FaultAnswer]:
+    return list(
+        FaultAnswer.select(FaultAnswer, Person)
+        .join(Person)
+        .switch(FaultAnswer)
+        .join(FaultAnswerOff, JOIN.LEFT_OUTER, on=(FaultAnswerOff.answer == FaultAnswer.id))
+        .where(FaultAnswer.fault == row.id, FaultAnswerOff.answer.is_null())
+        .order_by(FaultAnswer.id)
+    )
+
+
+def _case(row: Fault, answers: Sequence[FaultAnswer], facts: Sequence[Fact]) -> Case:
+    """A case as the core knows it; what somebody answered counts before what the record says."""
+    not_so = {one.key for one in answers if one.kind == "not_so"}
+    evidence = {one.finding: one.answer for one in facts if one.finding not in not_so}
+    found = {one.key: one for one in answers if one.kind == "finding"}
+    confirmed = (
+        FaultEnd.select(FaultEnd.cause)
+        .join(Fault)
+        .where(Fault.machine == row.machine_id, Fault.id != row.id, FaultEnd.closed)
+    )
+    again = _opened_again(row)
+    return Case(
+        complaint=row.complaint,
+        context=context_of(row),
+        also={one.key: one.answer == "yes" for one in answers if one.kind == "also"},
+        evidence=evidence | {key: one.answer for key, one in found.items()},
+        remedies={one.key: _result(one, again) for one in answers if one.kind == "remedy"},
+        unable=sorted({one.key for one in answers if one.kind == "unable"}),
+        unsure=[key for key, one in found.items() if one.unsure],
+        usual_here={one.cause: USUAL_HERE for one in confirmed if one.cause != OTHER},
+    )
+
+
+def _opened_again(row: Fault) -> datetime | None:
+    """When a closed case was opened again last."""
+    last = FaultEnd.select().where(FaultEnd.fault == row.id, ~FaultEnd.closed).order_by(FaultEnd.id.desc()).first()
+    return None if last is None else last.at
+
+
+def _result(one: FaultAnswer, again: datetime | None) -> Result:
+    """How a remedy went; what was gone and came again helped at most for a while."""
+    if one.answer == "gone" and again is not None and one.at < again:
+        return "better"
+    return cast("Result", one.answer)
+
+
+def show_fault(work: Work, fault_id: int) -> FaultSheetOut:
+    """A case as it stands."""
+    row = find(Fault, fault_id, "case")
+    answers, facts, end = _answers(row), facts_of(work, row), ended(row)
+    case = _case(row, answers, facts)
+    sheet = diagnose(case)
+    before = diagnose(_case(row, answers[:-1], facts)) if answers else None
+    done = {one.key for one in answers if one.kind == "stopped"}
+    remedy = None if sheet.remedy is None else _remedy(sheet.remedy)
+    sides = sides_of(work.person_id)
+    schools = ["first_look"]
+    if _is_between(sheet):
+        schools.append("gear_or_heat")
+    looks = in_order(sheet.checks, ORDERS[sides.get("first_look", "usual")])
+    if "gear_or_heat" in schools:
+        looks.sort(key=lambda one: one.check != FIRST_LOOKS.get(sides.get("gear_or_heat", "usual")))
+    checks = [_check(one.check, case, one.minutes) for one in looks[:6]]
+    setup = setup_out(get_setup(row.setup_id))
+    return FaultSheetOut(
+        id=row.id,
+        version=len(answers),
+        setup=setup,
+        complaint=words.COMPLAINTS[row.complaint][0],
+        complaint_key=row.complaint,
+        where=stopped_said(row.layer, row.height_mm),
+        note=row.note,
+        print_id=row.print_id,
+        at=row.at,
+        person=find(Person, row.person_id, "person").name,
+        closed=end is not None,
+        cause="" if end is None else words.CAUSES[end.cause],
+        verdict=sheet.verdict,
+        said=_said(row, answers, sheet, checks[0].minutes if checks else 0.0, closed=end is not None),
+        stop=[
+            StopOut(key=key, title=words.STOP[key][0], steps=list(words.STOP[key][1]))
+            for key in sheet.stop
+            if key not in done
+        ],
+        first=[_check(key, case, knowledge().checks[key].minutes) for key in sheet.ask_first],
+        causes=_causes(case, sheet, before),
+        next=checks[0] if checks else None,
+        others=checks[1:],
+        remedy=remedy,
+        remedies=_light_remedies(sheet, case),
+        facts=_facts(facts, answers),
+        answered=[_answered(one) for one in reversed(answers) if one.kind != "not_so"],
+        also=[complaint_out(key) for key in words.COMPLAINTS if key != row.complaint and key not in case.also],
+        done_before=_done_before(case),
+        found=found_of(answers, setup.machine),
+        can_find=[AnswerOut(key=key, text=one.text) for key, one in words.FOUND.items()],
+        photos=ALBUM.shown([row.id]).get(row.id, []),
+        schools=schools_out(tuple(schools), sides),
+        reopened=_again(row),
+    )
+
+
+def _is_between(sheet: Sheet) -> bool:
+    """Whether gear and heat are both likely enough that schools differ on which comes first."""
+    shares = dict(sheet.causes)
+    return all(sum(shares[one] for one in some) >= BOTH_FROM for some in (OF_GEAR, OF_HEAT))
+
+
+def _done_before(case: Case) -> list[AnswerOut]:
+    """What somebody may have tried before the case was opened: what mends a cause that shows like this."""
+    base = knowledge()
+    near = set(base.complaints[case.complaint])
+    return [
+        AnswerOut(key=key, text=words.REMEDIES[key][0])
+        for key, row in base.remedies.items()
+        if key not in case.remedies and not near.isdisjoint(row.cures)
+    ]
+
+
+def _said(row: Fault, answers: Sequence[FaultAnswer], sheet: Sheet, minutes: float, *, closed: bool) -> str:
+    if closed:
+        return words.CLOSED
+    if sheet.verdict == "watch":
+        gone = max(one.at for one in answers if one.kind == "remedy" and one.answer == "gone")
+        prints = Print.select(Print.outcome).where(
+            Print.setup == row.setup_id, Print.standing(), Print.happened_at > gone, Print.outcome != "stopped"
+        )
+        outcomes = [one.outcome for one in prints]
+        failed = len(outcomes) - outcomes.count("good")
+        return words.watch_said(qualified(len(outcomes), failed), len(outcomes), failed)
+    if sheet.verdict == "off_list":
+        return words.OFF_LIST
+    if sheet.verdict == "try" and sheet.remedy is not None:
+        return words.try_verdict(words.REMEDIES[sheet.remedy][0], sheet.p_remedy or 0.0, unsure=sheet.unsure)
+    first, second = (words.CAUSES[cause] for cause, _ in sheet.causes[:2])
+    return words.check_verdict(first, second, minutes)
+
+
+def _causes(case: Case, sheet: Sheet, before: Sheet | None) -> list[CauseOut]:
+    odds = odds_of(case)
+    then = {} if before is None else dict(before.causes)
+    found = []
+    for cause, share in sheet.causes:
+        told = share >= SHOWN_ABOVE
+        pro, con = reasons_for(case, cause, odds) if told else ([], [])
+        found.append(
+            CauseOut(
+                key=cause,
+                name=words.CAUSES[cause],
+                share=share,
+                place=words.place_of(share),
+                place_before=words.place_of(then[cause]) if cause in then else None,
+                aside=not told,
+                field=words.field_said(share),
+                tenths=words.tenths_said(share),
+                because=words.because_said(
+                    [words.reason_said(one.what, one.answer) for one in pro],
+                    [words.reason_said(one.what, one.answer) for one in con],
+                    looked=bool(case.evidence),
+                )
+                if told
+                else "",
+            )
+        )
+    return found
+
+
+def _check(key: str, case: Case, minutes: float) -> LookOut:
+    row = knowledge().checks[key]
+    return LookOut(
+        key=key,
+        do=words.CHECKS[key],
+        minutes=minutes,
+        state=words.STATES[row.state],
+        needs=list(row.needs),
+        cautions=[words.CAUTIONS[one] for one in row.cautions],
+        asks=[
+            AskedOut(
+                key=one,
+                question=words.QUESTIONS[one],
+                options=[
+                    AnswerOut(key=answer, text=words.answer_text(answer))
+                    for answer in knowledge().findings[one].options
+                ],
+            )
+            for one in row.tells
+            if one not in case.evidence
+        ],
+    )
+
+
+MAKER_FROM: Final = 2
+"""From this harm on the maker's own order comes first."""
+
+
+def _remedy(key: str) -> RemedyOut:
+    row, (do, seen) = knowledge().remedies[key], words.REMEDIES[key]
+    change = MENDS.get(key)
+    cautions = [words.CAUTIONS["idle"], words.CAUTIONS["maker"]] if row.harm >= MAKER_FROM else []
+    if key in {"m_wire", "m_sensor", "m_driver", "m_motor"}:
+        cautions.append(words.CAUTIONS["mains"])
+    return RemedyOut(
+        key=key,
+        do=do,
+        minutes=row.minutes,
+        buys=row.buys or "",
+        seen=words.then_said(seen),
+        cautions=cautions,
+        guide=GUIDED.get(key, ""),
+        work="" if change is None else CHANGES[change].name,
+        stale=[] if change is None else [STEP_NAMES[step] for step in EFFECTS[change] if step in STEP_NAMES],
+    )
+
+
+def _light_remedies(sheet: Sheet, case: Case) -> list[RemedyOut]:
+    """Remedies of the likeliest causes that somebody may want to try anyway, the surest first."""
+    shares = dict(sheet.causes)
+    rows = [
+        (sum(shares[cause] for cause in row.cures), -ready_from(key), key)
+        for key, row in knowledge().remedies.items()
+        if key not in case.remedies and key != sheet.remedy
+    ]
+    return [_remedy(key) for share, _, key in sorted(rows, reverse=True)[:4] if share >= SHOWN_ABOVE]
+
+
+def _facts(facts: Sequence[Fact], answers: Sequence[FaultAnswer]) -> list[FactOut]:
+    struck = {one.key: one.id for one in answers if one.kind == "not_so"}
+    return [
+        FactOut(key=one.finding, text=one.text, counts=one.finding not in struck, not_so_id=struck.get(one.finding))
+        for one in facts
+    ]
+
+
+def _answered(one: FaultAnswer) -> AnsweredOut:
+    text = {
+        "finding": lambda: (
+            f"{words.QUESTIONS[one.key]} {words.answer_text(one.answer)}" + (" (not sure)" if one.unsure else "")
+        ),
+        "also": lambda: f"{words.COMPLAINTS[one.key][0]}: {one.answer}",
+        "unable": lambda: f"{words.CHECKS[one.key]}: cannot be done here",
+        "remedy": lambda: f"{words.REMEDIES[one.key][0]}: {words.RESULTS[one.answer]}",
+        "stopped": lambda: f"{words.STOP[one.key][0]}: done",
+        "found": lambda: words.found_said(one.key, mended=one.answer != ""),
+    }[one.kind]()
+    return AnsweredOut(id=one.id, kind=cast("AnswerKind", one.kind), text=text, person=one.person.name, at=one.at)
+
+
+def _again(row: Fault) -> str:
+    """When a case was closed that came again."""
+    at = _opened_again(row)
+    if at is None:
+        return ""
+    closed = FaultEnd.select().where(FaultEnd.fault == row.id, FaultEnd.closed).order_by(FaultEnd.id.desc()).first()
+    return "" if closed is None else words.reopened_said(day(closed.at), day(at), words.CAUSES[closed.cause])
