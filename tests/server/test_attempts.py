@@ -211,17 +211,22 @@ def test_what_shows_later_is_listed_when_its_day_has_come(tuned: Person) -> None
     assert codes(tuned.post(f"/prints/{made}/looks", {"at_what": " ", "days": "3"})) == {"at_what": "empty"}
 
 
+def picture() -> bytes:
+    """A photograph, larger than is kept."""
+    out = BytesIO()
+    Image.new("RGB", (2000, 1000), "white").save(out, "JPEG")
+    return out.getvalue()
+
+
 def test_a_photograph_has_a_small_one_and_can_be_taken_off(tuned: Person) -> None:
     """Made once, at most 320 points long; what is no photograph is refused at its field."""
     made = attempt(tuned).json()["id"]
-    out = BytesIO()
-    Image.new("RGB", (2000, 1000), "white").save(out, "JPEG")
     headers = {
         "Ubrex-Person": str(tuned.id),
         "Idempotency-Key": "photo-one",
         "Content-Type": "application/octet-stream",
     }
-    answer = tuned.client.post(f"/api/v1/prints/{made}/photos", content=out.getvalue(), headers=headers)
+    answer = tuned.client.post(f"/api/v1/prints/{made}/photos", content=picture(), headers=headers)
     (photo,) = answer.json()["photos"]
     sizes = [
         Image.open(

@@ -8,13 +8,15 @@ from typing import Any
 import pytest
 
 from tests.server.conftest import Person
-from tests.server.test_attempts import attempt
-from tests.server.test_inventory import edit
-from tests.server.test_printed_runs import codes
+from tests.server.test_attempts import attempt, picture
+from tests.server.test_inventory import add, assembly, edit
+from tests.server.test_printed_runs import codes, sized
 from tests.server.test_profile import log, type_in
 from ubrex.core.diagnose import knowledge
 from ubrex.server.calc import calc
 from ubrex.server.words import faults as words
+
+__all__ = ["sized"]
 
 
 def opened(person: Person, complaint: str = "c_stopped", **more: Any) -> Any:
@@ -98,17 +100,107 @@ def test_the_record_answers_what_it_can_and_can_be_told_that_it_is_not_so(ines: 
 
 def test_a_case_closed_counts_for_the_next_one_here_and_can_be_opened_again(ines: Person) -> None:
     """The same cause is more usual on this machine then; a closed case takes no answer."""
-    first = opened(ines).json()
+    first, thin = opened(ines).json(), opened(ines, "c_thin").json()
     closed = ines.post(f"/faults/{first['id']}/end", {"cause": "tube_gap", "note": "cut askew"}).json()
     assert (closed["closed"], closed["cause"]) == (True, words.CAUSES["tube_gap"])
     refused = ines.post(f"/faults/{first['id']}/answers", {"kind": "finding", "key": "drip", "answer": "yes"})
     assert refused.json()["code"] == "closed"
-    second = opened(ines).json()
-    assert share(second, "tube_gap") > share(first, "tube_gap")
-    assert second["reopened"].startswith("The same on this machine was closed on")
+    assert share(opened(ines, "c_thin").json(), "tube_gap") > share(thin, "tube_gap")
     assert ines.post(f"/faults/{first['id']}/reopening").json()["closed"] is False
-    titles = [(row["id"], row["closed"]) for row in ines.get("/faults")["cases"]]
-    assert titles == [(second["id"], False), (first["id"], False)]
+
+
+def test_the_same_within_two_months_opens_the_case_again_by_itself(ines: Person) -> None:
+    """Gone was not cured: it counts as no more than better, and the sheet asks on; after two months it is a new case."""
+    first = opened(ines).json()["id"]
+    assert answered(ines, first, "m_tubehome", "gone", kind="remedy")["verdict"] == "watch"
+    assert ines.post(f"/faults/{first}/end", {"cause": "tube_gap"}).status_code == 201
+    ines.clock.wait(days=20)
+    again = opened(ines).json()
+    assert (again["id"], again["closed"]) == (first, False)
+    assert again["verdict"] != "watch"
+    assert again["reopened"].endswith("What was gone was not cured.")
+    assert "A gap where the tube ends" in again["reopened"]
+    assert ines.post(f"/faults/{first}/end", {"cause": "tube_gap"}).status_code == 201
+    ines.clock.wait(days=61)
+    assert opened(ines).json()["id"] != first
+
+
+def test_the_record_answers_for_spool_file_and_nozzle_and_for_other_machines(sized: Person) -> None:
+    """A pull beyond what a tube takes, the last quarter of a spool, a spool that printed well on another machine."""
+    assert type_in(sized, {"retraction": "9"}, note="tried").status_code == 201
+    spool = add(sized, "spool", 1, name="14").json()["id"]
+    here = assembly(sized, spool_id=spool).json()["id"]
+    sized.post(f"/spools/{spool}/entries", {"kind": "weighed", "number": "200"})
+    facts = {row["key"]: row["text"] for row in opened(sized, setup_id=here).json()["facts"]}
+    assert "farther than this feed path takes" in facts["r_pull"]
+    assert facts["spool_left"].replace("\N{NO-BREAK SPACE}", " ") == "About 200 of 1000 g left on the spool"
+    assert "f_follows" not in facts
+
+
+def test_what_is_found_on_the_way_holds_the_next_job_until_it_is_mended(ines: Person) -> None:
+    """A brown plug stands on the card and in the list, whichever case it was found in; dust only in the list."""
+    fault = opened(ines).json()["id"]
+    answered(ines, fault, "dust", kind="found")
+    sheet = answered(ines, fault, "plug", kind="found")
+    assert [(row["key"], row["unsafe"]) for row in sheet["found"]] == [("dust", False), ("plug", True)]
+    holds = ines.get(f"/setups/{ines.setup_id}/pre-flight")["holds"]
+    assert any("A plug is brown or loose" in row for row in holds)
+    assert not any("Dust" in row for row in holds)
+    answered(ines, fault, "plug", "mended", kind="found")
+    assert [row["key"] for row in ines.get("/faults")["found"]] == ["dust"]
+    assert not any("plug" in row for row in ines.get(f"/setups/{ines.setup_id}/pre-flight")["holds"])
+
+
+def test_schools_order_the_same_looks_and_leave_the_odds(ines: Person) -> None:
+    """Cheapest first: nothing that harms before what does not; most telling first is another order of the same."""
+    usual = opened(ines).json()
+    base = knowledge().checks
+
+    def looks(side: str) -> list[str]:
+        answer = ines.client.put("/api/v1/schools/first_look", json={"side": side}, headers=ines.headers())
+        assert answer.status_code == 200
+        sheet = ines.get(f"/faults/{usual['id']}")
+        assert [row["share"] for row in sheet["causes"]] == [row["share"] for row in usual["causes"]]
+        assert next(row for row in sheet["schools"] if row["key"] == "first_look")["side"] == side
+        return [row["key"] for row in (sheet["next"], *sheet["others"])]
+
+    cheapest = looks("one")
+    assert [(base[one].harm, base[one].minutes) for one in cheapest] == sorted(
+        (base[one].harm, base[one].minutes) for one in cheapest
+    )
+    assert looks("other")[0] != cheapest[0]
+
+
+def test_a_case_says_where_it_shows_and_a_page_of_it_can_be_read_without_us(ines: Person) -> None:
+    """170 mm is layer 850; the page holds setup, values with origin, looks, photographs; what is typed is text there."""
+    assert type_in(ines, {"layer": "0.2", "layer_first": "0.2", "nozzle": "205"}).status_code == 201
+    sheet = opened(ines, height_mm="170", note="<b>loud</b> clicks").json()
+    assert sheet["where"].replace("\N{NO-BREAK SPACE}", " ") == "layer 850, 170 mm"
+    answered(ines, sheet["id"], "clicks", "yes")
+    answered(ines, sheet["id"], "m_gear", "no change", kind="remedy")
+    log(ines, "feed_tube")
+    page = ines.get(f"/faults/{sheet['id']}/help")
+    parts = {row["heading"]: row for row in page["sections"]}
+    (looked,) = parts["Looked at"]["lines"]
+    assert looked.startswith(words.QUESTIONS["clicks"])
+    assert any("no change" in line for line in parts["Tried"]["lines"])
+    assert {"name": "Nozzle, rest", "text": "205 °C: typed by Ines"} in parts["What is set, and where it comes from"][
+        "rows"
+    ]
+    assert [line.split(": ")[1] for line in parts["What was done, newest first"]["lines"]][-1] == "here it began"
+    assert page["missing"] == "Missing still: a photo of what is seen."
+    photo = ines.client.post(
+        f"/api/v1/faults/{sheet['id']}/photos", params={"note": "the gear"}, content=picture(), headers=ines.headers()
+    )
+    assert photo.status_code == 201
+    text = ines.get(f"/faults/{sheet['id']}/help-file")["text"]
+    assert "&lt;b&gt;loud&lt;/b&gt; clicks" in text
+    assert "<b>loud" not in text
+    assert "data:image/jpeg;base64," in text
+    assert "http" not in text.replace("http-equiv", "")
+    (kept,) = photo.json()["photos"]
+    assert ines.post(f"/fault-photos/{kept['id']}/removal").json()["photos"] == []
+    assert ines.client.get(f"/api/v1/fault-photos/{kept['id']}").status_code == 404
 
 
 @pytest.mark.parametrize(
@@ -159,6 +251,31 @@ def test_guides_carry_the_temperatures_of_the_setup_and_follow_its_liner_at_once
     assert "cold_pull_metal" in metal
     assert metal["blockage"]["steps"][1]["do"].startswith("Heat to 245 °C")
     assert all("{" not in step["do"] for row in metal.values() for step in row["steps"])
+
+
+def test_guides_ask_lead_on_and_remember_how_parts_let_go(ines: Person) -> None:
+    """Every answer leads to a step or ends with a word; the way a part came off stands in its guide, for its pair alone."""
+
+    def guide(key: str) -> Any:
+        return next(row for row in ines.get(f"/setups/{ines.setup_id}/guides")["guides"] if row["key"] == key)
+
+    for row in ines.get(f"/setups/{ines.setup_id}/guides")["guides"]:
+        for place, step in enumerate(row["steps"]):
+            for ask in step["asks"]:
+                assert (ask["to"] is None) == bool(ask["said"])
+                assert ask["to"] != place
+    moved = next(step for step in guide("change_mid")["steps"] if step["do"] == "Did anything move?")
+    assert [ask["to"] is None for ask in moved["asks"]] == [False, True]
+    assert guide("change_mid")["steps"][1]["do"].startswith("Weigh the spool")
+    assert ines.post(f"/setups/{ines.setup_id}/let-go", {"way": " "}).status_code in {409, 422}
+    surface = add(ines, "surface", 1, name="Glass").json()["id"]
+    on_glass = assembly(ines, surface_id=surface).json()["id"]
+    path = f"/setups/{on_glass}/let-go"
+    assert ines.post(path, {"way": "cold, over night"}).status_code == 201
+    assert ines.post(path, {"way": "flexing", "worked": False}).status_code == 201
+    first = next(row for row in ines.get(f"/setups/{on_glass}/guides")["guides"] if row["key"] == "removal")["steps"][0]
+    assert first["do"] == "Here it let go before: cold, over night. Without success: flexing."
+    assert "not remembered" in guide("removal")["steps"][0]["do"]
 
 
 def test_a_script_gets_the_same_sheet() -> None:

@@ -59,10 +59,13 @@ class Fact:
     text: str
 
 
-def facts_of(work: Work, fault: Fault) -> list[Fact]:
-    """Everything on record that tells something. What was done after the fault began cannot be its cause."""
+def facts_of(work: Work, fault: Fault, again: datetime | None = None) -> list[Fact]:
+    """Everything on record that tells something. What was done after the fault began cannot be its cause.
+
+    ``again``: when it came again, for one that was gone in between.
+    """
     setup = fault.setup
-    began = fault.at if fault.print is None else fault.print.happened_at
+    began = again or (fault.at if fault.print is None else fault.print.happened_at)
     good = (
         Print.select()
         .where(Print.setup == setup.id, Print.standing(), Print.outcome == "good", Print.happened_at < began)

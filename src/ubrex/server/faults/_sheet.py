@@ -152,7 +152,7 @@ def _result(one: FaultAnswer, again: datetime | None) -> Result:
 def show_fault(work: Work, fault_id: int) -> FaultSheetOut:
     """A case as it stands."""
     row = find(Fault, fault_id, "case")
-    answers, facts, end = _answers(row), facts_of(work, row), ended(row)
+    answers, facts, end = _answers(row), facts_of(work, row, _opened_again(row)), ended(row)
     case = _case(row, answers, facts)
     sheet = diagnose(case)
     before = diagnose(_case(row, answers[:-1], facts)) if answers else None
