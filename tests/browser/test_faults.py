@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import io
 import re
+from pathlib import Path
 
-from playwright.sync_api import expect
+from PIL import Image
+from playwright.sync_api import FilePayload, expect
 
 from tests.browser.conftest import PHONE, OpenPage, signed_in
 from tests.serving import Served
+from ubrex.server.words.faults import COMPLAINTS
 
 KEPT = """async path => {
     for (let tries = 0; tries < 200; tries += 1) {
@@ -91,6 +95,41 @@ def test_a_guide_goes_on_where_it_was_left_and_its_work_is_written_down(demo: Se
     expect(page.get_by_role("heading", name="Guides")).to_be_visible()
     page.goto(demo.address)
     expect(page.get_by_role("complementary").get_by_text("Clean the plate")).to_be_visible()
+
+
+def test_a_case_holds_what_was_done_and_found_before_and_a_page_for_somebody_elsewhere(
+    demo: Served, open_page: OpenPage
+) -> None:
+    """Every complaint is drawn; what did not help is said, what is unsafe holds the next job, all of it is on the page."""
+    page = open_page(demo.address)
+    signed_in(page)
+    page.goto(f"{demo.address}/faults")
+    complaints = page.get_by_role("button").filter(has=page.locator("svg"))
+    expect(complaints).to_have_count(len(COMPLAINTS))
+    page.get_by_label("or at a height").fill("17")
+    page.get_by_role("button", name="Lines are thick here and thin there").click()
+    expect(page.get_by_text("At layer 85, 17\N{NO-BREAK SPACE}mm.")).to_be_visible()
+    beside = page.get_by_role("complementary")
+    beside.get_by_text("Done before this case was opened").click()
+    beside.get_by_role("button", name="Done, did not help: Dry it").click()
+    expect(beside.get_by_text(re.compile("Dry it.*: no change"))).to_be_visible()
+    beside.get_by_label("Found on the way, not the cause").fill("plug")
+    page.get_by_role("option", name="A plug is brown or loose").click()
+    expect(beside.get_by_text("It holds the next job.")).to_be_visible()
+    picture = io.BytesIO()
+    Image.new("RGB", (400, 300), "grey").save(picture, "PNG")
+    photo = FilePayload(name="gear.png", mimeType="image/png", buffer=picture.getvalue())
+    beside.get_by_label("Add a photo").set_input_files(photo)
+    expect(beside.get_by_role("img", name="Photo by Ines")).to_be_visible()
+    beside.get_by_role("link", name="A page for somebody elsewhere").click()
+    expect(page.get_by_text("At layer 85").or_(page.get_by_text("layer 85, 17"))).to_be_visible()
+    with page.expect_download() as kept:
+        page.keyboard.press("s")
+    text = Path(kept.value.path()).read_text()
+    assert "a plug is brown" in text
+    assert "data:image/jpeg;base64," in text
+    page.goto(f"{demo.address}/setups/1/pre-flight")
+    expect(page.get_by_text("A plug is brown or loose")).to_be_visible()
 
 
 def test_without_a_network_bench_case_guides_and_stop_page_open_and_answers_wait_in_their_order(

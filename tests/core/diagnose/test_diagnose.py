@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import random
+import statistics
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -10,6 +12,7 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.simulated.faults import search
 
 from ubrex.core.diagnose import (
     OTHER,
@@ -168,3 +171,12 @@ def test_what_is_not_known_is_refused_by_name() -> None:
     }  # fmt: skip
     with pytest.raises(OutOfRange, match="ghost"):
         read_knowledge(held)
+
+
+def test_a_few_short_looks_find_most_causes() -> None:
+    """Sixty faults, nothing on record: half within three looks, most of those within three minutes, most mended at once."""
+    searches = [search(random.Random(seed)) for seed in range(60)]
+    looks = [minutes for one in searches for minutes in one.minutes]
+    assert statistics.median(len(one.minutes) for one in searches) <= 3
+    assert statistics.fmean(minutes <= 3 for minutes in looks) >= 0.7
+    assert statistics.fmean(one.is_mended for one in searches) >= 0.65

@@ -33,6 +33,7 @@ export const keys = {
   preview: (id: number, kind: string, when: string) => ["ubrex", "preview", id, kind, when] as const,
   changeKinds: (id: number) => ["ubrex", "change-kinds", id] as const,
   photos: (id: number) => ["ubrex", "photos", id] as const,
+  help: (id: number) => ["ubrex", "help", id] as const,
   begun: ["ubrex", "begun"] as const,
   attemptForm: (id: number) => ["ubrex", "attempt-form", id] as const,
   attemptsNow: (id: number) => ["ubrex", "attempts-now", id] as const,
@@ -342,6 +343,14 @@ const faultQuery = (id: number) =>
     queryKey: keys.fault(id),
     queryFn: () => answer(api.GET("/api/v1/faults/{fault_id}", { params: { path: { fault_id: id } } })),
   });
+
+/** A case for somebody elsewhere. */
+export function useHelp(id: number) {
+  return useQuery({
+    queryKey: keys.help(id),
+    queryFn: () => answer(api.GET("/api/v1/faults/{fault_id}/help", { params: { path: { fault_id: id } } })),
+  });
+}
 
 /** What an attempt on a setup is written down with. */
 export function useAttemptForm(id: number) {

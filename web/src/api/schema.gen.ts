@@ -1144,6 +1144,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/faults/{fault_id}/help": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Help
+         * @description Everything known of a case, for somebody elsewhere.
+         */
+        get: operations["show_help"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/faults/{fault_id}/help-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Help File
+         * @description The same as one file that any browser opens.
+         */
+        get: operations["help_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/faults/{fault_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Fault Photo
+         * @description Keep a photograph of a case.
+         */
+        post: operations["add_fault_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/fault-photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Fault Photo
+         * @description A photograph of a case, or the small one of it.
+         */
+        get: operations["show_fault_photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/fault-photos/{photo_id}/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remove Fault Photo
+         * @description Take a photograph off its case.
+         */
+        post: operations["remove_fault_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setups/{setup_id}/let-go": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remember Let Go
+         * @description Write down how a part came off, for its family and this surface.
+         */
+        post: operations["remember_let_go"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/faults/{fault_id}/answers": {
         parameters: {
             query?: never;
@@ -2201,6 +2321,24 @@ export interface components {
             reads: string;
         };
         /**
+         * AlsoFoundOut
+         * @description Something that was found on the way and is not mended; ``unsafe``: it holds the next job.
+         */
+        AlsoFoundOut: {
+            /** Fault Id */
+            fault_id: number;
+            /** Key */
+            key: string;
+            /** Machine */
+            machine: string;
+            /** Text */
+            text: string;
+            /** Mend */
+            mend: string;
+            /** Unsafe */
+            unsafe: boolean;
+        };
+        /**
          * AnswerOut
          * @description An answer that can be given.
          */
@@ -2221,7 +2359,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "finding" | "also" | "unable" | "not_so" | "remedy" | "stopped";
+            kind: "finding" | "also" | "unable" | "not_so" | "remedy" | "stopped" | "found";
             /** Text */
             text: string;
             /** Person */
@@ -3175,6 +3313,27 @@ export interface components {
             /** Spots */
             spots: components["schemas"]["PlaceOut"][];
         };
+        /**
+         * EventOut
+         * @description Something that was done to a machine, or a fault on it that was found and mended; ``fault_id``: its case.
+         */
+        EventOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Withdrawn */
+            withdrawn: boolean;
+            /** Fault Id */
+            fault_id: number | null;
+        };
         /** ExportOut */
         ExportOut: {
             /** Name */
@@ -3228,7 +3387,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "finding" | "also" | "unable" | "not_so" | "remedy" | "stopped";
+            kind: "finding" | "also" | "unable" | "not_so" | "remedy" | "stopped" | "found";
             /** Key */
             key: string;
             /**
@@ -3267,7 +3426,7 @@ export interface components {
         };
         /**
          * FaultIn
-         * @description A case to open: on which setup, what is seen, and the attempt it came with.
+         * @description A case to open: on which setup, what is seen, the attempt it came with, and where on the part in layers or mm.
          */
         FaultIn: {
             /** Setup Id */
@@ -3276,6 +3435,16 @@ export interface components {
             complaint: string;
             /** Print Id */
             print_id?: number | null;
+            /**
+             * Layer
+             * @default
+             */
+            layer: string;
+            /**
+             * Height Mm
+             * @default
+             */
+            height_mm: string;
             /**
              * Note
              * @default
@@ -3307,7 +3476,9 @@ export interface components {
         };
         /**
          * FaultSheetOut
-         * @description A case as it stands. ``version`` counts its answers; ``said``: the verdict in one sentence.
+         * @description A case as it stands. ``version`` counts its answers; ``said``: the verdict in one sentence; ``where``: on the part.
+         *
+         *     ``done_before``: what somebody may have tried before. ``found``, ``can_find``: what was, and can be, found on the way.
          */
         FaultSheetOut: {
             /** Id */
@@ -3317,6 +3488,10 @@ export interface components {
             setup: components["schemas"]["SetupOut"];
             /** Complaint */
             complaint: string;
+            /** Complaint Key */
+            complaint_key: string;
+            /** Where */
+            where: string;
             /** Note */
             note: string;
             /** Print Id */
@@ -3357,16 +3532,28 @@ export interface components {
             answered: components["schemas"]["AnsweredOut"][];
             /** Also */
             also: components["schemas"]["ComplaintOut"][];
+            /** Done Before */
+            done_before: components["schemas"]["AnswerOut"][];
+            /** Found */
+            found: components["schemas"]["AlsoFoundOut"][];
+            /** Can Find */
+            can_find: components["schemas"]["AnswerOut"][];
+            /** Photos */
+            photos: components["schemas"]["PrintPhotoOut"][];
+            /** Schools */
+            schools: components["schemas"]["SchoolOut"][];
             /** Reopened */
             reopened: string;
         };
         /**
          * FaultsOut
-         * @description Cases, the open ones first, and what can be seen.
+         * @description Cases, the open ones first, what was found on the way and is not mended, and what can be seen.
          */
         FaultsOut: {
             /** Cases */
             cases: components["schemas"]["FaultLineOut"][];
+            /** Found */
+            found: components["schemas"]["AlsoFoundOut"][];
             /** Complaints */
             complaints: components["schemas"]["ComplaintOut"][];
         };
@@ -3750,6 +3937,18 @@ export interface components {
          */
         Grade: "tested" | "maker_says" | "unknown";
         /**
+         * GuideAskOut
+         * @description An answer to the question of a step; ``to``: the step that comes then, None where the guide ends with ``said``.
+         */
+        GuideAskOut: {
+            /** Text */
+            text: string;
+            /** To */
+            to: number | null;
+            /** Said */
+            said: string;
+        };
+        /**
          * GuideOut
          * @description A guide; ``work``: the change it is logged as.
          */
@@ -3768,7 +3967,7 @@ export interface components {
         };
         /**
          * GuideStepOut
-         * @description One step of a guide, its cautions first; ``wait_min``: how long to wait at it.
+         * @description One step of a guide, its cautions first; ``wait_min``: how long to wait at it; ``asks``: what is asked at its end.
          */
         GuideStepOut: {
             /** Do */
@@ -3777,6 +3976,8 @@ export interface components {
             cautions: string[];
             /** Wait Min */
             wait_min: number;
+            /** Asks */
+            asks: components["schemas"]["GuideAskOut"][];
         };
         /**
          * GuidesOut
@@ -3800,6 +4001,65 @@ export interface components {
             version: string;
         };
         /**
+         * HelpOut
+         * @description Everything known of a case, for somebody elsewhere; ``missing``: what they will ask for.
+         */
+        HelpOut: {
+            /** Fault Id */
+            fault_id: number;
+            /** Title */
+            title: string;
+            /** Sections */
+            sections: components["schemas"]["HelpSectionOut"][];
+            /** Photos */
+            photos: components["schemas"]["HelpPhotoOut"][];
+            /** Missing */
+            missing: string;
+        };
+        /**
+         * HelpPhotoOut
+         * @description A photograph on the page; ``door``: where it is asked for.
+         */
+        HelpPhotoOut: {
+            /**
+             * Door
+             * @enum {string}
+             */
+            door: "fault-photos" | "print-photos";
+            /** Id */
+            id: number;
+            /** Said */
+            said: string;
+        };
+        /**
+         * HelpRowOut
+         * @description Something by name.
+         */
+        HelpRowOut: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * HelpSectionOut
+         * @description A part of the page of a case: lines, or things by name.
+         */
+        HelpSectionOut: {
+            /** Heading */
+            heading: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: string[];
+            /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["HelpRowOut"][];
+        };
+        /**
          * HistoryOut
          * @description Revisions, the difference between two of them, and what going back to the left one would write.
          *
@@ -3810,7 +4070,7 @@ export interface components {
             /** Revisions */
             revisions: components["schemas"]["RevisionOut"][];
             /** Events */
-            events: components["schemas"]["ChangeOut"][];
+            events: components["schemas"]["EventOut"][];
             /** Left */
             left: number | null;
             /** Right */
@@ -3947,6 +4207,19 @@ export interface components {
             z_mm: number;
             /** Lines */
             lines: number[];
+        };
+        /**
+         * LetGoIn
+         * @description How a part came off, or what did not help.
+         */
+        LetGoIn: {
+            /** Way */
+            way: string;
+            /**
+             * Worked
+             * @default true
+             */
+            worked: boolean;
         };
         /** LimitIn */
         LimitIn: {
@@ -8400,6 +8673,219 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FaultSheetOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_help: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                fault_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HelpOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    help_file: {
+        parameters: {
+            query?: never;
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                fault_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    add_fault_photo: {
+        parameters: {
+            query?: {
+                note?: string;
+            };
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                fault_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintPhotosOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    show_fault_photo: {
+        parameters: {
+            query?: {
+                small?: boolean;
+            };
+            header?: {
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    remove_fault_photo: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintPhotosOut"];
+                };
+            };
+            /** @description Problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    remember_let_go: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+                "ubrex-person"?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LetGoIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuidesOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

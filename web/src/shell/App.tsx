@@ -29,6 +29,7 @@ const PartScreen = later(async () => (await import("../screens/attempts/PartScre
 const FaultsScreen = later(async () => (await import("../screens/faults/FaultsScreen")).FaultsScreen);
 const FaultScreen = later(async () => (await import("../screens/faults/FaultScreen")).FaultScreen);
 const GuidesScreen = later(async () => (await import("../screens/faults/GuidesScreen")).GuidesScreen);
+const HelpScreen = later(async () => (await import("../screens/faults/HelpScreen")).HelpScreen);
 const StopScreen = later(async () => (await import("../screens/faults/StopScreen")).StopScreen);
 const ChecksScreen = later(async () => (await import("../screens/machines/ChecksScreen")).ChecksScreen);
 const SchoolsScreen = later(async () => (await import("../screens/machines/SchoolsScreen")).SchoolsScreen);
@@ -106,6 +107,7 @@ function Workshop() {
             <Route path="/attempts/:printId" element={<PartScreen />} />
             <Route path="/faults" element={<FaultsScreen first={first} />} />
             <Route path="/faults/:faultId" element={<FaultScreen />} />
+            <Route path="/faults/:faultId/help" element={<HelpScreen />} />
             <Route path="/setups/:setupId/guides" element={<GuidesScreen />} />
             <Route path="/filaments" element={<FilamentsScreen />} />
             <Route path="/setups/:setupId/checks" element={<ChecksScreen />} />

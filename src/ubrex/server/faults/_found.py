@@ -7,15 +7,15 @@ from collections.abc import Sequence
 from peewee import JOIN
 
 from ubrex.server.store.records import Fault, FaultAnswer, FaultAnswerOff, Machine
-from ubrex.server.views.faults import FoundOut
+from ubrex.server.views.faults import AlsoFoundOut
 from ubrex.server.words import faults as words
 
 
-def found_of(answers: Sequence[FaultAnswer], machine: str) -> list[FoundOut]:
+def found_of(answers: Sequence[FaultAnswer], machine: str) -> list[AlsoFoundOut]:
     """What was found and not mended yet, by the newest word on each."""
     last = {(one.fault_id, one.key): one for one in answers if one.kind == "found"}
     return [
-        FoundOut(
+        AlsoFoundOut(
             fault_id=one.fault_id,
             key=one.key,
             machine=machine,
@@ -28,7 +28,7 @@ def found_of(answers: Sequence[FaultAnswer], machine: str) -> list[FoundOut]:
     ]
 
 
-def found_on(machine: Machine) -> list[FoundOut]:
+def found_on(machine: Machine) -> list[AlsoFoundOut]:
     """Everything found on a machine that nobody has mended, whichever case it was found in."""
     rows = (
         FaultAnswer.select()

@@ -237,7 +237,7 @@ def _said(row: Fault, answers: Sequence[FaultAnswer], sheet: Sheet, minutes: flo
         return words.OFF_LIST
     if sheet.verdict == "try" and sheet.remedy is not None:
         return words.try_verdict(words.REMEDIES[sheet.remedy][0], sheet.p_remedy or 0.0, unsure=sheet.unsure)
-    first, second = (words.CAUSES[cause] for cause, _ in sheet.causes[:2])
+    first, second = [words.CAUSES[cause] for cause, _ in sheet.causes if cause != OTHER][:2]
     return words.check_verdict(first, second, minutes)
 
 

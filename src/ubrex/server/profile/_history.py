@@ -18,11 +18,24 @@ from ubrex.server.profile._exports import about_said, portable
 from ubrex.server.profile._tuned import tuned_of
 from ubrex.server.profile._values import NewValue, lock_values, write_values
 from ubrex.server.store.facts import ValueRow, fetch_changes
-from ubrex.server.store.records import Machine, Person, Print, Revision, RevisionValue, Setup, TunedValue
+from ubrex.server.store.records import (
+    Fault,
+    FaultAnswer,
+    FaultAnswerOff,
+    FaultEnd,
+    Machine,
+    Person,
+    Print,
+    Revision,
+    RevisionValue,
+    Setup,
+    TunedValue,
+)
 from ubrex.server.views.profiles import (
     BesideOut,
     BesideRowOut,
     DifferenceOut,
+    EventOut,
     HistoryOut,
     ImportLineOut,
     NoteIn,
@@ -30,6 +43,7 @@ from ubrex.server.views.profiles import (
     RevisionOut,
 )
 from ubrex.server.views.values import StripOut, ValueOut
+from ubrex.server.words import faults
 from ubrex.server.words import history as words
 from ubrex.server.words.history import SAME_NUMBER, change_real, change_visible, revision_cause, then_at_machine
 from ubrex.server.words.numbers import plus_minus, signed
@@ -61,7 +75,7 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
     return HistoryOut(
         setup=setup_out(setup),
         revisions=[_revision(row, newest, outcomes.get(row.number, [])) for row in rows],
-        events=changes_out(fetch_changes(setup, MOST_EVENTS)),
+        events=_events(setup),
         left=left,
         right=right,
         differences=[] if left is None or right is None else _differences(work, setup_id, machine, left, right),
@@ -70,6 +84,47 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
         then=_then(machine, going_back),
         about=about_said(setup),
     )
+
+
+def _events(setup: Setup) -> list[EventOut]:
+    """What was done to a setup, and what was wrong with its machine and how it was mended, the newest first."""
+    done = [
+        EventOut(
+            key=f"change {row.id}", name=row.name, note=row.note, happened_at=row.happened_at, withdrawn=row.withdrawn,
+            fault_id=None,
+        )
+        for row in changes_out(fetch_changes(setup, MOST_EVENTS))
+    ]  # fmt: skip
+    ends = (
+        FaultEnd.select(FaultEnd, Fault)
+        .join(Fault)
+        .where(Fault.machine == setup.toolhead.machine_id, FaultEnd.closed)
+        .order_by(FaultEnd.id.desc())
+        .limit(MOST_EVENTS)
+    )
+    cures = {
+        row.fault_id: row.key
+        for row in FaultAnswer.select()
+        .where(
+            FaultAnswer.fault.in_([end.fault_id for end in ends]),
+            FaultAnswer.kind == "remedy",
+            FaultAnswer.answer == "gone",
+            FaultAnswer.id.not_in(FaultAnswerOff.select(FaultAnswerOff.answer)),
+        )
+        .order_by(FaultAnswer.id)
+    }
+    mended = [
+        EventOut(
+            key=f"case {end.id}",
+            name=faults.mended_said(end.cause),
+            note=faults.cure_note(cures.get(end.fault_id), end.note),
+            happened_at=end.at,
+            withdrawn=False,
+            fault_id=end.fault_id,
+        )
+        for end in ends
+    ]
+    return sorted([*done, *mended], key=lambda one: one.happened_at, reverse=True)
 
 
 def _then(machine: Machine, lines: Sequence[ImportLineOut]) -> str:

@@ -70,7 +70,7 @@ class FaultLineOut(Schema):
     person: str
 
 
-class FoundOut(Schema):
+class AlsoFoundOut(Schema):
     """Something that was found on the way and is not mended; ``unsafe``: it holds the next job."""
 
     fault_id: int
@@ -85,7 +85,7 @@ class FaultsOut(Schema):
     """Cases, the open ones first, what was found on the way and is not mended, and what can be seen."""
 
     cases: list[FaultLineOut]
-    found: list[FoundOut]
+    found: list[AlsoFoundOut]
     complaints: list[ComplaintOut]
 
 
@@ -209,7 +209,7 @@ class FaultSheetOut(Schema):
     answered: list[AnsweredOut]
     also: list[ComplaintOut]
     done_before: list[AnswerOut]
-    found: list[FoundOut]
+    found: list[AlsoFoundOut]
     can_find: list[AnswerOut]
     photos: list[PrintPhotoOut]
     schools: list[SchoolOut]

@@ -10,7 +10,6 @@ from pydantic import Field, StringConstraints
 from ubrex.core.chain import Kind, Origin
 from ubrex.core.quantity import Unit
 from ubrex.server.views.base import Name, Note, Schema
-from ubrex.server.views.bench import ChangeOut
 from ubrex.server.views.values import StripOut, ValueOut
 from ubrex.server.views.workshop import SetupOut
 
@@ -149,6 +148,17 @@ class DifferenceOut(Schema):
     visible_sentence: str
 
 
+class EventOut(Schema):
+    """Something that was done to a machine, or a fault on it that was found and mended; ``fault_id``: its case."""
+
+    key: str
+    name: str
+    note: str
+    happened_at: datetime
+    withdrawn: bool
+    fault_id: int | None
+
+
 class HistoryOut(Schema):
     """Revisions, the difference between two of them, and what going back to the left one would write.
 
@@ -157,7 +167,7 @@ class HistoryOut(Schema):
 
     setup: SetupOut
     revisions: list[RevisionOut]
-    events: list[ChangeOut]
+    events: list[EventOut]
     left: int | None
     right: int | None
     differences: list[DifferenceOut]

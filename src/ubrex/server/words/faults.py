@@ -695,6 +695,16 @@ def reopened_said(closed: str, again: str, cause: str) -> str:
     return f"Closed on {closed} as “{cause}”; it came again on {again}. What was gone was not cured."
 
 
+def mended_said(cause: str) -> str:
+    """A case that was closed, on the timeline of its machine."""
+    return f"Fault: {CAUSES[cause].lower()}"
+
+
+def cure_note(remedy: str | None, note: str) -> str:
+    """What mended it, and what was noted."""
+    return ". ".join(part for part in (mend_said(remedy), note) if part)
+
+
 def mend_said(remedy: str | None) -> str:
     """What mends something that was found."""
     return "" if remedy is None else REMEDIES[remedy][0]

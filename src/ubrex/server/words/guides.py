@@ -173,7 +173,7 @@ GUIDES: Final[Mapping[str, Guide]] = {
                     ),
                 ),
             ),
-            Step("{latest} Heights become layers by the layers that are set.", name="enough"),
+            Step("{latest}", name="enough"),
             Step("Pause. Motors stay on. Nothing may move: gently.", ("pinch", "burn")),
             Step("Old filament out, new one in, feed until it is pure. A small blob may stay.", ("burn",)),
             Step(

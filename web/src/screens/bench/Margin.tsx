@@ -20,13 +20,13 @@ export function Margin({ bench, onLog, onNote, onRemove, onReadBack }: Props) {
   const { recent, changes, waiting, notes, last_revision: revision } = bench;
   const counters = useDueCounters(bench.setup.id).data ?? [];
   const unread = bench.read_backs;
-  const cases = (useFaults().data?.cases ?? []).filter(
-    (row) => !row.closed && row.machine === bench.setup.machine,
-  );
+  const faults = useFaults().data;
+  const cases = (faults?.cases ?? []).filter((row) => !row.closed && row.machine === bench.setup.machine);
+  const found = (faults?.found ?? []).filter((row) => row.machine === bench.setup.machine);
   const done = useUndoable();
   return (
     <aside className="shrink-0 border-t-4 border-double border-ink px-3 py-3 desk:px-6 wide:w-64 wide:overflow-y-auto wide:border-t-0 wide:border-l-4 wide:px-4">
-      {(unread.length > 0 || waiting.length > 0 || counters.length > 0 || cases.length > 0) && (
+      {[unread, waiting, counters, cases, found].some((rows) => rows.length > 0) && (
         <section className="mb-3 border-b border-rule pb-3">
           <h2 className="mb-1 text-name">Waiting</h2>
           {cases.map((row) => (
@@ -34,6 +34,14 @@ export function Margin({ bench, onLog, onNote, onRemove, onReadBack }: Props) {
               <Link className="link" to={`/faults/${row.id}`}>
                 {row.title}
               </Link>
+            </p>
+          ))}
+          {found.map((row) => (
+            <p key={row.key} className="mb-1 text-body">
+              <Link className="link" to={`/faults/${row.fault_id}`}>
+                {row.text}
+              </Link>
+              {row.unsafe ? <strong className="text-out">: it holds the next job.</strong> : ": not mended."}
             </p>
           ))}
           {waiting.map((row) => (

@@ -2,12 +2,13 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { answer, api, type Schemas, writeHeaders } from "../../api/client";
 import { useFault } from "../../api/queries";
-import { KeyHint } from "../../instrument/KeyHint";
-import { dayAndTime, dayOf } from "../../shell/dates";
+import { FaultDrawing } from "../../instrument/FaultDrawing";
+import { dayAndTime } from "../../shell/dates";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { useKeptWrite } from "../../shell/useKeptWrite";
 import { useWrite } from "../../shell/useWrite";
+import { Beside } from "./Beside";
 import { Causes } from "./Causes";
 import { Check } from "./Check";
 import { CloseCase } from "./CloseCase";
@@ -156,9 +157,13 @@ export function FaultScreen() {
 function Head({ sheet }: { sheet: Sheet }) {
   return (
     <div className="border-b-2 border-ink px-3 py-3 desk:px-6">
-      <h1 className="text-cell">{sheet.complaint}</h1>
+      <h1 className="flex items-center gap-4 text-cell">
+        <FaultDrawing complaint={sheet.complaint_key} />
+        {sheet.complaint}
+      </h1>
       <p className="text-body text-ink-2">
-        {sheet.setup.title}. {dayAndTime(sheet.at)}, {sheet.person}.{" "}
+        {sheet.setup.title}. {sheet.where && `At ${sheet.where}. `}
+        {dayAndTime(sheet.at)}, {sheet.person}.{" "}
         {sheet.print_id !== null && (
           <Link className="link" to={`/attempts/${sheet.print_id}`}>
             The attempt
@@ -230,102 +235,5 @@ function Closed({ sheet, onReopen }: { sheet: Sheet; onReopen: () => void }) {
         Reopen
       </button>
     </section>
-  );
-}
-
-type BesideProps = {
-  sheet: Sheet;
-  onTry: (key: string) => void;
-  onUndo: (id: number) => void;
-  give: Give;
-};
-
-/** What was answered and tried, what else could be tried, and what the record knows. */
-function Beside({ sheet, onTry, onUndo, give }: BesideProps) {
-  const [also, setAlso] = useState("");
-  return (
-    <aside className="shrink-0 border-t-4 border-double border-ink px-3 py-3 desk:px-6 wide:w-72 wide:overflow-y-auto wide:border-t-0 wide:border-l-4 wide:px-4">
-      <h2 className="text-name">Looked at and tried</h2>
-      {sheet.answered.length === 0 && <p className="text-body text-ink-2">Nothing yet.</p>}
-      <ul>
-        {sheet.answered.map((row) => (
-          <li key={row.id} className="border-b border-rule py-1 text-body">
-            {row.text}
-            <span className="block text-small text-ink-2">
-              {dayOf(row.at)}, {row.person}
-              {!sheet.closed && (
-                <button
-                  type="button"
-                  className="link ml-3 min-h-11"
-                  aria-label={`Take back: ${row.text}`}
-                  onClick={() => onUndo(row.id)}
-                >
-                  Take back
-                </button>
-              )}
-            </span>
-          </li>
-        ))}
-      </ul>
-      {!sheet.closed && sheet.remedies.length > 0 && sheet.stop.length === 0 && (
-        <section className="mt-3">
-          <h2 className="text-name">Try anyway</h2>
-          {sheet.remedies.map((row) => (
-            <button
-              key={row.key}
-              type="button"
-              className="link flex min-h-11 items-center text-left text-body"
-              onClick={() => onTry(row.key)}
-            >
-              {row.do}
-            </button>
-          ))}
-        </section>
-      )}
-      {!sheet.closed && (
-        <label className="mt-3 block text-body">
-          <span className="mb-1 block font-semibold">Seen too</span>
-          <select
-            className="field"
-            value={also}
-            onChange={(event) => {
-              setAlso("");
-              if (event.target.value) give({ kind: "also", key: event.target.value, answer: "yes" });
-            }}
-          >
-            <option value="">Nothing else</option>
-            {sheet.also.map((row) => (
-              <option key={row.key} value={row.key}>
-                {row.text}
-              </option>
-            ))}
-          </select>
-        </label>
-      )}
-      {sheet.facts.length > 0 && (
-        <details className="mt-3">
-          <summary className="min-h-11 cursor-pointer py-2 text-body font-semibold">
-            <KeyHint>{String(sheet.facts.length)}</KeyHint> facts from the record
-          </summary>
-          <ul>
-            {sheet.facts.map((row) => (
-              <li key={row.key} className="border-b border-rule py-1 text-body">
-                {row.counts ? row.text : <s>{row.text}</s>}
-                {row.counts && !sheet.closed && (
-                  <button
-                    type="button"
-                    className="link ml-2 min-h-11 text-small"
-                    aria-label={`Not so: ${row.text}`}
-                    onClick={() => give({ kind: "not_so", key: row.key })}
-                  >
-                    Not so
-                  </button>
-                )}
-              </li>
-            ))}
-          </ul>
-        </details>
-      )}
-    </aside>
   );
 }

@@ -1,9 +1,11 @@
 import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { answer, api, type Schemas, writeHeaders } from "../../api/client";
+import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { useBench, useFaults } from "../../api/queries";
 import { setupOnBench } from "../../api/storage";
+import { FaultDrawing } from "../../instrument/FaultDrawing";
 import { dayOf } from "../../shell/dates";
+import { Field } from "../../shell/Field";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
@@ -17,17 +19,20 @@ export function FaultsScreen({ first }: { first: number }) {
   const setup = useBench(setupId).data?.setup;
   const navigate = useNavigate();
   const [typed, setTyped] = useState(asked.get("said") ?? "");
+  const [layer, setLayer] = useState("");
+  const [height, setHeight] = useState("");
   const open = useWrite(
     (complaint: string) =>
       answer(
         api.POST("/api/v1/faults", {
           params: { header: writeHeaders() },
-          body: { setup_id: setupId, complaint, print_id: printId, note: "" },
+          body: { setup_id: setupId, complaint, print_id: printId, note: "", layer, height_mm: height },
         }),
       ),
     (made) => navigate(`/faults/${made.id}`),
   );
   const cases = faults.data?.cases ?? [];
+  const found = faults.data?.found ?? [];
   const seen = (faults.data?.complaints ?? []).filter((row) => fits(row, typed));
   return (
     <Page tab="Faults" keys={[]}>
@@ -45,6 +50,27 @@ export function FaultsScreen({ first }: { first: number }) {
               onChange={(event) => setTyped(event.target.value)}
             />
           </label>
+          <div className="mb-3 flex max-w-140 flex-wrap gap-4">
+            <div className="w-40">
+              <Field
+                label="Where: at layer"
+                decimal
+                value={layer}
+                onChange={setLayer}
+                problem={problemAt(open.error, "layer")?.message}
+              />
+            </div>
+            <div className="w-40">
+              <Field
+                label="or at a height"
+                unit="mm"
+                decimal
+                value={height}
+                onChange={setHeight}
+                problem={problemAt(open.error, "height_mm")?.message}
+              />
+            </div>
+          </div>
           {faults.isPending && <Waiting />}
           {faults.isError && <Trouble error={faults.error} onAgain={() => faults.refetch()} />}
           <ul className="grid gap-x-6 desk:grid-cols-2">
@@ -52,11 +78,12 @@ export function FaultsScreen({ first }: { first: number }) {
               <li key={row.key}>
                 <button
                   type="button"
-                  className="link flex min-h-11 items-center text-left text-body"
+                  className="flex min-h-12 w-full cursor-pointer items-center gap-3 text-left text-body"
                   disabled={open.isPending}
                   onClick={() => open.mutate(row.key)}
                 >
-                  {row.text}
+                  <FaultDrawing complaint={row.key} />
+                  <span className="link">{row.text}</span>
                 </button>
               </li>
             ))}
@@ -89,6 +116,21 @@ export function FaultsScreen({ first }: { first: number }) {
               </li>
             ))}
           </ul>
+          {found.length > 0 && (
+            <>
+              <h2 className="mt-5 mb-2 text-cell">Found on the way, not mended</h2>
+              <ul className="border-t-2 border-ink">
+                {found.map((row) => (
+                  <li key={`${row.machine} ${row.key}`} className="border-b border-rule py-2 text-body">
+                    <Link className="link" to={`/faults/${row.fault_id}`}>
+                      {row.machine}: {row.text}
+                    </Link>
+                    {row.unsafe && <strong className="text-out"> It holds the next job.</strong>}
+                  </li>
+                ))}
+              </ul>
+            </>
+          )}
           <Link className="link mt-4 flex min-h-11 items-center text-body text-stale" to="/stop">
             It smells burnt, smokes or runs away: stop first
           </Link>

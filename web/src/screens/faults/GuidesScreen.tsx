@@ -1,8 +1,9 @@
 import { useEffect, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
-import { answer, api, type Schemas, writeHeaders } from "../../api/client";
+import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { useGuides } from "../../api/queries";
 import { readStored, store } from "../../api/storage";
+import { Field } from "../../shell/Field";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
@@ -70,11 +71,16 @@ export function GuidesScreen() {
   );
 }
 
+/** The guide that remembers how parts let go. */
+const REMOVAL = "removal";
+
 function Walk({ guide, setupId, onLeave }: { guide: Guide; setupId: number; onLeave: () => void }) {
   const place = `ubrex.guide.${setupId}.${guide.key}`;
   const [done, setDone] = useState(() => Number(readStored(place)) || 0);
   const step = guide.steps[done];
+  const [ended, setEnded] = useState("");
   const go = (to: number) => {
+    setEnded("");
     store(place, to > 0 && to <= guide.steps.length ? String(to) : null);
     setDone(to);
   };
@@ -106,9 +112,30 @@ function Walk({ guide, setupId, onLeave }: { guide: Guide; setupId: number; onLe
           ))}
           <p className="my-3 text-verdict font-semibold">{step.do}</p>
           {step.wait_min > 0 && <Timer key={done} minutes={step.wait_min} />}
-          <button type="button" className="button button-main mt-2 w-full" onClick={() => go(done + 1)}>
-            Done
-          </button>
+          {step.asks.length === 0 && (
+            <button type="button" className="button button-main mt-2 w-full" onClick={() => go(done + 1)}>
+              Done
+            </button>
+          )}
+          {step.asks.map((ask) => (
+            <button
+              key={ask.text}
+              type="button"
+              className="button mt-2 min-h-15 w-full justify-start text-left"
+              onClick={() => (ask.to === null ? setEnded(ask.said) : go(ask.to))}
+            >
+              {ask.text}
+            </button>
+          ))}
+          {ended && (
+            <p
+              role="alert"
+              className="mt-3 border-l-4 border-stale bg-well px-3 py-2 text-reason font-semibold"
+            >
+              {ended}
+            </p>
+          )}
+          {guide.key === REMOVAL && <LetGo setupId={setupId} />}
         </>
       )}
       {!step && guide.work !== null && (
@@ -151,6 +178,39 @@ function Walk({ guide, setupId, onLeave }: { guide: Guide; setupId: number; onLe
         ))}
       </ol>
     </section>
+  );
+}
+
+/** How a part came off, or what did not help: remembered for this family on this surface. */
+function LetGo({ setupId }: { setupId: number }) {
+  const [way, setWay] = useState("");
+  const keep = useWrite(
+    (worked: boolean) =>
+      answer(
+        api.POST("/api/v1/setups/{setup_id}/let-go", {
+          params: { path: { setup_id: setupId }, header: writeHeaders() },
+          body: { way, worked },
+        }),
+      ),
+    () => setWay(""),
+  );
+  return (
+    <div className="mt-4 border-t border-rule pt-3">
+      <Field
+        label="How it came off, or what did not help"
+        value={way}
+        onChange={setWay}
+        problem={problemAt(keep.error, "way")?.message ?? keep.error?.detail}
+      />
+      <div className="mt-2 flex gap-2">
+        <button type="button" className="button flex-1" onClick={() => keep.mutate(true)}>
+          It let go
+        </button>
+        <button type="button" className="button flex-1" onClick={() => keep.mutate(false)}>
+          It did not help
+        </button>
+      </div>
+    </div>
   );
 }
 

@@ -1,9 +1,10 @@
 import { useEffect, useRef, useState } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { dayOf } from "../../shell/dates";
 
 type Revision = Schemas["RevisionOut"];
-type Event = Schemas["ChangeOut"];
+type Event = Schemas["EventOut"];
 type Props = {
   revisions: readonly Revision[];
   events: readonly Event[];
@@ -98,8 +99,15 @@ function Happened({ events }: { events: readonly Event[] }) {
   return (
     <ul aria-label="Happened since" className="flex-1 border-t-2 border-ink pt-1 pr-3">
       {events.slice(0, 3).map((event) => (
-        <li key={event.id} className="max-w-44 truncate text-small text-ink-2" title={event.note}>
-          {dayOf(event.happened_at)}: {event.name}
+        <li key={event.key} className="max-w-44 truncate text-small text-ink-2" title={event.note}>
+          {dayOf(event.happened_at)}:{" "}
+          {event.fault_id === null ? (
+            event.name
+          ) : (
+            <Link className="link" to={`/faults/${event.fault_id}`}>
+              {event.name}
+            </Link>
+          )}
         </li>
       ))}
       {events.length > 3 && <li className="text-small text-ink-2">and {events.length - 3} more</li>}
