@@ -8,7 +8,6 @@ from pathlib import Path
 
 from PIL import Image, ImageDraw
 from playwright.sync_api import Browser, FilePayload, Page
-from tests.browser.conftest import on_bench
 from tests.browser.test_story import start_run, type_readings
 from tests.serving import new_folder, served
 
@@ -28,16 +27,6 @@ def main() -> None:
         page.get_by_role("heading", name="Calibration chain").wait_for()
         page.wait_for_timeout(500)
         _keep(page, "bench")
-        page.keyboard.press("/")
-        page.get_by_label("Find a setup").wait_for()
-        page.keyboard.type("kestrel petg")
-        page.get_by_role("option", name="Tarn PETG smoke").first.wait_for()
-        page.keyboard.press("Enter")
-        on_bench(page, "Tarn PETG smoke")
-        page.emulate_media(color_scheme="dark")
-        _keep(page, "bench-dark")
-        page.emulate_media(color_scheme="light")
-        page.evaluate("localStorage.removeItem('ubrex.setup')")
         page.goto(f"{demo.address}/machines")
         page.get_by_role("heading", name="Machines").wait_for()
         _keep(page, "machines")
@@ -58,18 +47,7 @@ def main() -> None:
 
 
 def _pieces(page: Page, address: str) -> None:
-    """A box measured, a file checked."""
-    page.goto(f"{address}/setups/1/measure/flow")
-    page.get_by_role("heading", name="Hollow box").wait_for()
-    page.get_by_label("Measuring tool").select_option(label=MICROMETER)
-    page.get_by_role("button", name="Start").click()
-    page.get_by_text("Reading 1: wall A").wait_for()
-    for text in ("0.474", "0.478", "0.472", "0.476"):
-        page.keyboard.type(text)
-        page.keyboard.press("Enter")
-        page.wait_for_timeout(400)
-    page.get_by_test_id("verdict").wait_for()
-    _keep(page, "run-flow")
+    """A file that would do harm."""
     text = page.request.get(f"{address}/api/v1/runs/16/files/piece").text().replace("M109 S210", "M109 S255")
     page.goto(f"{address}/setups/1/file-check")
     file = FilePayload(name="lamp-bracket.gcode", mimeType="text/plain", buffer=text.encode())
@@ -148,7 +126,7 @@ def _attempts(page: Page, browser: Browser, address: str) -> None:
 
 
 def _faults(page: Page, browser: Browser, address: str) -> None:
-    """An open case on the desk, and on the phone."""
+    """An open case on the desk, and on the phone; a guide; what stops everything."""
     page.goto(f"{address}/faults/3")
     page.get_by_role("region", name="Next check").wait_for()
     _keep(page, "faults")
@@ -158,6 +136,13 @@ def _faults(page: Page, browser: Browser, address: str) -> None:
     phone.goto(f"{address}/faults/3")
     phone.get_by_role("region", name="Next check").wait_for()
     _keep(phone, "faults-phone")
+    phone.goto(f"{address}/setups/1/guides?guide=blockage")
+    phone.get_by_role("button", name="Done").tap()
+    phone.get_by_role("button", name="It does not").wait_for()
+    _keep(phone, "guide-phone")
+    page.goto(f"{address}/stop")
+    page.get_by_role("heading", name="Stop first").wait_for()
+    _keep(page, "stop-first")
 
 
 def _joint() -> Image.Image:
@@ -181,9 +166,6 @@ def _rate(page: Page, key: str, figures: str) -> None:
             page.locator(f'[data-cell="{count - 1 - row}:{key}"]').click()
             page.keyboard.press(figure)
             page.wait_for_timeout(150)
-
-
-MICROMETER = "Micrometer"
 
 
 def _keep(page: Page, name: str) -> None:

@@ -156,6 +156,19 @@ def test_any_two_attempts_are_held_against_each_other(tuned: Person) -> None:
         assert [(row["before"], row["after"]) for row in found["changed"]] == [("195 °C", "215 °C")]
 
 
+def test_an_attempt_is_held_against_the_profile_as_it_is_now(tuned: Person) -> None:
+    """What was tried then is another today; a layer stands for its height."""
+    raised = {"kind": "retraction", "typed": "2", "reach": "above", "from_layer": "60"}
+    made = attempt(tuned, trials=[{"kind": "nozzle", "typed": "200"}, raised]).json()["id"]
+    found = tuned.client.get(f"/api/v1/prints/{made}/since", params={"against": 0}).json()
+    then = {row["name"].replace("\N{NO-BREAK SPACE}", " "): (row["before"], row["after"]) for row in found["changed"]}
+    assert then == {"Nozzle, rest": ("200 °C", "205 °C"), "Retraction, from 12.1 mm up": ("2.00 mm", "1.00 mm")}
+    assert found["said"].startswith("2 things are another in the profile now")
+    same = attempt(tuned).json()["id"]
+    said = tuned.client.get(f"/api/v1/prints/{same}/since", params={"against": 0}).json()["said"]
+    assert said == "The profile says today what was set then."
+
+
 def test_a_fix_is_not_called_one_before_enough_clean_prints(tuned: Person) -> None:
     """Ten clean ones with the same settings qualify it; another nozzle starts the count anew."""
     made = 0

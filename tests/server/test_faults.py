@@ -91,6 +91,7 @@ def test_the_record_answers_what_it_can_and_can_be_told_that_it_is_not_so(ines: 
     sheet = opened(ines, print_id=made).json()
     facts = {row["key"]: row for row in sheet["facts"]}
     assert "Feed tube" in facts["r_tube"]["text"]
+    assert facts["r_tube"]["to"] == "/profiles"
     assert facts["r_gear"]["text"].startswith("Was extruder, gear or tension touched since: nothing written down")
     told = share(sheet, "tube_gap")
     struck = answered(ines, sheet["id"], "r_tube", kind="not_so")
@@ -230,6 +231,12 @@ def test_everyday_words_find_what_is_seen_and_the_cases_of_it(ines: Person) -> N
         "/faults?said=It+does+not+stick+to+the+plate+at+all",
         "/faults?said=The+part+was+knocked+off",
     ]
+    found = ines.client.get("/api/v1/found", params={"text": "clogged nozzle"}).json()
+    assert [(row["what"], row["title"]) for row in found] == [
+        ("Cause", words.CAUSES["nozzle_blocked"]), ("Cause", words.CAUSES["nozzle_partly"]),
+        ("Guide", "Free a clogged nozzle"),
+    ]  # fmt: skip
+    assert [row["to"] for row in found][-1] == "/guides?guide=blockage"
     found = ines.client.get("/api/v1/found", params={"text": "heron stick"}).json()
     assert [row["what"] for row in found] == ["Case"]
 

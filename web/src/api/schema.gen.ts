@@ -2676,6 +2676,8 @@ export interface components {
             reach: "all" | "first" | "above" | "once";
             /** From Mm */
             from_mm: string;
+            /** From Layer */
+            from_layer: string;
         };
         /**
          * BegunsOut
@@ -3343,13 +3345,15 @@ export interface components {
         };
         /**
          * FactOut
-         * @description Something the record knows; ``counts`` is False where somebody said it is not so.
+         * @description Something the record knows, and where it stands; ``counts`` is False where somebody said it is not so.
          */
         FactOut: {
             /** Key */
             key: string;
             /** Text */
             text: string;
+            /** To */
+            to: string;
             /** Counts */
             counts: boolean;
             /** Not So Id */
@@ -6214,7 +6218,7 @@ export interface components {
         };
         /**
          * TrialIn
-         * @description A setting that was another in this attempt alone; ``reach``: where in the print, from a height typed in mm on.
+         * @description A setting that was another in this attempt alone; ``reach``: where in the print, from a height in mm or a layer on.
          */
         TrialIn: {
             kind: components["schemas"]["Kind"];
@@ -6231,6 +6235,11 @@ export interface components {
              * @default
              */
             from_mm: string;
+            /**
+             * From Layer
+             * @default
+             */
+            from_layer: string;
         };
         /**
          * TrialOut

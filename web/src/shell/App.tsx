@@ -1,8 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Suspense, useEffect } from "react";
-import { Route, Routes } from "react-router";
+import { Navigate, Route, Routes, useLocation } from "react-router";
 import { keepThePage } from "../api/kept";
 import { askAhead, useSession, useWorkshop } from "../api/queries";
+import { setupOnBench } from "../api/storage";
 import { BenchScreen } from "../screens/bench/BenchScreen";
 import { Boundary } from "./Boundary";
 import { Lost } from "./Lost";
@@ -75,6 +76,11 @@ function SignedIn() {
   return <Workshop />;
 }
 
+/** Guides for the setup on the bench. */
+function GuidesHere({ first }: { first: number }) {
+  return <Navigate to={`/setups/${setupOnBench(first)}/guides${useLocation().search}`} replace />;
+}
+
 function Workshop() {
   const workshop = useWorkshop();
   if (!workshop.data) {
@@ -109,6 +115,7 @@ function Workshop() {
             <Route path="/faults/:faultId" element={<FaultScreen />} />
             <Route path="/faults/:faultId/help" element={<HelpScreen />} />
             <Route path="/setups/:setupId/guides" element={<GuidesScreen />} />
+            <Route path="/guides" element={<GuidesHere first={first} />} />
             <Route path="/filaments" element={<FilamentsScreen />} />
             <Route path="/setups/:setupId/checks" element={<ChecksScreen />} />
             <Route path="/setups/:setupId/course" element={<CourseScreen />} />

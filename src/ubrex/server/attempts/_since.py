@@ -10,9 +10,9 @@ from typing import Final
 from peewee import fn
 
 from ubrex.core.attempts import Blame, blame, compare_counts
-from ubrex.core.chain import Change
+from ubrex.core.chain import KINDS, Change
 from ubrex.server.attempts._rated import RATED
-from ubrex.server.attempts._settings import Held, Ledger, filled
+from ubrex.server.attempts._settings import SET_BY_HAND, Held, Ledger, filled, held_of
 from ubrex.server.desk import Work, find
 from ubrex.server.store.facts import fetch_changes
 from ubrex.server.store.records import Print, Setup, SpoolEntry
@@ -29,12 +29,18 @@ WARMER_C, DAMPER_PCT = 3.0, 10.0
 """A room that differs by less is the same room (E)."""
 
 
-def show_since(_work: Work, print_id: int, against: int | None = None) -> SinceOut:
+PROFILE_NOW: Final = 0
+"""Stands for the profile as it is now, instead of another attempt."""
+
+
+def show_since(work: Work, print_id: int, against: int | None = None) -> SinceOut:
     """Another attempt, everything on record that differs, and whose doing the difference may be.
 
-    ``against``: the other one; the print of the same part before where nobody says.
+    ``against``: the other one, or ``PROFILE_NOW``; the print of the same part before where nobody says.
     """
     row = find(Print, print_id, "print")
+    if against == PROFILE_NOW:
+        return _since_profile(work, row)
     before = _before(row) if against is None else find(Print, against, "print")
     if before is not None and before.happened_at > row.happened_at:
         before, row = row, before
@@ -67,6 +73,16 @@ def since_of(ledger: Ledger, before: Print, row: Print, *, scatter: tuple[float,
         changed=[*settings, *others],
         said=" ".join([*_counted(before, row), *told]),
     )
+
+
+def _since_profile(work: Work, row: Print) -> SinceOut:
+    """What was set in an attempt and is another in the profile now."""
+    ledger = Ledger.of([row])
+    numbers = ledger.numbers_at(row.setup_id, work.now)
+    now = {KINDS[kind].name: held_of(kind, *numbers[kind]) for kind in numbers if KINDS[kind].set_at in SET_BY_HAND}
+    changed = _differing(*filled([ledger.around(row).settings, now]))
+    said = words.profile_said(len(changed))
+    return SinceOut(before=words.before_said(row.what, day(row.happened_at), row.outcome), changed=changed, said=said)
 
 
 def _differing(then: Mapping[str, Held], now: Mapping[str, Held]) -> list[ChangedOut]:

@@ -8,7 +8,7 @@ from typing import Final, NamedTuple
 
 from ubrex.core.chain import KINDS, Kind, Origin
 from ubrex.core.quantity import Unit, decimal_text
-from ubrex.server.attempts._settings import SET_BY_HAND, held_of
+from ubrex.server.attempts._settings import SET_BY_HAND, held_of, layers_of
 from ubrex.server.desk import Clash, FieldProblem, TypedFields, Work, find
 from ubrex.server.profile import (
     NewValue,
@@ -29,6 +29,7 @@ from ubrex.server.words.numbers import unit_text
 from ubrex.server.workshop import places_of, unit_of, usable_setup
 
 HIGHEST_MM: Final = 2000.0
+MOST_LAYERS: Final = 20_000
 _TRIAL, _END = Insert(Trial), Insert(TrialEnd)
 
 
@@ -52,9 +53,7 @@ def read_trials(tuned: Tuned, trials: Sequence[TrialIn], fields: TypedFields) ->
     for place, one in enumerate(trials):
         at = f"trials.{place}"
         number = read_value(tuned.setup, one.kind, at, one.typed, fields)
-        from_mm = None
-        if one.reach in {"above", "once"}:
-            from_mm = fields.number(at, one.from_mm, what=words.STOPPED, low=0.1, high=HIGHEST_MM, why=words.FROM_WHY)
+        from_mm = _from_mm(tuned, one, at, fields) if one.reach in {"above", "once"} else None
         if any(other.kind == one.kind and other.reach == one.reach for other in trials[:place]):
             fields.add(FieldProblem(at, "twice", words.TWICE))
         if number is None or fields.has(at):
@@ -64,6 +63,17 @@ def read_trials(tuned: Tuned, trials: Sequence[TrialIn], fields: TypedFields) ->
         unit = unit_of(one.kind, tuned.setup.toolhead.machine)
         found.append(Tried(one.kind, number, unit, one.reach, from_mm))
     return found
+
+
+def _from_mm(tuned: Tuned, one: TrialIn, at: str, fields: TypedFields) -> float | None:
+    """From which height something was another [mm]: as it was typed, or where that layer begins."""
+    layers = layers_of(tuned)
+    if one.from_mm.strip() or not one.from_layer.strip():
+        return fields.number(at, one.from_mm, what=words.STOPPED, low=0.1, high=HIGHEST_MM, why=words.FROM_WHY)
+    layer = fields.number(at, one.from_layer, what=words.STOPPED, low=2, high=MOST_LAYERS, why=words.FROM_LAYER_WHY)
+    if layer is not None and layers is None:
+        fields.add(FieldProblem(at, "no_layers", words.NO_LAYERS))
+    return None if layer is None or layers is None else round(layers.top_mm(round(layer)), 3)
 
 
 def write_trials(work: Work, row: Print, tried: Sequence[Tried], back: Collection[Kind] = ()) -> None:

@@ -50,13 +50,18 @@ WORN: Final[Mapping[str, frozenset[Wearing]]] = {
 """Which counters answer which question."""
 
 
+BENCH, TIMELINE, PARTS = "/", "/profiles", "/machines"
+"""Where entries stand: values and room, changes, counters."""
+
+
 @dataclass(frozen=True, slots=True)
 class Fact:
-    """A finding that the record answers, and the entry it rests on."""
+    """A finding that the record answers, the entry it rests on, and the screen where that stands."""
 
     finding: str
     answer: str
     text: str
+    to: str = BENCH
 
 
 def facts_of(work: Work, fault: Fault, again: datetime | None = None) -> list[Fact]:
@@ -87,9 +92,10 @@ def _changed(changes: list[ChangeRow], good: datetime) -> list[Fact]:
         if rows:
             newest = rows[0]
             said = CHANGES[Change(newest.kind)].name
-            found.append(Fact(finding, "yes", f"{said}, {day(datetime.fromtimestamp(newest.at_s, good.tzinfo))}"))
+            when = day(datetime.fromtimestamp(newest.at_s, good.tzinfo))
+            found.append(Fact(finding, "yes", f"{said}, {when}", TIMELINE))
         else:
-            found.append(Fact(finding, "no", words.unchanged_said(finding, day(good))))
+            found.append(Fact(finding, "no", words.unchanged_said(finding, day(good)), TIMELINE))
     return found
 
 
@@ -98,7 +104,7 @@ def _jams(changes: list[ChangeRow], began: datetime) -> list[Fact]:
     rows = [row for row in changes if row.at_s > since and Change(row.kind) is Change.BLOCKAGE]
     if len(rows) < JAMS:
         return []
-    return [Fact("r_jams", "yes", words.jams_said(len(rows)))]
+    return [Fact("r_jams", "yes", words.jams_said(len(rows)), TIMELINE)]
 
 
 def _worn(work: Work, setup_id: int) -> list[Fact]:
@@ -107,7 +113,7 @@ def _worn(work: Work, setup_id: int) -> list[Fact]:
     for finding, parts in WORN.items():
         rows = [due[part] for part in parts if part in due]
         if rows:
-            found.append(Fact(finding, "yes", f"{rows[0].name}: {rows[0].used}"))
+            found.append(Fact(finding, "yes", f"{rows[0].name}: {rows[0].used}", PARTS))
     return found
 
 

@@ -331,7 +331,13 @@ def _light_remedies(sheet: Sheet, case: Case) -> list[RemedyOut]:
 def _facts(facts: Sequence[Fact], answers: Sequence[FaultAnswer]) -> list[FactOut]:
     struck = {one.key: one.id for one in answers if one.kind == "not_so"}
     return [
-        FactOut(key=one.finding, text=one.text, counts=one.finding not in struck, not_so_id=struck.get(one.finding))
+        FactOut(
+            key=one.finding,
+            text=one.text,
+            to=one.to,
+            counts=one.finding not in struck,
+            not_so_id=struck.get(one.finding),
+        )
         for one in facts
     ]
 

@@ -27,8 +27,10 @@ ELSEWHERE_WITHIN: Final = timedelta(days=30)
 MUCH_HOTTER_C: Final = 20.0
 """By how much hotter a family that was there before wants it to leave something behind (E)."""
 
-Told = tuple[str, str, str]
-"""A finding, its answer, and the entry it rests on."""
+Told = tuple[str, str, str, str]
+"""A finding, its answer, the entry it rests on, and the screen where that stands."""
+
+SPOOLS, BENCH = "/filaments", "/"
 
 
 def spool_facts(work: Work, fault: Fault, standings: Standings, began: datetime) -> list[Told]:
@@ -45,7 +47,7 @@ def spool_facts(work: Work, fault: Fault, standings: Standings, began: datetime)
     retraction = standings.values.get(Kind.RETRACTION)
     if retraction is not None:
         far = any(one.code is Code.PULL_TOO_LONG for one in judged_values(standings).get(Kind.RETRACTION, []))
-        found.append(("r_pull", "yes" if far else "no", words.pull_said(plain(retraction.number), far=far)))
+        found.append(("r_pull", "yes" if far else "no", words.pull_said(plain(retraction.number), far=far), BENCH))
     return found
 
 
@@ -56,7 +58,7 @@ def _dry(work: Work, setup: Setup) -> list[Told]:
     now = dryness_of(setup, dry_rows(setup), work.now)
     if now is Dryness.UNTESTED:
         return []
-    return [("r_dry", "no" if now is Dryness.DRY else "yes", words.dry_said(dry=now is Dryness.DRY))]
+    return [("r_dry", "no" if now is Dryness.DRY else "yes", words.dry_said(dry=now is Dryness.DRY), SPOOLS)]
 
 
 def _left(setup: Setup) -> list[Told]:
@@ -68,7 +70,7 @@ def _left(setup: Setup) -> list[Told]:
         return []
     last = held.left_g <= LAST_QUARTER * setup.spool.full_g
     said = words.left_said(plain(round(held.left_g)), plain(setup.spool.full_g))
-    return [("spool_left", "yes" if last else "no", said)]
+    return [("spool_left", "yes" if last else "no", said, SPOOLS)]
 
 
 def _before(setup: Setup, began: datetime) -> list[Told]:
@@ -83,7 +85,8 @@ def _before(setup: Setup, began: datetime) -> list[Told]:
     )
     abrasive = rows.where(Print.abrasive).first()
     if abrasive is not None:
-        found.append(("r_filled", "yes", words.filled_said(abrasive.setup.filament.name, day(abrasive.happened_at))))
+        said = words.filled_said(abrasive.setup.filament.name, day(abrasive.happened_at))
+        found.append(("r_filled", "yes", said, f"/attempts/{abrasive.id}"))
     here = family(setup.filament.family).nozzle_low_c
     other = rows.where(Setup.filament != setup.filament_id).first()
     if other is not None and here is not None:
@@ -91,7 +94,7 @@ def _before(setup: Setup, began: datetime) -> list[Told]:
         if there is not None:
             hotter = there - here >= MUCH_HOTTER_C
             said = words.before_said(other.setup.filament.name, day(other.happened_at))
-            found.append(("r_residue", "yes" if hotter else "no", said))
+            found.append(("r_residue", "yes" if hotter else "no", said, f"/attempts/{other.id}"))
     return found
 
 
@@ -112,7 +115,7 @@ def _elsewhere(fault: Fault, setup: Setup, began: datetime) -> list[Told]:
         .first()
     )  # fmt: skip
     if same is not None:
-        return [("f_follows", "spool", words.same_there_said(same.machine.name, day(same.at)))]
+        return [("f_follows", "spool", words.same_there_said(same.machine.name, day(same.at)), f"/faults/{same.id}")]
     good = (
         Print.select(Print, Machine)
         .join(Machine)
@@ -125,7 +128,8 @@ def _elsewhere(fault: Fault, setup: Setup, began: datetime) -> list[Told]:
     )  # fmt: skip
     if good is None:
         return []
-    return [("f_follows", "machine", words.good_there_said(good.machine.name, day(good.happened_at)))]
+    said = words.good_there_said(good.machine.name, day(good.happened_at))
+    return [("f_follows", "machine", said, f"/attempts/{good.id}")]
 
 
 def _file(fault: Fault) -> list[Told]:
@@ -134,7 +138,8 @@ def _file(fault: Fault) -> list[Told]:
         return []
     file = fault.print.file
     differs = differs_from_file(tuned_of(fault.setup), file)
-    return [("f_profile", "no" if differs else "yes", words.file_said(file.name, differs))]
+    said = words.file_said(file.name, differs)
+    return [("f_profile", "no" if differs else "yes", said, f"/attempts/{fault.print_id}")]
 
 
 def _melt(standings: Standings) -> list[Told]:
@@ -149,4 +154,4 @@ def _melt(standings: Standings) -> list[Told]:
     except OutOfRange:
         return []
     said = words.melt_said(plain(round(asked, 1)), plain(round(cap, 1)))
-    return [("r_melt", "yes" if asked > cap else "no", said)]
+    return [("r_melt", "yes" if asked > cap else "no", said, BENCH)]

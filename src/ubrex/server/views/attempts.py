@@ -21,12 +21,13 @@ Revision = Annotated[str, StringConstraints(max_length=40, pattern=r"^[^\r\n]*$"
 
 
 class TrialIn(Schema):
-    """A setting that was another in this attempt alone; ``reach``: where in the print, from a height typed in mm on."""
+    """A setting that was another in this attempt alone; ``reach``: where in the print, from a height in mm or a layer on."""
 
     kind: Kind
     typed: Typed
     reach: Reach = "all"
     from_mm: Typed = ""
+    from_layer: Typed = ""
 
 
 class PrintIn(Schema):
@@ -160,6 +161,7 @@ class BegunTrialOut(Schema):
     typed: str
     reach: Reach
     from_mm: str
+    from_layer: str
 
 
 class BegunOut(Schema):

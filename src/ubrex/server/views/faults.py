@@ -170,10 +170,11 @@ class AnsweredOut(Schema):
 
 
 class FactOut(Schema):
-    """Something the record knows; ``counts`` is False where somebody said it is not so."""
+    """Something the record knows, and where it stands; ``counts`` is False where somebody said it is not so."""
 
     key: str
     text: str
+    to: str
     counts: bool
     not_so_id: int | None
 

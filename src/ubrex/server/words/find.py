@@ -11,6 +11,15 @@ NOTE: Final = "Note"
 CHANGE: Final = "Change"
 SPOOL: Final = "Spool"
 CASE: Final = "Case"
+CAUSE: Final = "Cause"
+GUIDE: Final = "Guide"
+
+
+def shows_as_said(complaint: str) -> str:
+    """How a cause shows."""
+    return f"shows as: {complaint.lower()}"
+
+
 FAULT: Final = "Fault"
 OPENS: Final = "open a case"
 

@@ -27,6 +27,13 @@ def seen_said(sign: str, then: float, now: float) -> str:
     return f"{SCALES[sign].name} {plain(then)} to {plain(now)}."
 
 
+def profile_said(count: int) -> str:
+    """How far the profile is from an attempt now."""
+    if count == 0:
+        return "The profile says today what was set then."
+    return f"{_things(count)} {'is' if count == 1 else 'are'} another in the profile now: as it was then, and as it is."
+
+
 def credited_said(name: str) -> str:
     """One change, and a difference too large for one print each to be chance."""
     return f"{name} alone changed, and that much is real. A few clean prints more before it is called mended."

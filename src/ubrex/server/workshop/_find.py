@@ -7,12 +7,14 @@ from datetime import datetime
 from typing import Any, Final
 from urllib.parse import urlencode
 
+from ubrex.core.diagnose import knowledge
 from ubrex.server.desk import Work
 from ubrex.server.store.database import database
 from ubrex.server.views.records import FoundOut
 from ubrex.server.words import find as words
 from ubrex.server.words.changes import CHANGES
-from ubrex.server.words.faults import COMPLAINTS, title_said
+from ubrex.server.words.faults import CAUSES, COMPLAINTS, title_said
+from ubrex.server.words.guides import GUIDES
 from ubrex.server.words.numbers import day
 from ubrex.server.words.scales import SCALES, SIGNS
 from ubrex.server.words.standing import STEP_NAMES
@@ -128,11 +130,42 @@ def find_all(_work: Work, text: str) -> list[FoundOut]:
     for fault_id, complaint, machine, person, at in rows(_CASES):
         title, detail = title_said(complaint, machine), about(None, person, at)
         found.append(FoundOut(what=words.CASE, title=title, detail=detail, to=f"/faults/{fault_id}", setup_id=None))
+    return [*found, *_of_faults(asked)]
+
+
+def _of_faults(asked: Sequence[str]) -> list[FoundOut]:
+    """What can be seen, what may be behind it, and guides, by everyday words."""
     seen = [text for text, everyday in COMPLAINTS.values() if _holds(f"{text} {everyday}", asked)]
-    for text in seen[:MOST_OF_A_KIND]:
-        place = f"/faults?{urlencode({'said': text})}"
-        found.append(FoundOut(what=words.FAULT, title=text, detail=words.OPENS, to=place, setup_id=None))
+    found = [
+        FoundOut(what=words.FAULT, title=text, detail=words.OPENS, to=_complaint(text), setup_id=None)
+        for text in seen[:MOST_OF_A_KIND]
+    ]
+    causes = [(key, name) for key, name in CAUSES.items() if key in SHOWS_AS and _holds(name, asked)]
+    for key, name in causes[:MOST_OF_A_KIND]:
+        shows = COMPLAINTS[SHOWS_AS[key]][0]
+        detail = words.shows_as_said(shows)
+        found.append(FoundOut(what=words.CAUSE, title=name, detail=detail, to=_complaint(shows), setup_id=None))
+    guides = [(key, row) for key, row in GUIDES.items() if _holds(f"{row.name} {row.words}", asked)]
+    for key, row in guides[:MOST_OF_A_KIND]:
+        found.append(FoundOut(what=words.GUIDE, title=row.name, detail="", to=f"/guides?guide={key}", setup_id=None))
     return found
+
+
+def _complaint(text: str) -> str:
+    return f"/faults?{urlencode({'said': text})}"
+
+
+def _shows_as() -> dict[str, str]:
+    """The complaint that each cause shows as most surely."""
+    base = knowledge()
+    surest: dict[str, tuple[float, str]] = {}
+    for complaint, causes in base.complaints.items():
+        for cause, level in causes.items():
+            surest[cause] = max(surest.get(cause, (0.0, "")), (base.levels[level], complaint))
+    return {cause: complaint for cause, (_, complaint) in surest.items()}
+
+
+SHOWS_AS: Final = _shows_as()
 
 
 def _holds(text: str, asked: Sequence[str]) -> bool:

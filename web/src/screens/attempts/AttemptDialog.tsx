@@ -19,6 +19,7 @@ type Trial = {
   typed: string;
   reach: Schemas["TrialIn"]["reach"];
   from_mm: string;
+  from_layer: string;
 };
 
 const OUTCOMES = [
@@ -83,10 +84,13 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
           typed: row.number_text,
           reach: row.reach,
           from_mm: row.from_mm === null ? "" : String(row.from_mm),
+          from_layer: "",
         })),
   );
   const [fileId, setFileId] = useState(begun?.file_id ?? form.files.find((row) => row.likely)?.id ?? null);
-  const trials = plan ? plan.settings.map((row) => ({ ...row, reach: "all" as const, from_mm: "" })) : own;
+  const trials = plan
+    ? plan.settings.map((row) => ({ ...row, reach: "all" as const, from_mm: "", from_layer: "" }))
+    : own;
   const [more, setMore] = useState<Record<string, string>>({});
   const [counts, setCounts] = useState<Record<string, string>>({});
   const [looks, setLooks] = useState<(typeof LOOKS)[number]["value"]>("");
@@ -104,7 +108,7 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
       signs,
       counts,
       fit: fit || null,
-      trials: trials.map(({ kind, typed, reach, from_mm }) => ({ kind, typed, reach, from_mm })),
+      trials: trials.map(sent),
       plan_id: plan?.plan_id ?? null,
       plan_place: plan?.place ?? null,
       stopped_layer: more.layer ?? "",
@@ -150,7 +154,7 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
           body: {
             what,
             revision,
-            trials: trials.map(({ kind, typed, reach, from_mm }) => ({ kind, typed, reach, from_mm })),
+            trials: trials.map(sent),
             file_id: fileId,
             remind_in_min: more.remind ?? "",
           },
@@ -486,13 +490,21 @@ function Trials({ form, trials, onTrials, said }: TrialsProps) {
                 options={REACHES}
               />
               {(row.reach === "above" || row.reach === "once") && (
-                <Field
-                  label="Height"
-                  unit="mm"
-                  decimal
-                  value={row.from_mm}
-                  onChange={(from_mm) => change(place, { from_mm })}
-                />
+                <div className="grid grid-cols-2 gap-2">
+                  <Field
+                    label="Height"
+                    unit="mm"
+                    decimal
+                    value={row.from_mm}
+                    onChange={(from_mm) => change(place, { from_mm })}
+                  />
+                  <Field
+                    label="or layer"
+                    decimal
+                    value={row.from_layer}
+                    onChange={(from_layer) => change(place, { from_layer })}
+                  />
+                </div>
               )}
             </div>
             <button
@@ -513,7 +525,14 @@ function Trials({ form, trials, onTrials, said }: TrialsProps) {
           onClick={() =>
             onTrials([
               ...trials,
-              { key: newKey(), kind: next(form, trials), typed: "", reach: "all", from_mm: "" },
+              {
+                key: newKey(),
+                kind: next(form, trials),
+                typed: "",
+                reach: "all",
+                from_mm: "",
+                from_layer: "",
+              },
             ])
           }
         >
@@ -522,6 +541,11 @@ function Trials({ form, trials, onTrials, said }: TrialsProps) {
       )}
     </fieldset>
   );
+}
+
+/** A setting as it is sent. */
+function sent({ kind, typed, reach, from_mm, from_layer }: Omit<Trial, "key">): Schemas["TrialIn"] {
+  return { kind, typed, reach, from_mm, from_layer };
 }
 
 /** The setting that is tried most often of those not in the list: temperatures first. */

@@ -137,6 +137,9 @@ function Verdict({ part, onSign }: { part: Part; onSign: (sign: string) => void 
 
 const COLOURS = { good: "text-asked", bad: "text-out", stopped: "text-stale" } as const;
 
+/** Stands for the profile among attempts. */
+const PROFILE_NOW = 0;
+
 /** Any two attempts, one against the other; at first the last one against the last before it that was good. */
 function Between({ part }: { part: Part }) {
   const last = part.attempts.at(-1);
@@ -147,6 +150,7 @@ function Between({ part }: { part: Part }) {
     value: String(row.id),
     text: `${row.number}, ${dayOf(row.happened_at)}, ${row.said}`,
   }));
+  const now = { value: String(PROFILE_NOW), text: "The profile as it is now" };
   const [one = 0, other = 0] = pair;
   return (
     <section aria-label="Between two attempts">
@@ -162,10 +166,15 @@ function Between({ part }: { part: Part }) {
           label="To"
           value={String(other)}
           onChange={(id) => setPair([one, Number(id)])}
-          options={options}
+          options={[...options, now]}
         />
       </div>
-      {one !== other && <Since printId={other} against={one} />}
+      {one !== other &&
+        (other === PROFILE_NOW ? (
+          <Since printId={one} against={PROFILE_NOW} />
+        ) : (
+          <Since printId={other} against={one} />
+        ))}
     </section>
   );
 }

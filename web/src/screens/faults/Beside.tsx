@@ -71,7 +71,9 @@ export function Beside({ sheet, onTry, onUndo, give }: Props) {
           <ul>
             {sheet.facts.map((row) => (
               <li key={row.key} className="border-b border-rule py-1 text-body">
-                {row.counts ? row.text : <s>{row.text}</s>}
+                <Link to={row.to} className="underline decoration-rule underline-offset-4">
+                  {row.counts ? row.text : <s>{row.text}</s>}
+                </Link>
                 {row.counts && !sheet.closed && (
                   <button
                     type="button"
