@@ -122,6 +122,11 @@ def test_the_same_within_two_months_opens_the_case_again_by_itself(ines: Person)
     assert again["reopened"].endswith("What was gone was not cured.")
     assert "A gap where the tube ends" in again["reopened"]
     assert ines.post(f"/faults/{first}/end", {"cause": "tube_gap"}).status_code == 201
+    glass = add(ines, "surface", 1, name="Glass").json()["id"]
+    there = assembly(ines, surface_id=glass).json()["id"]
+    elsewhere = opened(ines, setup_id=there).json()
+    assert elsewhere["id"] != first
+    assert elsewhere["reopened"].endswith("as “A gap where the tube ends”, with another setup.")
     ines.clock.wait(days=61)
     assert opened(ines).json()["id"] != first
 
@@ -147,6 +152,7 @@ def test_what_is_found_on_the_way_holds_the_next_job_until_it_is_mended(ines: Pe
     holds = ines.get(f"/setups/{ines.setup_id}/pre-flight")["holds"]
     assert any("A plug is brown or loose" in row for row in holds)
     assert not any("Dust" in row for row in holds)
+    assert ines.post(f"/faults/{fault}/end", {"cause": "other"}).status_code == 201
     answered(ines, fault, "plug", "mended", kind="found")
     assert [row["key"] for row in ines.get("/faults")["found"]] == ["dust"]
     assert not any("plug" in row for row in ines.get(f"/setups/{ines.setup_id}/pre-flight")["holds"])

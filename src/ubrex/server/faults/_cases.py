@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
 from typing import Final
 
 from ubrex.core.diagnose import knowledge
 from ubrex.server.attempts import both_of
 from ubrex.server.desk import Clash, FieldProblem, Refused, TypedFields, Work, find
 from ubrex.server.faults._found import found_on
-from ubrex.server.faults._sheet import MENDS, complaint_out, ended, show_fault
+from ubrex.server.faults._sheet import MENDS, REOPENS_WITHIN, complaint_out, ended, show_fault
 from ubrex.server.profile import log_change, tuned_of
 from ubrex.server.store.prepared import Insert
 from ubrex.server.store.records import Fault, FaultAnswer, FaultAnswerOff, FaultEnd, Machine, Person, Print, Setup
@@ -21,9 +20,6 @@ from ubrex.server.workshop import usable_setup
 
 MOST_CASES: Final = 200
 MOST_LAYERS, HIGHEST_MM = 20_000, 2000.0
-
-REOPENS_WITHIN: Final = timedelta(days=60)
-"""The same on the same machine within so many days is the same case (diagnosis, 6)."""
 
 _OFF: Final = Insert(FaultAnswerOff)
 
@@ -98,12 +94,12 @@ def _place(setup: Setup, form: FaultIn) -> tuple[int | None, float | None]:
 
 
 def _closed_lately(work: Work, setup: Setup, complaint: str) -> Fault | None:
-    """The newest case of the same complaint on the same machine, where it was closed within the last weeks."""
+    """The newest case of the same complaint on the same setup, where it was closed within the last weeks.
+
+    With another filament or nozzle it is a case of its own, which says that there was one.
+    """
     row: Fault | None = (
-        Fault.select()
-        .where(Fault.machine == setup.toolhead.machine_id, Fault.complaint == complaint)
-        .order_by(Fault.id.desc())
-        .first()
+        Fault.select().where(Fault.setup == setup.id, Fault.complaint == complaint).order_by(Fault.id.desc()).first()
     )
     end = None if row is None else ended(row)
     return row if end is not None and end.at >= work.now - REOPENS_WITHIN else None
@@ -111,7 +107,8 @@ def _closed_lately(work: Work, setup: Setup, complaint: str) -> Fault | None:
 
 def answer_fault(work: Work, fault_id: int, form: FaultAnswerIn) -> FaultSheetOut:
     """Write one answer down; the newest to the same question counts."""
-    person, row = work.person(), _open_case(fault_id)
+    # What was found on the way may be mended long after its case was closed.
+    person, row = work.person(), find(Fault, fault_id, "case") if form.kind == "found" else _open_case(fault_id)
     if not _is_answer(form):
         raise Refused(FieldProblem("answer", "unknown", words.NO_SUCH))
     if form.kind == "remedy" and form.write_down and form.key in MENDS:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Final, cast
 
 from peewee import JOIN
@@ -50,6 +50,9 @@ from ubrex.server.workshop import get_setup, schools_out, setup_out, sides_of
 
 SHOWN_ABOVE: Final = 0.03
 """Causes below are set aside (diagnosis, 3)."""
+
+REOPENS_WITHIN: Final = timedelta(days=60)
+"""The same again within so many days is the same case (diagnosis, 6)."""
 
 USUAL_HERE: Final = 1.5
 """What a cause counts that was confirmed on this machine before (diagnosis, 7)."""
@@ -357,9 +360,14 @@ def _answered(one: FaultAnswer) -> AnsweredOut:
 
 
 def _again(row: Fault) -> str:
-    """When a case was closed that came again."""
+    """When a case was closed that came again, or that the same machine had with another setup."""
     at = _opened_again(row)
-    if at is None:
-        return ""
-    closed = FaultEnd.select().where(FaultEnd.fault == row.id, FaultEnd.closed).order_by(FaultEnd.id.desc()).first()
-    return "" if closed is None else words.reopened_said(day(closed.at), day(at), words.CAUSES[closed.cause])
+    before = FaultEnd.select(FaultEnd, Fault).join(Fault).where(FaultEnd.closed).order_by(FaultEnd.id.desc())
+    if at is not None:
+        closed = before.where(FaultEnd.fault == row.id).first()
+        return "" if closed is None else words.reopened_said(day(closed.at), day(at), words.CAUSES[closed.cause])
+    other = before.where(
+        Fault.machine == row.machine_id, Fault.complaint == row.complaint, Fault.id < row.id,
+        FaultEnd.at >= row.at - REOPENS_WITHIN, FaultEnd.at <= row.at,
+    ).first()  # fmt: skip
+    return "" if other is None else words.closed_before_said(day(other.at), words.CAUSES[other.cause])

@@ -695,6 +695,11 @@ def reopened_said(closed: str, again: str, cause: str) -> str:
     return f"Closed on {closed} as “{cause}”; it came again on {again}. What was gone was not cured."
 
 
+def closed_before_said(closed: str, cause: str) -> str:
+    """The same on a machine with another setup."""
+    return f"The same on this machine was closed on {closed} as “{cause}”, with another setup."
+
+
 def mended_said(cause: str) -> str:
     """A case that was closed, on the timeline of its machine."""
     return f"Fault: {CAUSES[cause].lower()}"

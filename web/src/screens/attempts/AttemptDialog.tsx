@@ -68,16 +68,17 @@ export function AttemptDialog({ setupId, onClose }: { setupId: number; onClose: 
 }
 
 function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
-  const { begun } = form;
-  const [what, setWhat] = useState(begun?.what ?? form.what);
-  const [revision, setRevision] = useState(begun?.revision ?? form.revision);
+  const [what, setWhat] = useState(form.begun?.what ?? form.what);
+  // Another part is another attempt: what prints goes on printing.
+  const begun = form.begun?.what === what ? form.begun : null;
+  const [revision, setRevision] = useState(form.begun?.revision ?? form.revision);
   const [outcome, setOutcome] = useState<Schemas["PrintIn"]["outcome"] | null>(null);
   const [signs, setSigns] = useState<Record<string, number>>({});
   const [planned, setPlanned] = useState(true);
   const plan = planned && what === form.what ? form.planned : null;
   const [own, setOwn] = useState<Trial[]>(() =>
-    begun
-      ? begun.trials.map((row) => ({ key: newKey(), ...row }))
+    form.begun
+      ? form.begun.trials.map((row) => ({ key: newKey(), ...row }))
       : form.trials.map((row) => ({
           key: `trial ${row.id}`,
           kind: row.kind,
@@ -87,7 +88,9 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
           from_layer: "",
         })),
   );
-  const [fileId, setFileId] = useState(begun?.file_id ?? form.files.find((row) => row.likely)?.id ?? null);
+  const [fileId, setFileId] = useState(
+    form.begun?.file_id ?? form.files.find((row) => row.likely)?.id ?? null,
+  );
   const trials = plan
     ? plan.settings.map((row) => ({ ...row, reach: "all" as const, from_mm: "", from_layer: "" }))
     : own;

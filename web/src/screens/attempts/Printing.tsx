@@ -70,7 +70,7 @@ function OneChange({ row }: { row: Begun }) {
   return (
     <div
       role="alert"
-      className="flex shrink-0 flex-wrap items-center gap-x-5 border-b-2 border-stale bg-well px-3 desk:px-6"
+      className="no-print flex shrink-0 flex-wrap items-center gap-x-5 border-b-2 border-stale bg-well px-3 desk:px-6"
     >
       <p className="text-reason">
         <strong>{row.machine} now:</strong> {row.change || row.what}

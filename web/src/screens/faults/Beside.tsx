@@ -174,16 +174,14 @@ function Found({ sheet, give }: { sheet: Sheet; give: Give }) {
           >
             <strong>{row.text}</strong>
             {row.unsafe && " It holds the next job."} {row.mend && `${row.mend}.`}
-            {!sheet.closed && (
-              <button
-                type="button"
-                className="link block min-h-11"
-                aria-label={`Mended: ${row.text}`}
-                onClick={() => give({ kind: "found", key: row.key, answer: "mended" })}
-              >
-                Mended
-              </button>
-            )}
+            <button
+              type="button"
+              className="link block min-h-11"
+              aria-label={`Mended: ${row.text}`}
+              onClick={() => give({ kind: "found", key: row.key, answer: "mended" })}
+            >
+              Mended
+            </button>
           </li>
         ))}
       </ul>
