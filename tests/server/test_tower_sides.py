@@ -52,7 +52,7 @@ def test_all_disagreements_can_be_read_with_both_sides(labelled: Person) -> None
     """Also those that move nothing here yet."""
     take(labelled, "z_hop", "other")
     schools = labelled.client.get("/api/v1/schools", headers=labelled.headers()).json()["schools"]
-    assert len(schools) == 17
+    assert len(schools) == 19
     assert {row["key"]: row["side"] for row in schools}["z_hop"] == "other"
 
 
