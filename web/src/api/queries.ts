@@ -361,13 +361,22 @@ export function useAttemptForm(id: number) {
   });
 }
 
-/** What prints now, on all setups; asked again while something is to be changed on the way. */
+/** What prints now, on all setups; asked again when something is to be changed on the way. */
 export function useBegun() {
   return useQuery({
     queryKey: keys.begun,
     queryFn: () => answer(api.GET("/api/v1/begun")),
-    refetchInterval: (query) => (query.state.data?.begun.some((row) => row.remind_at) ? 15_000 : false),
+    refetchInterval: (query) => untilNext(query.state.data?.begun ?? []),
   });
+}
+
+const [SOONEST_MS, LATEST_MS] = [1000, 60_000];
+
+/** Time in ms until the next change on the way is due; a clock that goes wrong is asked again within a minute. */
+function untilNext(begun: readonly Schemas["BegunOut"][]): number | false {
+  const waiting = begun.flatMap((row) => (row.remind_at && !row.due ? [Date.parse(row.remind_at)] : []));
+  if (waiting.length === 0) return false;
+  return Math.min(Math.max(Math.min(...waiting) - Date.now(), SOONEST_MS), LATEST_MS);
 }
 
 /** What of attempts is open on a setup. */
