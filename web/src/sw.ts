@@ -31,11 +31,17 @@ function isKept(response: Response): boolean {
   return response.status === 200 && /^(application\/json|image\/)/.test(kind) && size < LARGEST;
 }
 
+// Backups and files for a machine go past: a copy of one would lie in memory while it is saved.
+const PAST = /^\/api\/v1\/(backup|runs\/\d+\/files)/;
+const LONGEST_S = 10;
+
 // What was last seen stands in for an answer that does not come, and says since when.
 registerRoute(
-  ({ url }) => url.origin === self.location.origin && url.pathname.startsWith("/api/"),
+  ({ url }) =>
+    url.origin === self.location.origin && url.pathname.startsWith("/api/") && !PAST.test(url.pathname),
   new NetworkFirst({
     cacheName: ANSWERS,
+    networkTimeoutSeconds: LONGEST_S,
     matchOptions: { ignoreVary: true },
     plugins: [
       new ExpirationPlugin({ maxEntries: MOST_ANSWERS, purgeOnQuotaError: true }),
