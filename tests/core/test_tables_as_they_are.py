@@ -9,6 +9,7 @@ import pytest
 from tests.fingerprints import Fingerprint, assert_unchanged
 from ubrex.core.chain import AGEING, COSTS, KINDS, WEAR
 from ubrex.core.checks import DRAG_MM, DRAG_STD_MM
+from ubrex.core.diagnose import knowledge
 from ubrex.core.gcode import read_gcode
 from ubrex.core.materials import FAMILIES
 
@@ -53,7 +54,7 @@ def read() -> object:
 
 TABLES: dict[str, Callable[[], object]] = {
     "families": lambda: FAMILIES, "kinds": lambda: KINDS, "costs": lambda: COSTS, "ageing": lambda: AGEING,
-    "wear": lambda: WEAR, "drag": lambda: (DRAG_MM, DRAG_STD_MM), "file": read,
+    "wear": lambda: WEAR, "drag": lambda: (DRAG_MM, DRAG_STD_MM), "file": read, "faults": knowledge,
 }  # fmt: skip
 
 ARE: dict[str, Fingerprint] = {
@@ -63,6 +64,7 @@ ARE: dict[str, Fingerprint] = {
     "ageing": (34, 15742.0, 280598.0),
     "drag": (11, 2467.015, 10200.75),
     "wear": (36, 29774.0, 413050.0),
+    "faults": (4751, 2568556.67, 5912088638.13),
     "file": (677, 32475.864411364186, 13148239.028289061),
 }
 

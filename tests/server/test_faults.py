@@ -288,7 +288,7 @@ def test_guides_ask_lead_on_and_remember_how_parts_let_go(ines: Person) -> None:
     assert ines.post(path, {"way": "flexing", "worked": False}).status_code == 201
     first = next(row for row in ines.get(f"/setups/{on_glass}/guides")["guides"] if row["key"] == "removal")["steps"][0]
     assert first["do"] == "Here it let go before: cold, over night. Without success: flexing."
-    assert "not remembered" in guide("removal")["steps"][0]["do"]
+    assert "Nothing is remembered" in guide("removal")["steps"][0]["do"]
 
 
 def test_a_script_gets_the_same_sheet() -> None:

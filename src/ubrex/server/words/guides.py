@@ -356,7 +356,9 @@ GUIDES: Final[Mapping[str, Guide]] = {
 
 NO_SURFACE: Final = "This setup has no surface: put one in first."
 EMPTY_WAY: Final = "Say how it came off, or what did not help."
-NOTHING_REMEMBERED: Final = "How parts of this family come off this surface is not remembered yet."
+NOTHING_REMEMBERED: Final = (
+    "Nothing is remembered yet for this family on this surface: go on, and say at the end what let go."
+)
 LEFT_UNKNOWN: Final = (
     "Weigh the spool: nobody wrote down how much is left. What is left over must last until you pause."
 )
