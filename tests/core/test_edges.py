@@ -293,3 +293,15 @@ def test_time_goes_with_the_area_of_the_line_until_the_hotend_is_at_its_end() ->
     for seconds, speed, most in ((0.0, 60.0, 9.0), (60.0, 0.0, 9.0), (60.0, 60.0, -1.0)):
         with pytest.raises(OutOfRange):
             time_with_s(seconds, was, was, speed_mm_s=speed, cap_mm3_s=most)
+
+
+def test_a_place_lies_inside_as_far_as_the_slack_on_every_side_and_no_farther() -> None:
+    """A bed of 220 by 210, 250 high, its corner at 0: half a millimetre of slack counts on all six sides."""
+    volume = Volume(width_mm=220, depth_mm=210, height_mm=250)
+    inside = (110.0, 105.0, 100.0)
+    for axis, (low, high) in enumerate(((0.0, 220.0), (0.0, 210.0), (0.0, 250.0))):
+        for edge, out in ((low, -1), (high, 1)):
+            for off, holds in ((0.4, True), (0.6, False)):
+                place = [*inside]
+                place[axis] = edge + out * off
+                assert volume.holds(place[0], place[1], place[2], slack=0.5) is holds
