@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import statistics
 
+import numpy as np
 import pytest
 
 from tests.core.gcode.test_check import GOOD, flaws
@@ -23,6 +24,7 @@ from ubrex.core.calibrate import (
 )
 from ubrex.core.calibrate._esteps import mass_per_mm
 from ubrex.core.calibrate._flow import flagged_readings, flow_of_two_prints, half_width_of_width
+from ubrex.core.calibrate._rating import contradicting
 from ubrex.core.chain import Since
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode import Dialect, Flaw, Go, Manner, Volume, read_gcode, write_gcode
@@ -305,3 +307,13 @@ def test_a_place_lies_inside_as_far_as_the_slack_on_every_side_and_no_farther() 
                 place = [*inside]
                 place[axis] = edge + out * off
                 assert volume.holds(place[0], place[1], place[2], slack=0.5) is holds
+
+
+def test_a_rating_is_contradicted_only_where_there_is_enough_beside_it() -> None:
+    """Two curves, one good and one bad in all of four bands: a lone 0 among three 4s is odd; beside too few nothing is."""
+    low, high = np.log([0.96, 0.01, 0.01, 0.01, 0.01]), np.log([0.01, 0.01, 0.01, 0.01, 0.96])
+    table = np.stack([np.tile(low[:, None], 4), np.tile(high[:, None], 4)], axis=1)
+    prior = np.log([0.5, 0.5])
+    assert contradicting(table, [(4, 4, 4, 0)], prior) == [(0, 3)]
+    assert contradicting(table, [(4, 0, None, None)], prior) == []
+    assert contradicting(table, [(None, None, None, None), (4, 4, 4, 0)], prior) == [(1, 3)]
