@@ -42,6 +42,7 @@ from ubrex.core.gcode.pieces import (
 )
 
 VOLUME = Volume(width_mm=220, depth_mm=210, height_mm=250)
+SMALL = Volume(width_mm=100, depth_mm=90, height_mm=100)
 MANNER = Manner(
     filament_mm=1.75, flow=0.95, speed_mm_s=30, first_speed_mm_s=20, travel_mm_s=120, retraction_mm=4,
     retraction_speed_mm_s=30, hop_mm=0.2,
@@ -70,6 +71,7 @@ PIECES: dict[str, Callable[[], Piece]] = {
     "speed": lambda: retraction_tower(tower(20.0, 40.0), VOLUME, MANNER, of_speed=True),
     "pressure": lambda: pressure_tower(tower(0.0, 0.05, 0.1), VOLUME, MANNER, slow_mm_s=10.0),
     "foaming": lambda: foaming_tower(tower(230.0, 220.0, 210.0), VOLUME, MANNER),
+    "pad on a small bed": lambda: live_pad(PadOptions(**LINE), SMALL, MANNER),
     "fits": lambda: fit_piece(GAPS, VOLUME, MANNER),
     "fits without a peg": lambda: fit_piece(replace(GAPS, own_peg=False), VOLUME, MANNER),
     "supports": lambda: support_piece(BAYS, VOLUME, MANNER),
@@ -90,6 +92,7 @@ DRAWN: dict[str, Fingerprint] = {
     "retraction": (22786, 3235793.75117865, 36841688310.400444),
     "speed": (15491, 2195748.1980543663, 16953392522.938694),
     "foaming": (18852, 2894381.040541212, 27461469153.05315),
+    "pad on a small bed": (1530, 172695.80020542748, 131048650.07164986),
     "fits": (148256, 20432070.678393457, 1514625299271.954),
     "fits without a peg": (123371, 17050384.324621014, 1051630227021.098),
     "supports": (19175, 2819896.64162501, 26769370941.014675),
