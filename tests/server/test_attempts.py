@@ -163,7 +163,7 @@ def test_an_attempt_is_held_against_the_profile_as_it_is_now(tuned: Person) -> N
     found = tuned.client.get(f"/api/v1/prints/{made}/since", params={"against": 0}).json()
     then = {row["name"].replace("\N{NO-BREAK SPACE}", " "): (row["before"], row["after"]) for row in found["changed"]}
     assert then == {"Nozzle, rest": ("200 °C", "205 °C"), "Retraction, from 12.1 mm up": ("2.00 mm", "1.00 mm")}
-    assert found["said"].startswith("2 things are another in the profile now")
+    assert found["said"].startswith("2 things differ in the profile now")
     same = attempt(tuned).json()["id"]
     said = tuned.client.get(f"/api/v1/prints/{same}/since", params={"against": 0}).json()["said"]
     assert said == "The profile says today what was set then."

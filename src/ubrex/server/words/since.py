@@ -31,7 +31,7 @@ def profile_said(count: int) -> str:
     """How far the profile is from an attempt now."""
     if count == 0:
         return "The profile says today what was set then."
-    return f"{_things(count)} {'is' if count == 1 else 'are'} another in the profile now: as it was then, and as it is."
+    return f"{_things(count)} {'differs' if count == 1 else 'differ'} in the profile now: as it was then, and as it is."
 
 
 def credited_said(name: str) -> str:

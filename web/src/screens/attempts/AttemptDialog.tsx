@@ -306,6 +306,7 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
             <span className="mb-1 block font-semibold">Photo</span>
             <input
               type="file"
+              className="picker"
               accept="image/png,image/jpeg,image/webp"
               onChange={(event) => setPhoto(event.target.files?.[0] ?? null)}
             />

@@ -35,7 +35,7 @@ function LookDue({ row }: { row: Schemas["LookAgainOut"] }) {
         Photo
         <input
           type="file"
-          className="block w-full"
+          className="picker"
           accept="image/png,image/jpeg,image/webp"
           onChange={(event) => setPhoto(event.target.files?.[0] ?? null)}
         />
