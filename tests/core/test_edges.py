@@ -317,3 +317,11 @@ def test_a_rating_is_contradicted_only_where_there_is_enough_beside_it() -> None
     assert contradicting(table, [(4, 4, 4, 0)], prior) == [(0, 3)]
     assert contradicting(table, [(4, 0, None, None)], prior) == []
     assert contradicting(table, [(None, None, None, None), (4, 4, 4, 0)], prior) == [(1, 3)]
+
+
+def test_a_dial_without_a_number_leaves_the_speed_as_it_was_dialled() -> None:
+    """M220 alone asks what it is: 50 % before stays 50 %, and never more than 100 % was asked for."""
+    lines = ["M83\n", "M220 S50\n", "M220\n", "G1 X10 E1 F1200\n", "G1 X20 E1\n"]
+    found = read_gcode(lines)
+    assert found.override_pct == 100
+    assert list(found.speed[found.feed > 0]) == pytest.approx([10.0, 10.0])

@@ -12,6 +12,7 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.fingerprints import Fingerprint, assert_unchanged
 from tests.simulated.faults import search
 
 from ubrex.core.diagnose import (
@@ -29,6 +30,7 @@ from ubrex.core.errors import OutOfRange
 
 CASES: list[Any] = json.loads((Path(__file__).parents[2] / "data" / "diagnosis.json").read_text())
 BASE = knowledge()
+SHEETS: Fingerprint = (16740, 6132549.2594065145, 51401692014.39156)
 OPEN_TUBE = ("tube", "lined", "pla", "open", "bed_moves")
 
 
@@ -180,3 +182,35 @@ def test_a_few_short_looks_find_most_causes() -> None:
     assert statistics.median(len(one.minutes) for one in searches) <= 3
     assert statistics.fmean(minutes <= 3 for minutes in looks) >= 0.7
     assert statistics.fmean(one.is_mended for one in searches) >= 0.65
+
+
+def made_up(seed: int) -> Case:
+    """A case somebody might have: answers, some not sure, remedies tried, looks that cannot be had, causes of before."""
+    rng = random.Random(seed)
+    complaint, *others = rng.sample(sorted(BASE.complaints), 3)
+    found = rng.sample(sorted(BASE.findings), rng.randint(0, 6))
+    tried = rng.sample(sorted(BASE.remedies), rng.randint(0, 2))
+    return Case(
+        complaint=complaint,
+        context=rng.sample(sorted({tag for row in BASE.context.values() for tag in row}), 4),
+        also={one: rng.random() < 0.5 for one in others[: rng.randint(0, 2)]},
+        evidence={one: rng.choice(BASE.findings[one].options) for one in found},
+        remedies={one: rng.choice(["no change", "no change", "better", "gone"]) for one in tried},
+        unable=rng.sample(sorted(BASE.checks), 2),
+        unsure=[one for one in found if rng.random() < 0.2],
+        usual_here={rng.choice(sorted(BASE.usual)): 1.5},
+        hot=rng.choice([None, True, False]),
+    )
+
+
+def test_sheets_are_what_they_were() -> None:
+    """Odds, looks, remedies and reasons of eighty made-up cases; whoever changes a rule changes this too, and says why."""
+    sheets = []
+    for seed in range(80):
+        case = made_up(seed)
+        sheet = diagnose(case)
+        odds = sorted(dict(sheet.causes).items())
+        reasons = [sorted(one.factor for side in reasons_for(case, cause) for one in side) for cause, _ in odds[::9]]
+        looks = sorted((one.check, one.bits, one.minutes, one.score) for one in sheet.checks)
+        sheets.append((odds, looks, sheet.stop, sheet.ask_first, sheet.verdict, sheet.p_remedy or 0.0, reasons))
+    assert_unchanged(sheets, SHEETS, rel=1e-9)
