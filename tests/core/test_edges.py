@@ -29,6 +29,7 @@ from ubrex.core.chain import Since
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode import Dialect, Flaw, Go, Manner, Volume, read_gcode, write_gcode
 from ubrex.core.gcode.pieces import BoxOptions, PadOptions, TowerOptions, hollow_box, nine_patches, temperature_tower
+from ubrex.core.gcode.pieces._piece import layer_heights
 from ubrex.core.materials import HeatLimit, Limit, Window, foams
 from ubrex.core.quantity import Component, Tool, Unit, parse_entry, student_quantile
 
@@ -325,3 +326,9 @@ def test_a_dial_without_a_number_leaves_the_speed_as_it_was_dialled() -> None:
     found = read_gcode(lines)
     assert found.override_pct == 100
     assert list(found.speed[found.feed > 0]) == pytest.approx([10.0, 10.0])
+
+
+def test_tops_of_layers_are_whole_ten_thousandths() -> None:
+    """As many digits as a file holds, and the first as high as it is squeezed."""
+    tops = layer_heights(0.24, 0.12345, 0.7)
+    assert tops == [0.24, 0.3634, 0.4869, 0.6103, 0.7338]

@@ -130,3 +130,13 @@ def test_two_files_are_compared_by_what_their_remarks_say() -> None:
     right = read_gcode(["; wall width = 0.44\n", "; fan: 60\n", "; only there = 2\n"])
     rows = [(one.name, one.left, one.right) for one in compare_settings(left, right)]
     assert rows == [("fan", "80", "60"), ("only here", "1", None), ("only there", None, "2")]
+
+
+@pytest.mark.parametrize(("from_mm", "late"), [(1.0, False), (6.0, True)])
+def test_a_fan_that_comes_in_the_middle_of_a_part_is_said_however_little_it_blows(from_mm: float, late: bool) -> None:
+    """Its first breath stands where it came from: a height that was meant as layers, most likely."""
+    still = [line for line in GOOD if not line.startswith(("M106", "M107"))]
+    heights = [(at, float(found[1])) for at, line in enumerate(still) if (found := re.search(r" Z([\d.]+)", line))]
+    at = next(at for at, height in heights if height >= from_mm)
+    blown = [*still[: at + 1], "M106 S2\n", *still[at + 1 :]]
+    assert (Flaw.FAN_LATE in flaws(blown)) is late
