@@ -311,6 +311,13 @@ def test_what_a_checked_file_says_wins_over_what_somebody_remembers(sized: Perso
     assert codes(attempt(sized, file_id=file["id"] + 1)) == {"file_id": "no_such_file"}
 
 
+@pytest.mark.parametrize("text", ["", "; nothing but a remark\n", "G28\n", "G1 Z5 F300\nM104 S0\nM140 S0\n"])
+def test_a_file_that_prints_nothing_is_checked_in_words(sized: Person, text: str) -> None:
+    """Whatever is found of it, it is no error, and the form of an attempt opens."""
+    assert checked(sized, text, "empty.gcode").status_code == 200
+    assert form_of(sized)["setup"]["id"] == sized.setup_id
+
+
 def test_a_harmful_file_is_not_offered_and_one_beyond_todays_limits_sets_nothing(sized: Person, sliced: str) -> None:
     """260 °C on a lined hotend is found harmful; what was harmless before the hotend was lined is refused at its field."""
     assert checked(sized, sliced.replace("S205", "S260"), "hot.gcode").json()["harmful"] is True

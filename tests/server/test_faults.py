@@ -131,6 +131,16 @@ def test_the_same_within_two_months_opens_the_case_again_by_itself(ines: Person)
     assert opened(ines).json()["id"] != first
 
 
+def test_what_burns_again_is_stopped_again(ines: Person) -> None:
+    """Its steps were ticked before it was closed: they stand first once more when it comes again."""
+    fault = opened(ines, "c_smell").json()
+    (stop,) = fault["stop"]
+    assert answered(ines, fault["id"], stop["key"], kind="stopped")["stop"] == []
+    assert ines.post(f"/faults/{fault['id']}/end", {"cause": "wiring"}).status_code == 201
+    again = opened(ines, "c_smell").json()
+    assert (again["id"], [row["key"] for row in again["stop"]]) == (fault["id"], [stop["key"]])
+
+
 def test_the_record_answers_for_spool_file_and_nozzle_and_for_other_machines(sized: Person) -> None:
     """A pull beyond what a tube takes, the last quarter of a spool, a spool that printed well on another machine."""
     assert type_in(sized, {"retraction": "9"}, note="tried").status_code == 201

@@ -155,11 +155,13 @@ def _result(one: FaultAnswer, again: datetime | None) -> Result:
 def show_fault(work: Work, fault_id: int) -> FaultSheetOut:
     """A case as it stands."""
     row = find(Fault, fault_id, "case")
-    answers, facts, end = _answers(row), facts_of(work, row, _opened_again(row)), ended(row)
+    answers, again, end = _answers(row), _opened_again(row), ended(row)
+    facts = facts_of(work, row, again)
     case = _case(row, answers, facts)
     sheet = diagnose(case)
     before = diagnose(_case(row, answers[:-1], facts)) if answers else None
-    done = {one.key for one in answers if one.kind == "stopped"}
+    # What was stopped before it came again has to be stopped once more.
+    done = {one.key for one in answers if one.kind == "stopped" and (again is None or one.at >= again)}
     remedy = None if sheet.remedy is None else _remedy(sheet.remedy)
     sides = sides_of(work.person_id)
     schools = ["first_look"]
