@@ -70,6 +70,16 @@ class Bead:
         return (lines - 1) * spacing_mm + self.width_mm
 
 
+def bead_or_none(width_mm: float | None, height_mm: float | None) -> Bead | None:
+    """The line of a width and a height, both in mm; None where one is not known, or they make no line."""
+    if width_mm is None or height_mm is None:
+        return None
+    try:
+        return Bead(width_mm=width_mm, height_mm=height_mm)
+    except OutOfRange:
+        return None
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Layers:
     """Layers of a print: the first ``first_mm`` high, all others ``each_mm``; numbered from 1."""

@@ -88,7 +88,9 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> LoggedOut:
         density = density_of(setup.filament.family, setup.filament.density_g_cm3)
         for one in judge_print(hours=hours, grams=grams, density_g_cm3=density, full_g=full_g):
             fields.add(FieldProblem("grams", one.code.value, words.print_asked_said(told_said(one)), confirmable=True))
-    layer, height_mm = _stopped(tuned, form, fields)
+    layer, height_mm = read_place(
+        tuned, form.stopped_layer, form.stopped_mm, fields, what=said.STOPPED, at=("stopped_layer", "stopped_mm")
+    )
     counts = _counts(form, fields)
     in_file = read_file(tuned, form.file_id, read_trials(tuned, form.trials, fields), fields)
     look = write_look(form.look_again, form.look_in_days, fields)
@@ -128,19 +130,19 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> LoggedOut:
     return LoggedOut(id=row.id)
 
 
-def _stopped(tuned: Tuned, form: PrintIn, fields: TypedFields) -> tuple[int | None, float | None]:
-    """Layer and height at which it was stopped; of one the other, where the layers of the profile are known."""
-    layer = height_mm = None
-    if form.stopped_layer.strip():
-        read = fields.number(
-            "stopped_layer", form.stopped_layer, what=said.STOPPED, low=1, high=MOST_LAYERS, why=said.LAYER_WHY
-        )
-        layer = None if read is None else round(read)
-    if form.stopped_mm.strip():
-        height_mm = fields.number(
-            "stopped_mm", form.stopped_mm, what=said.STOPPED, low=0.05, high=HIGHEST_MM, why=said.HEIGHT_WHY
-        )
-    return both_of(tuned, layer, height_mm)
+def read_place(
+    tuned: Tuned, layer: str, height: str, fields: TypedFields, *, what: str, at: tuple[str, str]
+) -> tuple[int | None, float | None]:
+    """A place on a part as it was typed, by layer or height [mm]: each by the other, where layers are set.
+
+    ``at``: the fields of the two.
+    """
+    read = height_mm = None
+    if layer.strip():
+        read = fields.number(at[0], layer, what=what, low=1, high=MOST_LAYERS, why=said.LAYER_WHY)
+    if height.strip():
+        height_mm = fields.number(at[1], height, what=what, low=0.05, high=HIGHEST_MM, why=said.HEIGHT_WHY)
+    return both_of(tuned, None if read is None else round(read), height_mm)
 
 
 def both_of(tuned: Tuned, layer: int | None, height_mm: float | None) -> tuple[int | None, float | None]:

@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Final
 
-from ubrex.core.bead import USUAL_LAYER, USUAL_LINE, Bead, time_with_s
+from ubrex.core.bead import USUAL_LAYER, USUAL_LINE, bead_or_none, time_with_s
 from ubrex.core.chain import Kind
-from ubrex.core.errors import OutOfRange
 from ubrex.server.attempts._settings import layers_of
 from ubrex.server.profile import Tuned
 from ubrex.server.store.facts import ValueRow
@@ -40,7 +39,7 @@ def times_with(tuned: Tuned, row: Print) -> list[str]:
     file: CheckedFile | None = row.file if row.file_id is not None else None
     seconds = row.hours * 3600 or (0.0 if file is None else file.seconds)
     numbers = {kind: value.number for kind, value in tuned.values.items()}
-    was = _bead(numbers.get(Kind.LINE_WIDTH), numbers.get(Kind.LAYER))
+    was = bead_or_none(numbers.get(Kind.LINE_WIDTH), numbers.get(Kind.LAYER))
     if was is None or seconds <= 0:
         return []
     bore, cap = tuned.setup.nozzle.bore_mm, numbers.get(Kind.TOP_FLOW)
@@ -49,7 +48,7 @@ def times_with(tuned: Tuned, row: Print) -> list[str]:
     speed = _speed(tuned.values)
     found = []
     for nozzle, width, height in lines:
-        becomes = _bead(width, height)
+        becomes = bead_or_none(width, height)
         if becomes is not None:
             # Without a speed nobody knows when the hotend is at its end: the areas alone speak then.
             time = time_with_s(seconds, was, becomes, speed_mm_s=speed or 1.0, cap_mm3_s=cap if speed else None)
@@ -62,12 +61,3 @@ def _speed(values: Mapping[Kind, ValueRow]) -> float | None:
     """The speed at which most of a print is laid [mm/s]."""
     kinds = (Kind.SPEED_FILL, Kind.SPEED_INNER, Kind.SPEED_OUTER)
     return next((values[kind].number for kind in kinds if kind in values), None)
-
-
-def _bead(width_mm: float | None, height_mm: float | None) -> Bead | None:
-    if width_mm is None or height_mm is None:
-        return None
-    try:
-        return Bead(width_mm=width_mm, height_mm=height_mm)
-    except OutOfRange:
-        return None

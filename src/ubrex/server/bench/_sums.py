@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Final
 
-from ubrex.core.bead import Bead, Layers
+from ubrex.core.bead import Bead, Layers, bead_or_none
 from ubrex.core.chain import Kind
-from ubrex.core.errors import OutOfRange
 from ubrex.core.quantity import decimal_text
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.words import sums as words
@@ -47,9 +46,4 @@ def sum_of(kind: Kind, values: Mapping[Kind, ValueRow], bore_mm: float) -> str:
 def _line(values: Mapping[Kind, ValueRow]) -> Bead | None:
     """The line that is set."""
     width, height = values.get(Kind.LINE_WIDTH), values.get(Kind.LAYER)
-    if width is None or height is None:
-        return None
-    try:
-        return Bead(width_mm=width.number, height_mm=height.number)
-    except OutOfRange:
-        return None
+    return bead_or_none(None if width is None else width.number, None if height is None else height.number)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 from ubrex.core.diagnose import knowledge
-from ubrex.server.attempts import both_of
+from ubrex.server.attempts import read_place
 from ubrex.server.desk import Clash, FieldProblem, Refused, TypedFields, Work, find
 from ubrex.server.faults._found import found_on
 from ubrex.server.faults._sheet import MENDS, REOPENS_WITHIN, complaint_out, ended, show_fault
@@ -14,12 +14,10 @@ from ubrex.server.store.prepared import Insert
 from ubrex.server.store.records import Fault, FaultAnswer, FaultAnswerOff, FaultEnd, Machine, Person, Print, Setup
 from ubrex.server.views.bench import ChangeIn
 from ubrex.server.views.faults import FaultAnswerIn, FaultCloseIn, FaultIn, FaultLineOut, FaultSheetOut, FaultsOut
-from ubrex.server.words import attempts as said_of
 from ubrex.server.words import faults as words
 from ubrex.server.workshop import usable_setup
 
 MOST_CASES: Final = 200
-MOST_LAYERS, HIGHEST_MM = 20_000, 2000.0
 
 _OFF: Final = Insert(FaultAnswerOff)
 
@@ -71,26 +69,16 @@ def open_fault(work: Work, form: FaultIn) -> FaultSheetOut:
         return show_fault(work, again.id)
     layer, height_mm = (None, None) if row is None else (row.stopped_layer, row.stopped_mm)
     if form.layer.strip() or form.height_mm.strip():
-        layer, height_mm = _place(setup, form)
+        fields = TypedFields()
+        layer, height_mm = read_place(
+            tuned_of(setup), form.layer, form.height_mm, fields, what=words.WHERE, at=("layer", "height_mm")
+        )
+        fields.refuse_if_any()
     fault = Fault.create(
         setup=setup, machine=setup.toolhead.machine_id, print=form.print_id, complaint=form.complaint, layer=layer,
         height_mm=height_mm, note=form.note.strip(), person=person, at=work.now,
     )  # fmt: skip
     return show_fault(work, fault.id)
-
-
-def _place(setup: Setup, form: FaultIn) -> tuple[int | None, float | None]:
-    """Where on the part it shows: a layer, a height, or each by the other."""
-    fields, layer, height_mm = TypedFields(), None, None
-    if form.layer.strip():
-        read = fields.number("layer", form.layer, what=words.WHERE, low=1, high=MOST_LAYERS, why=said_of.LAYER_WHY)
-        layer = None if read is None else round(read)
-    if form.height_mm.strip():
-        height_mm = fields.number(
-            "height_mm", form.height_mm, what=words.WHERE, low=0.05, high=HIGHEST_MM, why=said_of.HEIGHT_WHY
-        )
-    fields.refuse_if_any()
-    return both_of(tuned_of(setup), layer, height_mm)
 
 
 def _closed_lately(work: Work, setup: Setup, complaint: str) -> Fault | None:

@@ -5,9 +5,8 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 from typing import Final
 
-from ubrex.core.bead import Bead
+from ubrex.core.bead import bead_or_none
 from ubrex.core.chain import Kind
-from ubrex.core.errors import OutOfRange
 from ubrex.core.judge import Code
 from ubrex.core.materials import Dryness, family
 from ubrex.server.attempts import differs_from_file
@@ -146,12 +145,9 @@ def _melt(standings: Standings) -> list[Told]:
     """The fastest line that is set, against what the hotend was measured to melt."""
     numbers = {kind: value.number for kind, value in standings.values.items()}
     speeds = [numbers[one] for one in (Kind.SPEED_OUTER, Kind.SPEED_INNER, Kind.SPEED_FILL) if one in numbers]
-    width, height, cap = (numbers.get(one) for one in (Kind.LINE_WIDTH, Kind.LAYER, Kind.TOP_FLOW))
-    if not speeds or width is None or height is None or cap is None:
+    line, cap = bead_or_none(numbers.get(Kind.LINE_WIDTH), numbers.get(Kind.LAYER)), numbers.get(Kind.TOP_FLOW)
+    if not speeds or line is None or cap is None:
         return []
-    try:
-        asked = max(speeds) * Bead(width_mm=width, height_mm=height).area_mm2
-    except OutOfRange:
-        return []
+    asked = max(speeds) * line.area_mm2
     said = words.melt_said(plain(round(asked, 1)), plain(round(cap, 1)))
     return [("r_melt", "yes" if asked > cap else "no", said, BENCH)]

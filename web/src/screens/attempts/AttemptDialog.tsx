@@ -50,7 +50,7 @@ const REACHES = [
 ] as const;
 
 /** Fields that few fill in, and that are folded away. */
-const FOLDED = /^(hours|grams|look_again|look_in_days|photo|file_id|counts\..*)$/;
+const FOLDED = /^(hours|grams|look_again|look_in_days|photo|counts\..*)$/;
 
 /** A sign that is pressed is this bad until somebody says how bad. */
 const WENT_WRONG = 1;
@@ -176,6 +176,7 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
   const grams = more.grams ?? "";
   const submit = (event: FormEvent) => {
     event.preventDefault();
+    begin.reset();
     const asked = problemAt(save.error, "grams")?.confirmable === true;
     save.mutate({ grams, again: asked && save.variables?.grams === grams });
   };
@@ -275,7 +276,10 @@ function Filling({ form, onClose }: { form: Form; onClose: () => void }) {
             type="button"
             className="button"
             disabled={begin.isPending || what === ""}
-            onClick={() => begin.mutate(undefined)}
+            onClick={() => {
+              save.reset();
+              begin.mutate(undefined);
+            }}
           >
             It is printing now
           </button>
