@@ -131,6 +131,25 @@ def test_the_same_within_two_months_opens_the_case_again_by_itself(ines: Person)
     assert opened(ines).json()["id"] != first
 
 
+def test_a_case_that_comes_again_knows_what_it_was_seen_on_this_time(sized: Person) -> None:
+    """Place, attempt and note are those of now, on the sheet and on the page for others; what cannot be is refused."""
+    before = attempt(sized, outcome="bad").json()["id"]
+    first = opened(sized, print_id=before, height_mm="12").json()["id"]
+    assert sized.post(f"/faults/{first}/end", {"cause": "tube_gap"}).status_code == 201
+    refused = opened(sized, height_mm="-4")
+    assert (refused.status_code, list(codes(refused))) == (422, ["height_mm"])
+    assert sized.get(f"/faults/{first}")["closed"] is True
+    sized.clock.wait(days=2)
+    now = attempt(sized, "a knight's helmet", outcome="bad").json()["id"]
+    again = opened(sized, print_id=now, height_mm="30", note="hotter room").json()
+    assert (again["id"], again["print_id"]) == (first, now)
+    assert again["where"] == "30\u00a0mm"
+    assert "“hotter room”" in again["reopened"]
+    assert any("a knight's helmet" in line for line in sized.get(f"/faults/{first}/help")["sections"][0]["lines"])
+    assert sized.post(f"/faults/{first}/end", {"cause": "tube_gap"}).status_code == 201
+    assert sized.post(f"/faults/{first}/reopening").json()["print_id"] == now
+
+
 def test_what_burns_again_is_stopped_again(ines: Person) -> None:
     """Its steps were ticked before it was closed: they stand first once more when it comes again."""
     fault = opened(ines, "c_smell").json()

@@ -7,8 +7,9 @@ from typing import Final
 from ubrex.core.diagnose import knowledge
 from ubrex.server.attempts import read_place
 from ubrex.server.desk import Clash, FieldProblem, Refused, TypedFields, Work, find
+from ubrex.server.faults._ends import ended
 from ubrex.server.faults._found import found_on
-from ubrex.server.faults._sheet import MENDS, REOPENS_WITHIN, complaint_out, ended, show_fault
+from ubrex.server.faults._sheet import MENDS, REOPENS_WITHIN, complaint_out, show_fault
 from ubrex.server.profile import log_change, tuned_of
 from ubrex.server.store.prepared import Insert
 from ubrex.server.store.records import Fault, FaultAnswer, FaultAnswerOff, FaultEnd, Machine, Person, Print, Setup
@@ -62,11 +63,6 @@ def open_fault(work: Work, form: FaultIn) -> FaultSheetOut:
     row = None if form.print_id is None else find(Print, form.print_id, "print")
     if row is not None and row.setup_id != setup.id:
         raise Refused(FieldProblem("print_id", "unknown", words.NO_SUCH))
-    again = _closed_lately(work, setup, form.complaint)
-    if again is not None:
-        # The same on the same machine is the same case: what was gone was not cured.
-        FaultEnd.create(fault=again, closed=False, cause="", note=form.note.strip(), person=person, at=work.now)
-        return show_fault(work, again.id)
     layer, height_mm = (None, None) if row is None else (row.stopped_layer, row.stopped_mm)
     if form.layer.strip() or form.height_mm.strip():
         fields = TypedFields()
@@ -74,10 +70,16 @@ def open_fault(work: Work, form: FaultIn) -> FaultSheetOut:
             tuned_of(setup), form.layer, form.height_mm, fields, what=words.WHERE, at=("layer", "height_mm")
         )
         fields.refuse_if_any()
-    fault = Fault.create(
-        setup=setup, machine=setup.toolhead.machine_id, print=form.print_id, complaint=form.complaint, layer=layer,
-        height_mm=height_mm, note=form.note.strip(), person=person, at=work.now,
-    )  # fmt: skip
+    seen = {
+        "print": form.print_id, "layer": layer, "height_mm": height_mm, "note": form.note.strip(),
+        "person": person, "at": work.now,
+    }  # fmt: skip
+    fault = _closed_lately(work, setup, form.complaint)
+    if fault is None:
+        fault = Fault.create(setup=setup, machine=setup.toolhead.machine_id, complaint=form.complaint, **seen)
+    else:
+        # The same on the same machine is the same case: what was gone was not cured.
+        FaultEnd.create(fault=fault, closed=False, cause="", **seen)
     return show_fault(work, fault.id)
 
 

@@ -15,11 +15,12 @@ from ubrex.core.quantity import decimal_text
 from ubrex.server.attempts import ALBUM as ATTEMPT_ALBUM
 from ubrex.server.attempts import out_said, signs_said
 from ubrex.server.desk import Work, find
+from ubrex.server.faults._ends import seen_on
 from ubrex.server.faults._photos import ALBUM
 from ubrex.server.faults._sheet import show_fault
 from ubrex.server.profile import row_out, tuned_of
 from ubrex.server.store.facts import ChangeRow, fetch_changes
-from ubrex.server.store.records import CheckedFile, Fault
+from ubrex.server.store.records import CheckedFile, Fault, Print
 from ubrex.server.views.attempts import PrintPhotoOut
 from ubrex.server.views.faults import Door, FaultSheetOut, HelpOut, HelpPhotoOut, HelpRowOut, HelpSectionOut
 from ubrex.server.views.profiles import ExportOut
@@ -34,10 +35,11 @@ MOST_CAUSES: Final = 6
 def show_help(work: Work, fault_id: int) -> HelpOut:
     """Everything that is known of a case, in the order in which somebody elsewhere asks for it."""
     row, sheet = find(Fault, fault_id, "case"), show_fault(work, fault_id)
-    photos = [*_photos(sheet.photos, "fault-photos"), *_attempt_photos(row)]
+    part = seen_on(row).print
+    photos = [*_photos(sheet.photos, "fault-photos"), *_attempt_photos(part)]
     changes = [one for one in fetch_changes(row.setup, MOST_CHANGES) if not one.withdrawn]
     sections = [
-        HelpSectionOut(heading=words.SEEN, lines=_seen(sheet, row)),
+        HelpSectionOut(heading=words.SEEN, lines=_seen(sheet, part)),
         HelpSectionOut(heading=words.SETUP, rows=_setup(sheet)),
         HelpSectionOut(heading=words.CAUSES, rows=_causes(sheet)),
         HelpSectionOut(heading=words.LOOKED, lines=_answered(sheet, tried=False)),
@@ -56,11 +58,10 @@ def show_help(work: Work, fault_id: int) -> HelpOut:
     )
 
 
-def _seen(sheet: FaultSheetOut, row: Fault) -> list[str]:
+def _seen(sheet: FaultSheetOut, part: Print | None) -> list[str]:
     said = [sheet.complaint, sheet.where, sheet.note, sheet.reopened]
-    if row.print is not None:
-        said.append(words.attempt_said(row.print.what, out_said(row.print)))
-        said += [*signs_said(row.print), row.print.note]
+    if part is not None:
+        said += [words.attempt_said(part.what, out_said(part)), *signs_said(part), part.note]
     return [one for one in said if one]
 
 
@@ -147,10 +148,10 @@ def _photos(photos: Sequence[PrintPhotoOut], door: Door) -> list[HelpPhotoOut]:
     ]
 
 
-def _attempt_photos(row: Fault) -> list[HelpPhotoOut]:
-    if row.print_id is None:
+def _attempt_photos(part: Print | None) -> list[HelpPhotoOut]:
+    if part is None:
         return []
-    return _photos(ATTEMPT_ALBUM.shown([row.print_id]).get(row.print_id, []), "print-photos")
+    return _photos(ATTEMPT_ALBUM.shown([part.id]).get(part.id, []), "print-photos")
 
 
 def help_file(work: Work, fault_id: int) -> ExportOut:

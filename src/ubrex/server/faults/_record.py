@@ -14,7 +14,7 @@ from ubrex.server.desk import Work
 from ubrex.server.faults._spool_facts import spool_facts
 from ubrex.server.profile import Standings, judged_values, standing_of
 from ubrex.server.store.facts import ChangeRow, fetch_changes
-from ubrex.server.store.records import Fault, Print, RoomReading
+from ubrex.server.store.records import Fault, FaultEnd, Print, RoomReading
 from ubrex.server.words import faults as words
 from ubrex.server.words.changes import CHANGES
 from ubrex.server.words.numbers import day, plain
@@ -64,13 +64,13 @@ class Fact:
     to: str = BENCH
 
 
-def facts_of(work: Work, fault: Fault, again: datetime | None = None) -> list[Fact]:
+def facts_of(work: Work, fault: Fault, seen: Fault | FaultEnd, opened: Fault | FaultEnd) -> list[Fact]:
     """Everything on record that tells something. What was done after the fault began cannot be its cause.
 
-    ``again``: when it came again, for one that was gone in between.
+    ``seen``: what it was seen on last; ``opened``: the case, or how it came again after it was gone.
     """
     setup = fault.setup
-    began = again or (fault.at if fault.print is None else fault.print.happened_at)
+    began = opened.at if opened.print is None else opened.print.happened_at
     good = (
         Print.select()
         .where(Print.setup == setup.id, Print.standing(), Print.outcome == "good", Print.happened_at < began)
@@ -81,7 +81,7 @@ def facts_of(work: Work, fault: Fault, again: datetime | None = None) -> list[Fa
     found = [] if good is None else _changed(changes, good.happened_at)
     found += _jams(changes, began)
     standings = standing_of(setup, work.now)
-    fed = [Fact(*told) for told in spool_facts(work, fault, standings, began)]
+    fed = [Fact(*told) for told in spool_facts(work, fault, seen.print, standings, began)]
     return [*found, *_worn(work, setup.id), *_standing(standings), *_values(standings), *fed, *_room(began)]
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import datetime, timedelta
+from datetime import timedelta
 from typing import Final, cast
 
 from peewee import JOIN
@@ -24,6 +24,7 @@ from ubrex.core.diagnose import (
     reasons_for,
 )
 from ubrex.server.desk import Work, find
+from ubrex.server.faults._ends import ended, opened_again, seen_on
 from ubrex.server.faults._found import found_of
 from ubrex.server.faults._photos import ALBUM
 from ubrex.server.faults._record import Fact, context_of, facts_of
@@ -99,12 +100,6 @@ def complaint_out(key: str) -> ComplaintOut:
     return ComplaintOut(key=key, text=text, words=everyday)
 
 
-def ended(row: Fault) -> FaultEnd | None:
-    """How a case was closed; None for one that is open."""
-    last: FaultEnd | None = FaultEnd.select().where(FaultEnd.fault == row.id).order_by(FaultEnd.id.desc()).first()
-    return last if last is not None and last.closed else None
-
-
 def _answers(row: Fault) -> list[FaultAnswer]:
     return list(
         FaultAnswer.select(FaultAnswer, Person)
@@ -126,7 +121,7 @@ def _case(row: Fault, answers: Sequence[FaultAnswer], facts: Sequence[Fact]) -> 
         .join(Fault)
         .where(Fault.machine == row.machine_id, Fault.id != row.id, FaultEnd.closed)
     )
-    again = _opened_again(row)
+    again = opened_again(row)
     return Case(
         complaint=row.complaint,
         context=context_of(row),
@@ -139,15 +134,9 @@ def _case(row: Fault, answers: Sequence[FaultAnswer], facts: Sequence[Fact]) -> 
     )
 
 
-def _opened_again(row: Fault) -> datetime | None:
-    """When a closed case was opened again last."""
-    last = FaultEnd.select().where(FaultEnd.fault == row.id, ~FaultEnd.closed).order_by(FaultEnd.id.desc()).first()
-    return None if last is None else last.at
-
-
-def _result(one: FaultAnswer, again: datetime | None) -> Result:
+def _result(one: FaultAnswer, again: FaultEnd | None) -> Result:
     """How a remedy went; what was gone and came again helped at most for a while."""
-    if one.answer == "gone" and again is not None and one.at < again:
+    if one.answer == "gone" and again is not None and one.at < again.at:
         return "better"
     return cast("Result", one.answer)
 
@@ -155,13 +144,14 @@ def _result(one: FaultAnswer, again: datetime | None) -> Result:
 def show_fault(work: Work, fault_id: int) -> FaultSheetOut:
     """A case as it stands."""
     row = find(Fault, fault_id, "case")
-    answers, again, end = _answers(row), _opened_again(row), ended(row)
-    facts = facts_of(work, row, again)
+    answers, again, end = _answers(row), opened_again(row), ended(row)
+    seen = seen_on(row)
+    facts = facts_of(work, row, seen, again or row)
     case = _case(row, answers, facts)
     sheet = diagnose(case)
     before = diagnose(_case(row, answers[:-1], facts)) if answers else None
     # What was stopped before it came again has to be stopped once more.
-    done = {one.key for one in answers if one.kind == "stopped" and (again is None or one.at >= again)}
+    done = {one.key for one in answers if one.kind == "stopped" and (again is None or one.at >= again.at)}
     remedy = None if sheet.remedy is None else _remedy(sheet.remedy)
     sides = sides_of(work.person_id)
     schools = ["first_look"]
@@ -178,9 +168,9 @@ def show_fault(work: Work, fault_id: int) -> FaultSheetOut:
         setup=setup,
         complaint=words.COMPLAINTS[row.complaint][0],
         complaint_key=row.complaint,
-        where=stopped_said(row.layer, row.height_mm),
+        where=stopped_said(seen.layer, seen.height_mm),
         note=row.note,
-        print_id=row.print_id,
+        print_id=seen.print_id,
         at=row.at,
         person=find(Person, row.person_id, "person").name,
         closed=end is not None,
@@ -363,11 +353,13 @@ def _answered(one: FaultAnswer) -> AnsweredOut:
 
 def _again(row: Fault) -> str:
     """When a case was closed that came again, or that the same machine had with another setup."""
-    at = _opened_again(row)
+    again = opened_again(row)
     before = FaultEnd.select(FaultEnd, Fault).join(Fault).where(FaultEnd.closed).order_by(FaultEnd.id.desc())
-    if at is not None:
+    if again is not None:
         closed = before.where(FaultEnd.fault == row.id).first()
-        return "" if closed is None else words.reopened_said(day(closed.at), day(at), words.CAUSES[closed.cause])
+        if closed is None:
+            return ""
+        return words.reopened_said(day(closed.at), day(again.at), words.CAUSES[closed.cause], again.note)
     other = before.where(
         Fault.machine == row.machine_id, Fault.complaint == row.complaint, Fault.id < row.id,
         FaultEnd.at >= row.at - REOPENS_WITHIN, FaultEnd.at <= row.at,

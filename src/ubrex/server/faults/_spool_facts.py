@@ -32,15 +32,15 @@ Told = tuple[str, str, str, str]
 SPOOLS, BENCH = "/filaments", "/"
 
 
-def spool_facts(work: Work, fault: Fault, standings: Standings, began: datetime) -> list[Told]:
-    """Everything the record tells of what was fed, and of the file."""
+def spool_facts(work: Work, fault: Fault, row: Print | None, standings: Standings, began: datetime) -> list[Told]:
+    """Everything the record tells of what was fed, and of the file of the attempt ``row``."""
     setup = fault.setup
     found = [
         *_dry(work, setup),
         *_left(setup),
         *_before(setup, began),
         *_elsewhere(fault, setup, began),
-        *_file(fault),
+        *_file(setup, row),
         *_melt(standings),
     ]
     retraction = standings.values.get(Kind.RETRACTION)
@@ -131,14 +131,14 @@ def _elsewhere(fault: Fault, setup: Setup, began: datetime) -> list[Told]:
     return [("f_follows", "machine", said, f"/attempts/{good.id}")]
 
 
-def _file(fault: Fault) -> list[Told]:
-    """The file of the attempt, where one was checked: whether it says tonight's numbers."""
-    if fault.print is None or fault.print.file is None:
+def _file(setup: Setup, row: Print | None) -> list[Told]:
+    """The file of an attempt, where one was checked: whether it says tonight's numbers."""
+    if row is None or row.file is None:
         return []
-    file = fault.print.file
-    differs = differs_from_file(tuned_of(fault.setup), file)
+    file = row.file
+    differs = differs_from_file(tuned_of(setup), file)
     said = words.file_said(file.name, differs)
-    return [("f_profile", "no" if differs else "yes", said, f"/attempts/{fault.print_id}")]
+    return [("f_profile", "no" if differs else "yes", said, f"/attempts/{row.id}")]
 
 
 def _melt(standings: Standings) -> list[Told]:

@@ -956,12 +956,16 @@ class FaultAnswerOff(Record):
 
 
 class FaultEnd(Record):
-    """A case closed with what it was, or opened again; the newest row counts."""
+    """A case closed with what it was, or opened again on what was seen then; the newest row counts."""
 
     fault = ForeignKeyField(Fault)
     fault_id: int
     closed = BooleanField()
     cause = TextField()
+    print = ForeignKeyField(Print, null=True)
+    print_id: int | None
+    layer = IntegerField(null=True)
+    height_mm = DoubleField(null=True)
     note = TextField(default="")
     person = ForeignKeyField(Person)
     person_id: int

@@ -690,9 +690,10 @@ def then_said(seen: str) -> str:
     return f"Only then: {seen}."
 
 
-def reopened_said(closed: str, again: str, cause: str) -> str:
-    """A case that came again."""
-    return f"Closed on {closed} as “{cause}”; it came again on {again}. What was gone was not cured."
+def reopened_said(closed: str, again: str, cause: str, note: str) -> str:
+    """A case that came again, with what was noted then."""
+    noted = f": “{note}”" if note else ""
+    return f"Closed on {closed} as “{cause}”; it came again on {again}{noted}. What was gone was not cured."
 
 
 def closed_before_said(closed: str, cause: str) -> str:
