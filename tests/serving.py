@@ -8,7 +8,7 @@ import signal
 import subprocess
 import sys
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -101,8 +101,25 @@ def done(*arguments: str, typed: str = "") -> tuple[int, str]:
     return process.returncode, process.stdout
 
 
+def copied(folder: Path) -> Path:
+    """A folder of its own with the same workshop, and the same owner for the database's files."""
+    copy = new_folder()
+    subprocess.run(["cp", "-a", str(folder), str(copy)], check=True)
+    return copy
+
+
 def new_folder() -> Path:
     """A data folder the system user of PostgreSQL can reach, also where the tests run as root."""
     path = Path(mkdtemp(prefix="ubrex-test-"))
     path.chmod(0o755)
     return path / "data of the workshop"
+
+
+def eventually(check: Callable[[], bool], within_s: float = 30.0) -> bool:
+    """Whether something becomes true in time."""
+    until = time.monotonic() + within_s
+    while not check():
+        if time.monotonic() > until:
+            return False
+        time.sleep(0.1)
+    return True

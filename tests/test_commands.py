@@ -6,8 +6,7 @@ import os
 import shutil
 import signal
 import socket
-import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
 
 import httpx2
@@ -15,7 +14,7 @@ import psycopg
 import pytest
 
 from tests.server.conftest import CALLIPER, MACHINE
-from tests.serving import Served, done, new_folder, run, served
+from tests.serving import Served, copied, done, eventually, new_folder, run, served
 from ubrex.server.runtime.cluster import OWNER, Cluster
 from ubrex.server.runtime.serve import listen
 
@@ -29,6 +28,24 @@ PATIENT_S = 60.0
 def folder() -> Iterator[Path]:
     """A data folder that does not exist yet."""
     path = new_folder()
+    yield path
+    shutil.rmtree(path.parent)
+
+
+@pytest.fixture(scope="module")
+def _empty() -> Iterator[Path]:
+    """A workshop that was started once and has nothing in it yet."""
+    path = new_folder()
+    with served("start", "--data", str(path), "--port", PORT):
+        pass
+    yield path
+    shutil.rmtree(path.parent)
+
+
+@pytest.fixture
+def empty(_empty: Path) -> Iterator[Path]:
+    """A workshop of its own with nothing in it yet."""
+    path = copied(_empty)
     yield path
     shutil.rmtree(path.parent)
 
@@ -64,16 +81,6 @@ def servers_on(folder: Path) -> list[int]:
     return found
 
 
-def eventually(check: Callable[[], bool], within_s: float = 30.0) -> bool:
-    """Whether something becomes true in time."""
-    until = time.monotonic() + within_s
-    while not check():
-        if time.monotonic() > until:
-            return False
-        time.sleep(0.1)
-    return True
-
-
 def answers(served_at: Served) -> bool:
     """Whether the workshop answers with its database."""
     try:
@@ -82,63 +89,68 @@ def answers(served_at: Served) -> bool:
         return False
 
 
-@pytest.mark.parametrize("number", [signal.SIGINT, signal.SIGTERM, signal.SIGHUP])
-def test_stopping_leaves_nothing_running_and_the_next_start_has_everything(
-    folder: Path, number: signal.Signals
-) -> None:
+def test_stopping_leaves_nothing_running_and_the_next_start_has_everything(folder: Path) -> None:
     """Ctrl+C, SIGTERM, a closed terminal."""
-    with served("start", "--data", str(folder), "--port", PORT) as first:
-        begin(first)
-        assert servers_on(folder)
-        assert first.stop(number) == 0, first.said
-    assert servers_on(folder) == []
-    with served("start", "--data", str(folder), "--port", PORT) as second:
-        assert setups(second) == ["Heron, lined hotend, 0.4 brass, Fallow PLA oat"]
+    titles: list[str] = []
+    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        with served("start", "--data", str(folder), "--port", PORT) as running:
+            assert setups(running) == titles
+            if not titles:
+                begin(running)
+                titles = ["Heron, lined hotend, 0.4 brass, Fallow PLA oat"]
+            assert servers_on(folder)
+            assert running.stop(number) == 0, running.said
+        assert servers_on(folder) == []
+    with served("start", "--data", str(folder), "--port", PORT) as last:
+        assert setups(last) == titles
 
 
-def test_a_second_start_says_where_the_first_is_and_leaves_it_alone(folder: Path) -> None:
+def test_a_second_start_says_where_the_first_is_and_leaves_it_alone(empty: Path) -> None:
     """Exit 0: what was wanted is there."""
-    with served("start", "--data", str(folder), "--port", PORT) as first:
-        code, said = done("start", "--data", str(folder), "--port", "8470")
+    empty = empty
+    with served("start", "--data", str(empty), "--port", PORT) as first:
+        code, said = done("start", "--data", str(empty), "--port", "8470")
         assert (code, said.strip()) == (0, f"ubrex: already running at {first.address}")
-        assert done("backup", "--data", str(folder), str(folder.parent / "copy.zip"))[0] == 1
+        assert done("backup", "--data", str(empty), str(empty.parent / "copy.zip"))[0] == 1
         assert answers(first)
 
 
-def test_a_killed_ubrex_and_what_it_left_behind_are_recovered_from(folder: Path) -> None:
+def test_a_killed_ubrex_and_what_it_left_behind_are_recovered_from(empty: Path) -> None:
     """Kill -9 leaves its database server running; the next start takes over. A pid file that lies is seen through."""
-    first = run("start", "--data", str(folder), "--port", PORT)
+    empty = empty
+    first = run("start", "--data", str(empty), "--port", PORT)
     first.wait_until_ready()
     begin(first)
     first.process.kill()
     first.process.wait()
-    assert servers_on(folder)
-    with served("start", "--data", str(folder), "--port", PORT) as second:
+    assert servers_on(empty)
+    with served("start", "--data", str(empty), "--port", PORT) as second:
         assert len(setups(second)) == 1
-    pid_file = folder / "postgres" / "postmaster.pid"
-    for lie in (f"{os.getpid()}\n{folder}\n", "", "4194304\n"):
+    pid_file = empty / "postgres" / "postmaster.pid"
+    for lie in (f"{os.getpid()}\n{empty}\n", "", "4194304\n"):
         pid_file.write_text(lie)
-        with served("start", "--data", str(folder), "--port", PORT) as third:
+        with served("start", "--data", str(empty), "--port", PORT) as third:
             assert len(setups(third)) == 1
 
 
-def test_a_database_that_is_killed_comes_back_by_itself(folder: Path) -> None:
+def test_a_database_that_is_killed_comes_back_by_itself(empty: Path) -> None:
     """While Ubrex runs; what was stored is there."""
-    with served("start", "--data", str(folder), "--port", PORT) as running:
+    empty = empty
+    with served("start", "--data", str(empty), "--port", PORT) as running:
         begin(running)
-        pid = int((folder / "postgres" / "postmaster.pid").read_text().split()[0])
+        pid = int((empty / "postgres" / "postmaster.pid").read_text().split()[0])
         os.kill(pid, signal.SIGKILL)
         assert eventually(lambda: any("starting it again" in line for line in running.said))
         assert eventually(lambda: answers(running))
         assert len(setups(running)) == 1
-    assert servers_on(folder) == []
+    assert servers_on(empty) == []
 
 
-def test_a_busy_port_moves_on_and_says_so(folder: Path) -> None:
+def test_a_busy_port_moves_on_and_says_so(empty: Path) -> None:
     """The next free one."""
     with (
         socket.create_server(("127.0.0.1", int(PORT))),
-        served("start", "--data", str(folder), "--port", PORT) as moved,
+        served("start", "--data", str(empty), "--port", PORT) as moved,
     ):
         assert moved.port > int(PORT)
         assert f"ubrex: port {PORT} is busy, using {moved.port}" in moved.said
@@ -172,9 +184,9 @@ def test_other_devices_are_let_in_only_with_a_passphrase(folder: Path) -> None:
             assert phone.get(f"{address}/workshop").status_code == 200
 
 
-def test_a_backup_of_the_sample_workshop_restores_into_an_empty_one(folder: Path) -> None:
+def test_a_backup_of_the_sample_workshop_restores_into_an_empty_one(sample: Path, empty: Path) -> None:
     """By the commands; a workshop that holds something is not written over, and a reset puts the sample back."""
-    other, file = folder.parent / "other", folder.parent / "lanternfold.zip"
+    folder, other, file = copied(sample), empty, empty.parent / "lanternfold.zip"
     with served("demo", "--data", str(folder), "--port", PORT) as demo:
         shown = setups(demo)
         runs = httpx2.get(f"{demo.address}/api/v1/runs", timeout=PATIENT_S).json()
@@ -192,6 +204,7 @@ def test_a_backup_of_the_sample_workshop_restores_into_an_empty_one(folder: Path
     (folder / "postgres" / "PG_VERSION").write_text("1\n")
     with served("demo", "--reset", "--data", str(folder), "--port", PORT) as again:
         assert setups(again) == shown
+    shutil.rmtree(folder.parent)
 
 
 def test_another_server_is_used_where_the_environment_names_one(folder: Path, cluster: Cluster) -> None:

@@ -7,6 +7,8 @@ import os
 import subprocess
 import sys
 import time
+from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Final
 
@@ -34,14 +36,11 @@ SPREAD: Final = ["-n", "2", "--dist", "loadfile"]
 
 
 def run_checks(pytest_args: list[str], *, slow: bool) -> int:
-    """Run the checks one after the other; exit code of the first that fails, pytest's summary last."""
-    for name, command in PYTHON_CHECKS:
-        if _failed(name, command, ROOT):
-            return 1
-    if not _client_is_current():
-        return 1
-    for name, command in WEB_CHECKS:
-        if _failed(name, command, WEB):
+    """Run the checks, those of Python beside those of the web; exit code of what failed, pytest's summary last."""
+    with ThreadPoolExecutor() as beside:
+        web = beside.submit(_pass, WEB_CHECKS, WEB)
+        python = _pass(PYTHON_CHECKS, ROOT) and _client_is_current()
+        if not (web.result() and python):
             return 1
     print("== pytest", flush=True)
     code = _pytest("-m", "not slow", *([] if pytest_args else SPREAD), *pytest_args)
@@ -110,13 +109,16 @@ def _client_is_current() -> bool:
     return current
 
 
-def _failed(name: str, command: list[str], folder: Path) -> bool:
-    started = time.monotonic()
-    done = subprocess.run(command, cwd=folder, env=_environment(), capture_output=True, text=True)
-    _said(name, done.returncode, started)
-    if done.returncode != 0:
-        print(done.stdout + done.stderr, flush=True)
-    return done.returncode != 0
+def _pass(checks: Sequence[tuple[str, list[str]]], folder: Path) -> bool:
+    """Whether all of them pass, up to the first that does not."""
+    for name, command in checks:
+        started = time.monotonic()
+        done = subprocess.run(command, cwd=folder, env=_environment(), capture_output=True, text=True)
+        _said(name, done.returncode, started)
+        if done.returncode != 0:
+            print(done.stdout + done.stderr, flush=True)
+            return False
+    return True
 
 
 def _said(name: str, code: int, started: float) -> None:

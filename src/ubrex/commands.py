@@ -14,7 +14,6 @@ from typing import Final
 from ubrex import cli
 from ubrex.core.errors import UbrexError
 from ubrex.server.runtime.folder import Folder, default_folder
-from ubrex.server.workshop import show_workshop
 
 HALF_LOADED: Final = "sample-half-loaded"
 """File in the folder of a sample workshop whose loading was broken off: it is loaded anew."""
@@ -77,6 +76,7 @@ def _load_demo(half: Path) -> None:
     """Load the sample workshop into an empty one; the file ``half`` is there for as long as not all of it is."""
     from ubrex.demo import load_demo
     from ubrex.server.desk import Desk, utc_now
+    from ubrex.server.workshop import show_workshop
 
     if Desk().do(show_workshop, None).empty:
         say("loading the sample workshop")

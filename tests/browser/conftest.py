@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 import shutil
-import subprocess
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
@@ -12,7 +11,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
-from tests.serving import Served, new_folder, served
+from tests.serving import Served, copied, new_folder, served
 from ubrex.browser import chromium
 from ubrex.server.desk import hash_passphrase
 from ubrex.server.runtime.folder import Folder
@@ -33,23 +32,6 @@ def browser() -> Iterator[Browser]:
     """One Chromium, for which ``bench.test`` is this machine."""
     with chromium(f"--host-resolver-rules=MAP {NAME} 127.0.0.1") as running:
         yield running
-
-
-@pytest.fixture(scope="session")
-def sample() -> Iterator[Path]:
-    """Folder of the sample workshop as its command fills it, stopped: what each module works on is a copy."""
-    folder = new_folder()
-    with served("demo", "--data", str(folder), "--port", "8400"):
-        pass
-    yield folder
-    shutil.rmtree(folder.parent)
-
-
-def copied(sample: Path) -> Path:
-    """A folder of its own with the same workshop, and the same owner for the database's files."""
-    folder = new_folder()
-    subprocess.run(["cp", "-a", str(sample), str(folder)], check=True)
-    return folder
 
 
 @pytest.fixture(scope="module")

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import OpenPage, dialog_violations, signed_in
-from tests.serving import Served
+from tests.serving import Served, eventually
 
 ARROWS = {"↑": "ArrowUp", "↓": "ArrowDown", "←": "ArrowLeft", "→": "ArrowRight", "Esc": "Escape"}
 SCREENS = (
@@ -56,7 +56,7 @@ def test_each_key_that_is_drawn_does_something(demo: Served, open_page: OpenPage
         before = state(page)
         parts = [ARROWS.get(part, part) for part in cap.split()]
         page.keyboard.press("+".join(part if len(part) > 1 else part.lower() for part in parts))
-        page.wait_for_timeout(400)
-        assert state(page) != before, cap
+        assert eventually(lambda: state(page) != before), cap  # noqa: B023
+        page.wait_for_timeout(300)
         if page.get_by_role("dialog").is_visible():
             assert dialog_violations(page) == [], cap
