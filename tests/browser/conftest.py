@@ -115,7 +115,9 @@ def violations(page: Page, *, within: str = ":root", **only: object) -> list[Any
     page.wait_for_timeout(150)
     if not page.evaluate("'axe' in window"):
         page.evaluate(AXE.read_text())
-    found = page.evaluate("([within, only]) => axe.run(within, {resultTypes: ['violations'], ...only})", [within, only])
+    found = page.evaluate(
+        "([within, only]) => axe.run(within, {resultTypes: ['violations'], preload: false, ...only})", [within, only]
+    )
     return [(row["id"], row["help"], [node["target"] for node in row["nodes"]]) for row in found["violations"]]
 
 
