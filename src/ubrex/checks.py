@@ -70,7 +70,7 @@ def profile_schema() -> str:
 
 def stop_first() -> str:
     """What stops everything, for the page that has to be there when nothing answers."""
-    from ubrex.server.words.faults import STOP, STOPS_SEEN
+    from ubrex.server.words.causes import STOP, STOPS_SEEN
 
     rows = [
         {"key": key, "seen": seen, "title": STOP[key][0], "steps": list(STOP[key][1])}

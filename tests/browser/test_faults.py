@@ -11,7 +11,7 @@ from playwright.sync_api import FilePayload, expect
 
 from tests.browser.conftest import PHONE, OpenPage, signed_in
 from tests.serving import Served
-from ubrex.server.words.faults import COMPLAINTS
+from ubrex.server.words.causes import COMPLAINTS
 
 KEPT = """async path => {
     for (let tries = 0; tries < 200; tries += 1) {

@@ -23,8 +23,10 @@ from ubrex.core.calibrate import (
     temperature_bands,
 )
 from ubrex.core.calibrate._esteps import mass_per_mm
-from ubrex.core.calibrate._flow import flagged_readings, flow_of_two_prints, half_width_of_width
+from ubrex.core.calibrate._flow import half_width_of_width
 from ubrex.core.calibrate._rating import contradicting
+from ubrex.core.calibrate._reprint import flow_of_two_prints
+from ubrex.core.calibrate._walls import flagged_readings
 from ubrex.core.chain import Since
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode import Dialect, Flaw, Go, Manner, Volume, read_gcode, write_gcode

@@ -47,9 +47,12 @@ from ubrex.core.calibrate import (
 )
 from ubrex.core.calibrate import _first_layer as first_layer
 from ubrex.core.calibrate import _flow as flow
+from ubrex.core.calibrate import _line_pair as line_pair
 from ubrex.core.calibrate import _rating as rating
+from ubrex.core.calibrate import _reprint as reprint
 from ubrex.core.calibrate import _retraction as retraction
 from ubrex.core.calibrate import _temperature as temperature
+from ubrex.core.calibrate import _walls as walls_of
 from ubrex.core.chain import AGEING, AgeingLimits, Purpose, Step, against
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode import HeatCap, MachineLimits, OwnManner, Push, Volume, careful_manner, check_file, read_gcode
@@ -145,16 +148,16 @@ def weighed_apart(steps: float) -> Any:
     return evaluate_esteps(sample).reason
 
 
-def sides(apart_mm: float) -> flow.WallMean:
+def sides(apart_mm: float) -> walls_of.WallMean:
     """A box whose first wall is so much wider than the others."""
-    return flow.box_mean(((0.45 + apart_mm,), (0.45,), (0.45,), (0.45,)))
+    return walls_of.box_mean(((0.45 + apart_mm,), (0.45,), (0.45,), (0.45,)))
 
 
 def old_box(moved_mm: float) -> bool:
     """Walls that moved by so much where ten per cent more flow should have moved them by 0.0407 mm."""
     before = walls(0.45)
     after = walls(0.45 + moved_mm)
-    return flow.same_box(evaluate_flow(before), evaluate_flow(after), after, 1.1)
+    return reprint.same_box(evaluate_flow(before), evaluate_flow(after), after, 1.1)
 
 
 def by_factor(pct: float) -> Any:
@@ -327,13 +330,13 @@ def reprinted(off_pct: float) -> Any:
     """A reprint that is so many per cent off, and moved as it should have."""
     sample = walls(LINE.width_mm)
     sample = replace(sample, readings=((sample.width_at(1 / (1 + off_pct / 100)),),) * 4)
-    return flow.judge_reprint(evaluate_flow(sample), sample, 1.0)
+    return reprint.judge_reprint(evaluate_flow(sample), sample, 1.0)
 
 
 def compared(off_mm: float, std: float = 0.0) -> Any:
     """Two walls that moved otherwise than predicted by so much."""
     wall = Component(std)
-    return flow.compare_walls(wall, wall, moved_mm=off_mm, predicted_mm=0.0, step_mm=1e-9)
+    return reprint.compare_walls(wall, wall, moved_mm=off_mm, predicted_mm=0.0, step_mm=1e-9)
 
 
 def agree(off: float, *, bias: float) -> bool:
@@ -341,7 +344,7 @@ def agree(off: float, *, bias: float) -> bool:
     apart = off * math.hypot(0.01, 0.01) * (1 - bias)
     one = SimpleNamespace(delivered=1 + apart, delivered_std=0.01, corrected_mm=0.45 + bias * off / 2, expected_mm=0.45)
     two = SimpleNamespace(delivered=1.0, delivered_std=0.01, corrected_mm=0.9, expected_mm=0.9)
-    return bool(flow.reconcile(one, two, walls(0.45)).agree)  # type: ignore[arg-type]
+    return bool(line_pair.reconcile(one, two, walls(0.45)).agree)  # type: ignore[arg-type]
 
 
 def contradicted(quality: float) -> bool:
@@ -488,7 +491,7 @@ ROWS: dict[str, list[Row]] = {
         exact(lambda: evaluate_flow(WallSample(readings=((0.45,),) * 4, bead=LINE, tool=SHARP)).figures.corrected_mm, 0.44),  # type: ignore[union-attr]
     ],
     "USUAL_WALL_STD_MM": [
-        exact(lambda: flow.wall_mean([[0.45]]).scatter.std, 0.015 * math.sqrt(2)),
+        exact(lambda: walls_of.wall_mean([[0.45]]).scatter.std, 0.015 * math.sqrt(2)),
     ],
     "BANDS_LONGER": [
         edge(lambda place: soft((4, 4, 4, 4, 4, 4, 4), place).in_use_stays, 3.0, 4.0, True, False),
@@ -496,11 +499,11 @@ ROWS: dict[str, list[Row]] = {
     "ENOUGH_OF_CAP": [edge(ends_at, 4.21, 4.19, "does_not_respond", "extend_longer")],
     "SPLITS": [edge(splitting, 1, 0, True, False)],
     "STAYS_Z": [exact(lambda: temperature.STAYS_Z, 1.64)],
-    "USUAL_SIDE_STD_MM": [exact(lambda: flow.box_mean(((0.45,),) * 4).scatter.std, 0.011 * math.sqrt(4 / 6 / 4))],
+    "USUAL_SIDE_STD_MM": [exact(lambda: walls_of.box_mean(((0.45,),) * 4).scatter.std, 0.011 * math.sqrt(4 / 6 / 4))],
     "USUAL_WITHIN_STD_MM": [
-        exact(lambda: flow.box_mean(((0.45,),) * 4).within_std_mm or 0, 0.008),
+        exact(lambda: walls_of.box_mean(((0.45,),) * 4).within_std_mm or 0, 0.008),
     ],
-    "USUAL_DOF": [exact(lambda: flow.box_mean(((0.45,),) * 4).scatter.dof, 6.0)],
+    "USUAL_DOF": [exact(lambda: walls_of.box_mean(((0.45,),) * 4).scatter.dof, 6.0)],
     "SIDES_ALIKE": [edge(lambda apart: sides(apart).pooled, 0.05797, 0.05798, True, False)],
     "SAME_BOX_STD_MM": [edge(lambda moved: old_box(moved), 0.01720, 0.01722, True, False)],
     "SAME_BOX_FROM": [edge(lambda moved: old_box(moved), 0.01720, 0.01722, True, False)],
@@ -529,8 +532,8 @@ ROWS: dict[str, list[Row]] = {
     "AGREE_BIAS_MM": [edge(lambda off: agree(off, bias=1.0), 0.0299, 0.0301, True, False)],
     "REREAD_STD_MM": [exact(lambda: flow.pressed_in([(0.44, 0.46)], 0.0).std_mm, 0.006 * math.sqrt(2))],
     "_CUTS": [
-        edge(lambda far: flow.flagged_readings([0, 1, -1, 0, far], 0.0) == (4,), 28.169, 28.17, False, True),
-        edge(lambda far: flow.flagged_readings([-1, 0, 1] * 10 + [far], 0.0) == (30,), 7.116, 7.117, False, True),
+        edge(lambda far: walls_of.flagged_readings([0, 1, -1, 0, far], 0.0) == (4,), 28.169, 28.17, False, True),
+        edge(lambda far: walls_of.flagged_readings([-1, 0, 1] * 10 + [far], 0.0) == (30,), 7.116, 7.117, False, True),
     ],
     # foaming
     "WINDOW": [exact(lambda: foam((0.5, 0.55, 0.62, 0.66, 0.64, 0.56, 0.5)).figures.peak_c, 230.77777777777777)],

@@ -14,6 +14,7 @@ from tests.server.test_printed_runs import codes, sized
 from tests.server.test_profile import log, type_in
 from ubrex.core.diagnose import knowledge
 from ubrex.server.calc import calc
+from ubrex.server.words import causes, looks
 from ubrex.server.words import faults as words
 
 __all__ = ["sized"]
@@ -103,7 +104,7 @@ def test_a_case_closed_counts_for_the_next_one_here_and_can_be_opened_again(ines
     """The same cause is more usual on this machine then; a closed case takes no answer."""
     first, thin = opened(ines).json(), opened(ines, "c_thin").json()
     closed = ines.post(f"/faults/{first['id']}/end", {"cause": "tube_gap", "note": "cut askew"}).json()
-    assert (closed["closed"], closed["cause"]) == (True, words.CAUSES["tube_gap"])
+    assert (closed["closed"], closed["cause"]) == (True, causes.CAUSES["tube_gap"])
     refused = ines.post(f"/faults/{first['id']}/answers", {"kind": "finding", "key": "drip", "answer": "yes"})
     assert refused.json()["code"] == "closed"
     assert share(opened(ines, "c_thin").json(), "tube_gap") > share(thin, "tube_gap")
@@ -218,7 +219,7 @@ def test_a_case_says_where_it_shows_and_a_page_of_it_can_be_read_without_us(ines
     page = ines.get(f"/faults/{sheet['id']}/help")
     parts = {row["heading"]: row for row in page["sections"]}
     (looked,) = parts["Looked at"]["lines"]
-    assert looked.startswith(words.QUESTIONS["clicks"])
+    assert looked.startswith(looks.QUESTIONS["clicks"])
     assert any("no change" in line for line in parts["Tried"]["lines"])
     assert {"name": "Nozzle, rest", "text": "205 °C: typed by Ines"} in parts["What is set, and where it comes from"][
         "rows"
@@ -268,7 +269,7 @@ def test_everyday_words_find_what_is_seen_and_the_cases_of_it(ines: Person) -> N
     ]
     found = ines.client.get("/api/v1/found", params={"text": "clogged nozzle"}).json()
     assert [(row["what"], row["title"]) for row in found] == [
-        ("Cause", words.CAUSES["nozzle_blocked"]), ("Cause", words.CAUSES["nozzle_partly"]),
+        ("Cause", causes.CAUSES["nozzle_blocked"]), ("Cause", causes.CAUSES["nozzle_partly"]),
         ("Guide", "Free a clogged nozzle"),
     ]  # fmt: skip
     assert [row["to"] for row in found][-1] == "/guides?guide=blockage"
@@ -333,11 +334,11 @@ def test_a_script_gets_the_same_sheet() -> None:
 def test_everything_that_is_known_has_words() -> None:
     """Complaints, causes, questions, looks, remedies and cautions: none is shown by its key."""
     base = knowledge()
-    assert set(words.COMPLAINTS) == set(base.complaints)
-    assert set(words.CAUSES) == set(base.causes)
-    assert set(words.QUESTIONS) == set(base.findings)
-    assert set(words.CHECKS) == set(base.checks)
-    assert set(words.REMEDIES) == set(base.remedies)
-    assert set(words.CAUTIONS) == {one for row in base.checks.values() for one in row.cautions}
+    assert set(causes.COMPLAINTS) == set(base.complaints)
+    assert set(causes.CAUSES) == set(base.causes)
+    assert set(looks.QUESTIONS) == set(base.findings)
+    assert set(looks.CHECKS) == set(base.checks)
+    assert set(causes.REMEDIES) == set(base.remedies)
+    assert set(causes.CAUTIONS) == {one for row in base.checks.values() for one in row.cautions}
     assert set(words.STATES) == {row.state for row in base.checks.values()}
-    assert set(words.ANSWERS) <= {answer for row in base.findings.values() for answer in row.options}
+    assert set(looks.ANSWERS) <= {answer for row in base.findings.values() for answer in row.options}

@@ -12,7 +12,7 @@ from ubrex.server.bench import _bench as bench
 from ubrex.server.desk import Desk, Work
 from ubrex.server.runtime.cluster import APP, Cluster
 from ubrex.server.store import database as store
-from ubrex.server.store.facts import fetch_margin
+from ubrex.server.store.margin import fetch_margin
 from ubrex.server.views.bench import SetupNoteIn
 
 

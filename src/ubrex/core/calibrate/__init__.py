@@ -87,38 +87,17 @@ from ubrex.core.calibrate._fit import (
     support_gap,
 )
 from ubrex.core.calibrate._flow import (
-    CHANGE_DOF,
-    CHANGE_MARGIN_MM,
-    ENVELOPE_MM,
     FLOW_RULE_VERSION,
     FLOW_TARGET_PCT,
     FLOW_TOLERANCE_PCT,
     FLOW_TOLERANCES_PCT,
-    VERIFY_MARGIN_PCT,
-    Equivalence,
     FlowFigures,
     FlowReason,
     FlowResult,
-    Moved,
-    PairResult,
     Pressed,
-    Reconciled,
-    Reprint,
-    TwoPrints,
-    WallMean,
-    WallSample,
-    compare_walls,
-    equivalence,
     evaluate_flow,
-    evaluate_pair,
-    flagged_readings,
-    flow_of_two_prints,
     half_width_of_width,
-    judge_reprint,
     pressed_in,
-    reconcile,
-    same_box,
-    wall_mean,
 )
 from ubrex.core.calibrate._foaming import (
     FEWEST_FOAM_BANDS,
@@ -130,6 +109,7 @@ from ubrex.core.calibrate._foaming import (
     coolest_alike,
     evaluate_foaming,
 )
+from ubrex.core.calibrate._line_pair import PairResult, Reconciled, evaluate_pair, reconcile
 from ubrex.core.calibrate._melt import (
     GAIN_LOW_PER_C,
     GAIN_PER_C,
@@ -162,6 +142,20 @@ from ubrex.core.calibrate._pull_speed import (
     retraction_speed,
 )
 from ubrex.core.calibrate._rating import BEST_RATING, Row, TowerReason
+from ubrex.core.calibrate._reprint import (
+    CHANGE_DOF,
+    CHANGE_MARGIN_MM,
+    VERIFY_MARGIN_PCT,
+    Equivalence,
+    Moved,
+    Reprint,
+    TwoPrints,
+    compare_walls,
+    equivalence,
+    flow_of_two_prints,
+    judge_reprint,
+    same_box,
+)
 from ubrex.core.calibrate._retraction import (
     RETRACTION_CAPS,
     RETRACTION_RULE_VERSION,
@@ -198,6 +192,7 @@ from ubrex.core.calibrate._temperature import (
     in_race,
     next_ratings,
 )
+from ubrex.core.calibrate._walls import ENVELOPE_MM, WallMean, WallSample, flagged_readings, wall_mean
 
 __all__ = [
     "BEST_RATING",

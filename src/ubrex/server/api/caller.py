@@ -7,7 +7,7 @@ import json
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
-from typing import Annotated, Any, Concatenate, ParamSpec, TypeVar
+from typing import Annotated, Any, Concatenate, Final, ParamSpec, TypeVar
 
 from fastapi import Depends, Header, Request
 from pydantic import BaseModel
@@ -146,3 +146,8 @@ async def version_seen(if_match: Annotated[str | None, Header()] = None) -> int:
 
 
 VersionOf = Annotated[int, Depends(version_seen)]
+
+BYTES: Final = {
+    "requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}
+}
+"""The body of a photograph."""

@@ -63,7 +63,7 @@ from ubrex.server.profile import (
 )
 from ubrex.server.runs import recent_lines
 from ubrex.server.store.database import database, seen
-from ubrex.server.store.facts import MarginRows, fetch_margin
+from ubrex.server.store.margin import MarginRows, fetch_margin
 from ubrex.server.store.records import Note, Setup
 from ubrex.server.views.base import InstructionOut
 from ubrex.server.views.bench import (

@@ -20,7 +20,7 @@ from ubrex.server.profile import (
     dryness_of,
     hours_since_dried,
 )
-from ubrex.server.store.facts import DryerRow, MarginRows
+from ubrex.server.store.margin import DryerRow, MarginRows
 from ubrex.server.views.base import CautionOut
 from ubrex.server.views.bench import (
     BeforeOut,

@@ -19,7 +19,7 @@ from ubrex.server.profile import (
     judged_values,
     row_out,
 )
-from ubrex.server.store.facts import MarginRows
+from ubrex.server.store.margin import MarginRows
 from ubrex.server.views.values import ValueOut
 
 

@@ -16,7 +16,7 @@ from ubrex.core.quantity import ToolKind, Unit
 from ubrex.server.desk import TypedFields, Work
 from ubrex.server.printing import PrintedOn, printing_cautions
 from ubrex.server.profile import Evidence, Tuned, name_method
-from ubrex.server.store.facts import MeasuredRow
+from ubrex.server.store.margin import MeasuredRow
 from ubrex.server.store.records import Instrument, Reading, Run, Setup
 from ubrex.server.views.base import CautionOut
 from ubrex.server.views.forms import FieldOut

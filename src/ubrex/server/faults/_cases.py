@@ -15,6 +15,7 @@ from ubrex.server.store.prepared import Insert
 from ubrex.server.store.records import Fault, FaultAnswer, FaultAnswerOff, FaultEnd, Machine, Person, Print, Setup
 from ubrex.server.views.bench import ChangeIn
 from ubrex.server.views.faults import FaultAnswerIn, FaultCloseIn, FaultIn, FaultLineOut, FaultSheetOut, FaultsOut
+from ubrex.server.words import causes
 from ubrex.server.words import faults as words
 from ubrex.server.workshop import usable_setup
 
@@ -38,7 +39,7 @@ def list_faults(_work: Work) -> FaultsOut:
     return FaultsOut(
         cases=sorted(lines, key=lambda one: one.closed),
         found=[one for machine in Machine.select().order_by(Machine.name) for one in found_on(machine)],
-        complaints=[complaint_out(key) for key in words.COMPLAINTS],
+        complaints=[complaint_out(key) for key in causes.COMPLAINTS],
     )
 
 
@@ -48,7 +49,7 @@ def _line(row: Fault, last: FaultEnd | None) -> FaultLineOut:
         id=row.id,
         title=words.title_said(row.complaint, row.machine.name),
         machine=row.machine.name,
-        leads=words.CAUSES[last.cause] if last is not None and closed else "",
+        leads=causes.CAUSES[last.cause] if last is not None and closed else "",
         closed=closed,
         at=row.at,
         person=row.person.name,
@@ -58,7 +59,7 @@ def _line(row: Fault, last: FaultEnd | None) -> FaultLineOut:
 def open_fault(work: Work, form: FaultIn) -> FaultSheetOut:
     """Open a case on a setup."""
     person, setup = work.person(), usable_setup(form.setup_id)
-    if form.complaint not in words.COMPLAINTS:
+    if form.complaint not in causes.COMPLAINTS:
         raise Refused(FieldProblem("complaint", "unknown", words.NO_SUCH))
     row = None if form.print_id is None else find(Print, form.print_id, "print")
     if row is not None and row.setup_id != setup.id:
@@ -116,7 +117,7 @@ def _write_down(work: Work, row: Fault, remedy: str) -> None:
         FaultAnswer.fault == row.id, FaultAnswer.kind == "remedy", FaultAnswer.key == remedy
     )
     if not done.exists():
-        note = words.work_note(words.REMEDIES[remedy][0], words.COMPLAINTS[row.complaint][0])
+        note = words.work_note(causes.REMEDIES[remedy][0], causes.COMPLAINTS[row.complaint][0])
         log_change(work, row.setup_id, ChangeIn(kind=MENDS[remedy], note=note))
 
 
@@ -135,8 +136,8 @@ def _is_answer(form: FaultAnswerIn) -> bool:
         "also": lambda: form.key in base.complaints and form.answer in {"yes", "no"},
         "unable": lambda: form.key in base.checks and form.answer == "",
         "remedy": lambda: form.key in base.remedies and form.answer in words.RESULTS,
-        "stopped": lambda: form.key in words.STOP and form.answer == "",
-        "found": lambda: form.key in words.FOUND and form.answer in {"", words.MENDED},
+        "stopped": lambda: form.key in causes.STOP and form.answer == "",
+        "found": lambda: form.key in causes.FOUND and form.answer in {"", words.MENDED},
     }
     return there[form.kind]()
 
@@ -152,7 +153,7 @@ def take_back_answer(work: Work, answer_id: int) -> FaultSheetOut:
 def close_fault(work: Work, fault_id: int, form: FaultCloseIn) -> FaultSheetOut:
     """Close a case with what it was: on this machine that cause counts more from then on."""
     person, row = work.person(), _open_case(fault_id)
-    if form.cause not in words.CAUSES:
+    if form.cause not in causes.CAUSES:
         raise Refused(FieldProblem("cause", "unknown", words.EMPTY_CAUSE))
     FaultEnd.create(fault=row, closed=True, cause=form.cause, note=form.note.strip(), person=person, at=work.now)
     return show_fault(work, fault_id)

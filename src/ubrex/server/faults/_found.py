@@ -8,6 +8,7 @@ from peewee import JOIN
 
 from ubrex.server.store.records import Fault, FaultAnswer, FaultAnswerOff, Machine
 from ubrex.server.views.faults import AlsoFoundOut
+from ubrex.server.words import causes
 from ubrex.server.words import faults as words
 
 
@@ -19,9 +20,9 @@ def found_of(answers: Sequence[FaultAnswer], machine: str) -> list[AlsoFoundOut]
             fault_id=one.fault_id,
             key=one.key,
             machine=machine,
-            text=words.FOUND[one.key].text,
-            mend=words.mend_said(words.FOUND[one.key].remedy),
-            unsafe=words.FOUND[one.key].unsafe,
+            text=causes.FOUND[one.key].text,
+            mend=words.mend_said(causes.FOUND[one.key].remedy),
+            unsafe=causes.FOUND[one.key].unsafe,
         )
         for one in last.values()
         if one.answer == ""

@@ -14,8 +14,8 @@ from ubrex.server.store.records import CheckedFile, LetGo, Setup
 from ubrex.server.views.faults import GuideAskOut, GuideOut, GuidesOut, GuideStepOut
 from ubrex.server.words import guides as words
 from ubrex.server.words.attempts import stopped_said
+from ubrex.server.words.causes import CAUTIONS
 from ubrex.server.words.changes import CHANGES
-from ubrex.server.words.faults import CAUTIONS
 from ubrex.server.words.guides import GUIDES, Guide
 from ubrex.server.words.numbers import plain
 from ubrex.server.workshop import get_setup, setup_out

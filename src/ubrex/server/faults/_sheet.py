@@ -42,6 +42,7 @@ from ubrex.server.views.faults import (
     RemedyOut,
     StopOut,
 )
+from ubrex.server.words import causes, looks
 from ubrex.server.words import faults as words
 from ubrex.server.words.attempts import stopped_said
 from ubrex.server.words.changes import CHANGES
@@ -96,7 +97,7 @@ BOTH_FROM: Final = 0.05
 
 
 def complaint_out(key: str) -> ComplaintOut:
-    text, everyday = words.COMPLAINTS[key]
+    text, everyday = causes.COMPLAINTS[key]
     return ComplaintOut(key=key, text=text, words=everyday)
 
 
@@ -166,7 +167,7 @@ def show_fault(work: Work, fault_id: int) -> FaultSheetOut:
         id=row.id,
         version=len(answers),
         setup=setup,
-        complaint=words.COMPLAINTS[row.complaint][0],
+        complaint=causes.COMPLAINTS[row.complaint][0],
         complaint_key=row.complaint,
         where=stopped_said(seen.layer, seen.height_mm),
         note=row.note,
@@ -174,11 +175,11 @@ def show_fault(work: Work, fault_id: int) -> FaultSheetOut:
         at=row.at,
         person=find(Person, row.person_id, "person").name,
         closed=end is not None,
-        cause="" if end is None else words.CAUSES[end.cause],
+        cause="" if end is None else causes.CAUSES[end.cause],
         verdict=sheet.verdict,
         said=_said(row, answers, sheet, checks[0].minutes if checks else 0.0, closed=end is not None),
         stop=[
-            StopOut(key=key, title=words.STOP[key][0], steps=list(words.STOP[key][1]))
+            StopOut(key=key, title=causes.STOP[key][0], steps=list(causes.STOP[key][1]))
             for key in sheet.stop
             if key not in done
         ],
@@ -190,10 +191,10 @@ def show_fault(work: Work, fault_id: int) -> FaultSheetOut:
         remedies=_light_remedies(sheet, case),
         facts=_facts(facts, answers),
         answered=[_answered(one) for one in reversed(answers) if one.kind != "not_so"],
-        also=[complaint_out(key) for key in words.COMPLAINTS if key != row.complaint and key not in case.also],
+        also=[complaint_out(key) for key in causes.COMPLAINTS if key != row.complaint and key not in case.also],
         done_before=_done_before(case),
         found=found_of(answers, setup.machine),
-        can_find=[AnswerOut(key=key, text=one.text) for key, one in words.FOUND.items()],
+        can_find=[AnswerOut(key=key, text=one.text) for key, one in causes.FOUND.items()],
         photos=ALBUM.shown([row.id]).get(row.id, []),
         schools=schools_out(tuple(schools), sides),
         reopened=_again(row),
@@ -211,7 +212,7 @@ def _done_before(case: Case) -> list[AnswerOut]:
     base = knowledge()
     near = set(base.complaints[case.complaint])
     return [
-        AnswerOut(key=key, text=words.REMEDIES[key][0])
+        AnswerOut(key=key, text=causes.REMEDIES[key][0])
         for key, row in base.remedies.items()
         if key not in case.remedies and not near.isdisjoint(row.cures)
     ]
@@ -231,8 +232,8 @@ def _said(row: Fault, answers: Sequence[FaultAnswer], sheet: Sheet, minutes: flo
     if sheet.verdict == "off_list":
         return words.OFF_LIST
     if sheet.verdict == "try" and sheet.remedy is not None:
-        return words.try_verdict(words.REMEDIES[sheet.remedy][0], sheet.p_remedy or 0.0, unsure=sheet.unsure)
-    first, second = [words.CAUSES[cause] for cause, _ in sheet.causes if cause != OTHER][:2]
+        return words.try_verdict(causes.REMEDIES[sheet.remedy][0], sheet.p_remedy or 0.0, unsure=sheet.unsure)
+    first, second = [causes.CAUSES[cause] for cause, _ in sheet.causes if cause != OTHER][:2]
     return words.check_verdict(first, second, minutes)
 
 
@@ -246,7 +247,7 @@ def _causes(case: Case, sheet: Sheet, before: Sheet | None) -> list[CauseOut]:
         found.append(
             CauseOut(
                 key=cause,
-                name=words.CAUSES[cause],
+                name=causes.CAUSES[cause],
                 share=share,
                 place=words.place_of(share),
                 place_before=words.place_of(then[cause]) if cause in then else None,
@@ -269,15 +270,15 @@ def _check(key: str, case: Case, minutes: float) -> LookOut:
     row = knowledge().checks[key]
     return LookOut(
         key=key,
-        do=words.CHECKS[key],
+        do=looks.CHECKS[key],
         minutes=minutes,
         state=words.STATES[row.state],
         needs=list(row.needs),
-        cautions=[words.CAUTIONS[one] for one in row.cautions],
+        cautions=[causes.CAUTIONS[one] for one in row.cautions],
         asks=[
             AskedOut(
                 key=one,
-                question=words.QUESTIONS[one],
+                question=looks.QUESTIONS[one],
                 options=[
                     AnswerOut(key=answer, text=words.answer_text(answer))
                     for answer in knowledge().findings[one].options
@@ -294,11 +295,11 @@ MAKER_FROM: Final = 2
 
 
 def _remedy(key: str) -> RemedyOut:
-    row, (do, seen) = knowledge().remedies[key], words.REMEDIES[key]
+    row, (do, seen) = knowledge().remedies[key], causes.REMEDIES[key]
     change = MENDS.get(key)
-    cautions = [words.CAUTIONS["idle"], words.CAUTIONS["maker"]] if row.harm >= MAKER_FROM else []
+    cautions = [causes.CAUTIONS["idle"], causes.CAUTIONS["maker"]] if row.harm >= MAKER_FROM else []
     if key in {"m_wire", "m_sensor", "m_driver", "m_motor"}:
-        cautions.append(words.CAUTIONS["mains"])
+        cautions.append(causes.CAUTIONS["mains"])
     return RemedyOut(
         key=key,
         do=do,
@@ -340,12 +341,12 @@ def _facts(facts: Sequence[Fact], answers: Sequence[FaultAnswer]) -> list[FactOu
 def _answered(one: FaultAnswer) -> AnsweredOut:
     text = {
         "finding": lambda: (
-            f"{words.QUESTIONS[one.key]} {words.answer_text(one.answer)}" + (" (not sure)" if one.unsure else "")
+            f"{looks.QUESTIONS[one.key]} {words.answer_text(one.answer)}" + (" (not sure)" if one.unsure else "")
         ),
-        "also": lambda: f"{words.COMPLAINTS[one.key][0]}: {one.answer}",
-        "unable": lambda: f"{words.CHECKS[one.key]}: cannot be done here",
-        "remedy": lambda: f"{words.REMEDIES[one.key][0]}: {words.RESULTS[one.answer]}",
-        "stopped": lambda: f"{words.STOP[one.key][0]}: done",
+        "also": lambda: f"{causes.COMPLAINTS[one.key][0]}: {one.answer}",
+        "unable": lambda: f"{looks.CHECKS[one.key]}: cannot be done here",
+        "remedy": lambda: f"{causes.REMEDIES[one.key][0]}: {words.RESULTS[one.answer]}",
+        "stopped": lambda: f"{causes.STOP[one.key][0]}: done",
         "found": lambda: words.found_said(one.key, mended=one.answer != ""),
     }[one.kind]()
     return AnsweredOut(id=one.id, kind=cast("AnswerKind", one.kind), text=text, person=one.person.name, at=one.at)
@@ -359,9 +360,9 @@ def _again(row: Fault) -> str:
         closed = before.where(FaultEnd.fault == row.id).first()
         if closed is None:
             return ""
-        return words.reopened_said(day(closed.at), day(again.at), words.CAUSES[closed.cause], again.note)
+        return words.reopened_said(day(closed.at), day(again.at), causes.CAUSES[closed.cause], again.note)
     other = before.where(
         Fault.machine == row.machine_id, Fault.complaint == row.complaint, Fault.id < row.id,
         FaultEnd.at >= row.at - REOPENS_WITHIN, FaultEnd.at <= row.at,
     ).first()  # fmt: skip
-    return "" if other is None else words.closed_before_said(day(other.at), words.CAUSES[other.cause])
+    return "" if other is None else words.closed_before_said(day(other.at), causes.CAUSES[other.cause])

@@ -7,7 +7,7 @@ from datetime import datetime
 
 from ubrex.core.judge import Finding, judge_dryness
 from ubrex.core.materials import DryEntry, Dryness, Found, dryness, family
-from ubrex.server.store.facts import DryRow
+from ubrex.server.store.margin import DryRow
 from ubrex.server.store.records import Setup, SpoolEntry
 
 HOUR_S = 3600.0

@@ -16,7 +16,8 @@ from ubrex.server.desk import Work
 from ubrex.server.profile._methods import method_name
 from ubrex.server.profile._readings import counting, readings_of
 from ubrex.server.profile._standing import DAY_S, Standings, confirmation, held_of
-from ubrex.server.store.facts import KeptRow, MarginRows, ReadBackRow, ValueRow, fetch_kept
+from ubrex.server.store.facts import KeptRow, ReadBackRow, ValueRow, fetch_kept
+from ubrex.server.store.margin import MarginRows
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Decision, Instrument, Machine, Person, ReadBack, Run, TunedValue
 from ubrex.server.views.values import ProvenanceOut, ReadBackOut, ValueOut

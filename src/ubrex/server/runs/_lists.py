@@ -13,7 +13,7 @@ from ubrex.core.quantity import decimal_text
 from ubrex.server.calibrations import RunInputs
 from ubrex.server.desk import Work
 from ubrex.server.runs._records import select_runs, state_of
-from ubrex.server.store.facts import RunRow
+from ubrex.server.store.margin import RunRow
 from ubrex.server.store.records import (
     Decision,
     Filament,

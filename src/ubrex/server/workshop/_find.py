@@ -12,8 +12,9 @@ from ubrex.server.desk import Work
 from ubrex.server.store.database import database
 from ubrex.server.views.records import FoundOut
 from ubrex.server.words import find as words
+from ubrex.server.words.causes import CAUSES, COMPLAINTS
 from ubrex.server.words.changes import CHANGES
-from ubrex.server.words.faults import CAUSES, COMPLAINTS, title_said
+from ubrex.server.words.faults import title_said
 from ubrex.server.words.guides import GUIDES
 from ubrex.server.words.numbers import day
 from ubrex.server.words.scales import SCALES, SIGNS

@@ -49,7 +49,7 @@ from ubrex.server.calibrations.e_steps._feed import feed_cautions, feed_heat_of
 from ubrex.server.desk import Clash, FieldProblem, Work
 from ubrex.server.printing import write_feed
 from ubrex.server.profile import Evidence, NewValue, newest_esteps
-from ubrex.server.store.facts import MeasuredRow, TakenRow
+from ubrex.server.store.margin import MeasuredRow, TakenRow
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Decision, Reading, Run, Setup, Strike, TunedValue
 from ubrex.server.views.base import CautionOut, CellOut
