@@ -33,13 +33,12 @@ from ubrex.core.chain import (
     Step,
     StepState,
     all_asked,
-    confirms,
-    machine_holds,
     standing,
     temperature_change,
 )
 from ubrex.core.materials import Limit, family
 from ubrex.core.quantity import Verdict
+from ubrex.server.profile._held import confirmation, held_of
 from ubrex.server.profile._parts import parts_of
 from ubrex.server.profile._tuned import SAFETY_CHANGES, Tuned, dangers_with
 from ubrex.server.store.facts import DoneRow, FactRows, KeptRow, PrintsRow, ReadBackRow, ValueRow, WrittenRow, fetch
@@ -521,36 +520,10 @@ def _shown_by_work(step: Step, given: Given) -> float | None:
 _NOTHING: Final = Since(days=0.0)
 
 
-def confirmation(value: ValueRow, kept: KeptRow | None) -> KeptRow | None:
-    """The run that read this value on the machine after it was written, and kept it; None if none did."""
-    if kept is None or not confirms(value=value.number, written_at=value.at_s, kept=kept.current, kept_at=kept.at_s):
-        return None
-    return kept
-
-
 def _verified(value: ValueRow, given: Given, asked: Done | None) -> bool:
     """Whether the machine is known to hold a value."""
     kept = given.log.kept.get(given.setup.toolhead_id) if value.kind == Kind.E_STEPS else None
     return held_of(value, kept, given.log.read_backs.get(value.id), asked) is Held.VERIFIED
-
-
-def held_of(value: ValueRow, kept: KeptRow | None, read_back: ReadBackRow | None, asked: Done | None) -> Held:
-    """What is known of a value on the machine; ``asked``: what asks most of it since.
-
-    E-steps are read back whenever they were set, since so many machines lose them; else after what may have lost it.
-    """
-    kind = Kind(value.kind)
-    lost = asked is not None and EFFECTS[asked.change].get(KINDS[kind].step) is Effect.RE_ENTER
-    read = read_back
-    if read is not None and lost and asked is not None and read.at_s / DAY_S <= asked.at_day:
-        read = None
-    return machine_holds(
-        Origin(value.origin),
-        kept_in_place=value.action == "keep" or (kind is not Kind.E_STEPS and read is None),
-        confirmed=confirmation(value, kept) is not None,
-        lost=lost,
-        read_back_matches=None if read is None else read.matches,
-    )
 
 
 def _shown_at(value: ValueRow | WrittenRow | None, written: Sequence[WrittenRow]) -> float | None:

@@ -4,7 +4,8 @@ from ubrex.server.workshop._albums import Album
 from ubrex.server.workshop._assembly import Pickable, assemble_setup, list_picks
 from ubrex.server.workshop._backup import UnusableBackup, backup_bytes, read_backup, restore_bytes, write_backup
 from ubrex.server.workshop._find import find_all
-from ubrex.server.workshop._forms import keep_size, read_size, safety_fields, screw_places, size_fields
+from ubrex.server.workshop._form_tables import screw_places
+from ubrex.server.workshop._forms import keep_size, read_size, safety_fields, size_fields
 from ubrex.server.workshop._instruments import (
     add_instrument,
     all_instruments,

@@ -16,7 +16,8 @@ from ubrex.server.words import tools as words
 from ubrex.server.words.forms import name_taken_said
 from ubrex.server.words.numbers import unit_text
 from ubrex.server.words.readings import zero_why
-from ubrex.server.workshop._forms import FORMS, read_form
+from ubrex.server.workshop._form_tables import FORMS
+from ubrex.server.workshop._forms import read_form
 
 CLOSES: Final = (ToolKind.CALLIPER, ToolKind.MICROMETER)
 """What has jaws to close, or to close on something."""

@@ -49,7 +49,8 @@ from ubrex.server.words.exports import both_units
 from ubrex.server.words.inventory import ENTRIES, entry_said, label_said, left_said, machine_said
 from ubrex.server.words.numbers import ago, day, plain
 from ubrex.server.words.profile import window_said
-from ubrex.server.workshop._forms import FORMS, RecordForm, fields_out, form_values, read_form
+from ubrex.server.workshop._form_tables import FORMS, RecordForm
+from ubrex.server.workshop._forms import fields_out, form_values, read_form
 from ubrex.server.workshop._instruments import all_instruments
 from ubrex.server.workshop._setups import (
     diameters_of,

@@ -42,7 +42,8 @@ from ubrex.server.words import setups as words
 from ubrex.server.words.machine import Keeping
 from ubrex.server.words.numbers import plain
 from ubrex.server.words.profile import PURPOSES
-from ubrex.server.workshop._forms import FORMS, SETUP_FORM, fields_out, form_values, read_form
+from ubrex.server.workshop._form_tables import FORMS, SETUP_FORM
+from ubrex.server.workshop._forms import fields_out, form_values, read_form
 from ubrex.server.workshop._instruments import create_instrument
 from ubrex.server.workshop._people import add_person, all_people
 
