@@ -150,6 +150,7 @@ def read_series(
         return Series(verdict="refuse", reason="nothing_changed")
     parts = _mixture(columns, np.array([float(ratings[place] or 0.0) for place in rated]))
     mean = np.sum([part.weight * part.mean for part in parts], axis=0)
+    # Doubt of a mixture: that within its parts, and that between their middles.
     off = [part.mean - mean for part in parts]
     spread = np.sum(
         [part.weight * (part.covariance + np.outer(one, one)) for part, one in zip(parts, off, strict=True)], axis=0
@@ -165,6 +166,7 @@ def read_series(
         hurt = float(weights @ ndtr((-smallest - middles) / stds))
         verdict = "probably_helped" if helped >= p_needed else "probably_hurt" if hurt >= p_needed else "cannot_tell"
         low, high = (_mixture_quantile(share, weights, middles, stds) for share in (0.025, 0.975))
+        # Settings that moved together cannot be told apart: each names the others.
         shared = tuple(other for beside, other in enumerate(names) if beside != place and together[place, beside])
         factors.append(
             Factor(

@@ -335,6 +335,7 @@ def evaluate_esteps(
     tool = Component(100 * factor * _relative_tool_std(sample, spread))
     total = combine([scatter, tool])
     repeats = further_repeats(spread, scale=to_pct, tool_std=tool.std, target=target_pct)
+    # Earlier scatter that does not fit today's leaves too few readings to know it by.
     if spread.history_left_out and spread.count < ENOUGH_WITHOUT_HISTORY:
         repeats = max(repeats or 0, ENOUGH_WITHOUT_HISTORY - spread.count)
     decision = decide(
@@ -357,6 +358,7 @@ def evaluate_esteps(
         history_left_out=spread.history_left_out,
         drift_pct=_drift_pct(lengths),
     )
+    # What cannot be true, or drifts, says so before any decision counts.
     verdict, reason = _overruled(sample, figures, decision.verdict, decision.reason)
     if verdict is Verdict.APPLY and spread.history_left_out and spread.count < ENOUGH_WITHOUT_HISTORY:
         verdict, reason = Verdict.REPEAT, Reason.MORE_REPEATS

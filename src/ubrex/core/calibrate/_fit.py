@@ -283,6 +283,7 @@ def support_gap(
         verdict=FitVerdict.PICK, reason="best_underside_that_comes_off", p_releases=comes_off, underside=smooth,
         p_underside_good=good, odd=odd,
     )  # fmt: skip
+    # Where a tight gap came off and a wider one did not, it is no ladder.
     back = max(one - after for place, one in enumerate(tried) for after in tried[place:])
     if back >= BACK or len(odd) >= 2:
         return replace(found, verdict=FitVerdict.CONTRADICTORY, reason="tighter_came_off_and_wider_did_not")
@@ -290,6 +291,7 @@ def support_gap(
     if not loose:
         return replace(found, verdict=FitVerdict.EXTEND_WIDER, reason="none_comes_off")
     best = max(smooth[place] for place in loose)
+    # As clean as the best, nearly: then the widest comes off easiest.
     pick = max(place for place in loose if smooth[place] >= best - AS_CLEAN_WITHIN)
     if purpose == "clean" and pick == 0 and good[0] < 0.5:
         return replace(found, verdict=FitVerdict.EXTEND_TIGHTER, reason="underside_still_poor")

@@ -85,6 +85,7 @@ def top_flow(
     count = len(flow)
     if count < FEWEST_STEPS:
         return MeltResult(verdict=MeltVerdict.REFUSE, reason="too_few_points")
+    # Feeding gives way at once, or little by little: the shape that fits better speaks.
     knees, hinge, gradual = *_hinges(flow, came), _powers(flow, came)
     sharp, soft = int(np.argmin(hinge.squares)), int(np.argmin(gradual.squares))
     is_sharp = bool(hinge.squares[sharp] <= gradual.squares[soft])
@@ -94,6 +95,7 @@ def top_flow(
     drop = hinge.steep[sharp] * (flow[-1] - knees[sharp]) / hinge.plateau[sharp]
     if not is_sharp:
         drop = gradual.steep[soft] / gradual.plateau[soft]
+    # All curves that fit nearly as well are believed: a safe rate holds for the worst of them.
     limit = least + variance * float(fdtri(1, count - 3, 0.90)) + 1e-15
     believed = np.r_[hinge.at_loss[hinge.squares <= limit], gradual.at_loss[gradual.squares <= limit]]
     point = float(hinge.at_loss[sharp] if is_sharp else gradual.at_loss[soft])

@@ -172,6 +172,7 @@ def pressure_tower(
         odd=tuple((name, band) for name, one in said.items() for band in one.odd),
         p_slow_down_lower=_lower(said["slow_down"].grid, said["speed_up"].grid) if len(said) > 1 else None,
     )  # fmt: skip
+    # Words said the wrong way round: turned about they fit far better.
     swapped = any(
         _said(curves, [None if word is None else -word for word in row]).evidence - said[name].evidence > SWAPPED_BY
         for name, row in words.items()

@@ -64,6 +64,7 @@ def retraction_speed(
         return SpeedResult(verdict=SpeedVerdict.REFUSE, reason="nothing_rated")
     cap = RETRACTION_CAPS[feed == "direct", Stiffness(material)].speed_mm_s
     out = list(vetoed) if vetoed is not None else [False] * len(speeds)
+    # What clicked once clicks at every faster band too.
     first_out = out.index(True) if True in out else len(speeds)
     allowed = [place for place in range(first_out) if speeds[place] <= cap + 1e-9]
     family = step_family(speeds, rising=True)
@@ -76,6 +77,7 @@ def retraction_speed(
     as_good = tuple(float(weights @ (best - curves[:, place] <= slack)) for place in allowed)
     good = float(weights @ (best >= GOOD_QUALITY))
     found = replace(found, p_as_good=as_good, p_best_good=good)
+    # The best allowed band is as good as itself: there is always one.
     pick = next(place for place, share in zip(allowed, as_good, strict=True) if share >= p_needed)
 
     def says(verdict: SpeedVerdict, reason: str, speed_mm_s: float | None) -> SpeedResult:

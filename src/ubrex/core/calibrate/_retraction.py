@@ -215,6 +215,7 @@ def evaluate_retraction(sample: RetractionSample) -> RetractionResult:
     p_good = weights @ (rising.curves >= GOOD_QUALITY)
     change = rising.curves[:, -1] - rising.curves[:, 0]
     p_no_response = float(weights @ (change < NO_RESPONSE_BELOW))
+    # Strings get fewer with the distance and gaps more: two ladders, read against each other.
     p_gap = np.ones(len(distance))
     if any(value is not None for row in gaps for value in row):
         p_gap = normalised(falling.prior + log_likelihood(falling.likely, gaps)) @ (falling.curves >= GOOD_QUALITY)

@@ -90,6 +90,7 @@ def evaluate_size(
     if not there:
         return None
     nominal, measured = np.vstack([pairs for pairs, _ in there]).T
+    # A column of ones for each kind, one of sizes for all: offsets of their own and a scale that they share.
     ones = [np.repeat(np.eye(len(there))[:, place], [len(pairs) for pairs, _ in there]) for place in range(len(there))]
     columns = np.column_stack([*ones, nominal])
     widest = max(float(np.ptp(pairs[:, 0])) for pairs, _ in there)

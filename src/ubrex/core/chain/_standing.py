@@ -88,6 +88,7 @@ def standing(
     """
     if not on_machine:
         return Standing.NOT_ON_MACHINE
+    # The gravest first: what can hurt, what cannot be entered, what was never told, what asks for work, and age.
     if beyond_limit:
         return Standing.OUT
     if asked is Effect.HOLD:

@@ -75,6 +75,7 @@ def repeatability(
         return replace(said, verdict="poor", reason="outside_usable")
     if high <= usable:
         return replace(said, verdict="usable", reason="within_usable")
+    # How many more would bring the bound within the limit it is nearest to, if they scatter like these.
     edge = good if expected <= good else usable
     more = next(
         (

@@ -233,6 +233,7 @@ class _Reader:
                 said[letter][rows] = numbers[begins[rows] + place]
         e = said["E"]
         if self.absolute_e:
+            # A line that says no E leaves it where it was.
             held = _held(e, self.e)
             feed, self.e = np.diff(held, prepend=self.e), float(held[-1])
         else:

@@ -72,6 +72,7 @@ def heat_log(
     if count < FEWEST_POINTS or len(shown_c) != count or any(after <= one for one, after in pairwise(times_s)):
         return HeatLog(verdict=HeatLogVerdict.REFUSE, reason="log_too_short")
     times, raw = np.asarray(times_s, float), np.asarray(shown_c, float)
+    # A median of three takes lone outliers away and leaves a rise as it is.
     padded = np.concatenate([raw[:1], raw, raw[-1:]])
     shown = np.median(np.stack([padded[:-2], padded[1:-1], padded[2:]]), axis=0)
     spikes = int(np.sum(np.abs(raw - shown) > SPIKE_C))

@@ -64,6 +64,7 @@ def heat_margin(
     else:
         times = np.asarray(times_s if times_s is not None else [], float)
         shown = np.asarray(shown_c if shown_c is not None else [], float)
+        # A heat-up starts late and is throttled at its end: neither shows full power.
         use = (shown > room_c + 40) & (shown < top_c - 10)
         times, shown = times[use], shown[use]
         if len(shown) < 4 * BLOCKS:
@@ -79,6 +80,7 @@ def heat_margin(
     def left(end_c: float) -> float:
         return 1.0 if math.isinf(end_c) else 1 - (top_c - room_c) / (end_c - room_c)
 
+    # Rounded down: what is promised is never more than what is proven.
     stay = top_c if math.isinf(end_low) else min(float(math.floor(room_c + (1 - needed) * (end_low - room_c))), top_c)
     found = HeatMargin(
         verdict=MarginVerdict.REPEAT, reason="margin_not_proven", margin=left(end), margin_low=left(end_low), end_c=end,

@@ -135,6 +135,7 @@ def heat_probe(
     if np.all(np.abs(probe - (1.8 * shown + 32)) < 0.05 * probe):
         return HeatProbe(verdict=HeatVerdict.REFUSE, reason="probe_in_fahrenheit")
     cool = contact_pct / 100
+    # Half of the most that contact can take away is given back; the rest of it is doubt.
     off = probe - shown + cool / 2 * (shown - room_c)
     within, drift = _within(points)
     count, readings = len(points), sum(len(one.shown_c) for one in points)
@@ -144,6 +145,7 @@ def heat_probe(
     slope = float(((shown - centre) * (off - off.mean())).sum() / squares) if sloped else 0.0
     rest = float(((off - off.mean() - slope * (shown - centre)) ** 2).sum())
     dof = SET_DOF + count - (2 if sloped else 1)
+    # What is left of the line weighs with the usual scatter between settings, and is never less than that within one.
     variance = max((SET_DOF * SET_STD_C**2 + rest) / dof, within**2 * count / readings)
     at = centre if at_c is None else at_c
     bias = float(off.mean()) + slope * (at - centre)

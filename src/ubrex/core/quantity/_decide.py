@@ -81,6 +81,7 @@ def decide(
         return decision(Verdict.KEEP, Reason.WITHIN_TOLERANCE)
     if size - half_width > tolerance:
         return decision(Verdict.APPLY, Reason.OUTSIDE_TOLERANCE)
+    # Surely an error, perhaps one smaller than the tolerance: where readings are dear, a trial tells more.
     if size > tolerance and real and (half_width <= target or not (more_helps and cheap)):
         return decision(Verdict.TRY, Reason.PROBABLY_REAL)
     if half_width > target:

@@ -83,6 +83,7 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> LoggedOut:
         happened_at = work.now
     if happened_at > work.now:
         fields.add(FieldProblem("happened_at", "in_future", words.IN_FUTURE))
+    # Grams that no hotend melts in that time, or more than the spool held, are a slip of the finger.
     if hours and grams and "grams" not in form.as_typed:
         full_g = None if setup.spool is None else setup.spool.full_g
         density = density_of(setup.filament.family, setup.filament.density_g_cm3)

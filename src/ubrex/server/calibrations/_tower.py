@@ -394,6 +394,7 @@ class Bands(Case[Inputs]):
         temperature that may not be set any more, since a limit was changed after the tower was printed.
         """
         inputs, now = self.inputs, self.inputs.current
+        # A limit that was found since the tower was printed holds for its answer too.
         if self.kind is Kind.NOZZLE and proposal is not None and not self._cap.allows(proposal):
             remarks = [words.forbidden_said(proposal, self._cap), *remarks]
             verdict, reason, proposal, half, ask = Verdict.REPEAT, TowerReason.BEYOND_CAP, None, None, None

@@ -107,6 +107,7 @@ def show_file_check(work: Work, setup_id: int, text: str, *, name: str = "") -> 
     harmful = any(one.harmful for one in shown)
     differs = [row.name for row in matches if row.known and not row.same]
     unset = [row.name for row in matches if not row.known]
+    # What does harm is not kept: nobody is offered to have printed it.
     if name.strip() and not harmful and work.person_id is not None:
         _keep(work, setup.id, name.strip(), text, facts, need_g)
     return FileCheckOut(

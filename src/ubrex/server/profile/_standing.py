@@ -441,6 +441,7 @@ def _step(
 ) -> StepFacts:
     log = given.log
     shown_at_s = _shown_at(value, given.written)
+    # Safety has no value of its own: its card is what shows it.
     if step is Step.SAFETY:
         shown_at_s = log.rows.safe_at.get(given.setup.toolhead.machine_id)
     origin = None if value is None else Origin(value.origin)
@@ -460,6 +461,7 @@ def _step(
     if value is not None and read_back is not None and read_back.matches:
         read_at_s = max(value.at_s, read_back.at_s)
     shown_day = None if shown_at_s is None else shown_at_s / DAY_S
+    # A wet spool asks of what nobody has told yet, too.
     done: Sequence[Done] = wetness
     if origin is not None:
         done = _done_since(step, -1e9 if shown_day is None else shown_day, followed, wetness, given)

@@ -89,6 +89,7 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
     problem = entry.question(number)
     if problem is not None and (not problem.confirmable or form.as_typed != problem.code):
         raise Refused(problem)
+    # A reading that waited without a network keeps its time; a clock that runs ahead does not make it future.
     taken_at = min(form.taken_at, work.now)
     taken = READINGS.add(
         run=run,

@@ -89,6 +89,7 @@ def fit_piece(options: LadderOptions, volume: Volume, manner: Manner) -> Piece:
         for sign, x in signs
         for stroke in strokes_of(sign, x - width_of(sign, DIGIT_MM) / 2, front + 1, DIGIT_MM)
     ]
+    # The first layer was filled above: it closes the holes.
     for index, top in enumerate(layer_heights(first.height_mm, bead.height_mm, HIGH_MM)[1:]):
         if index == 0:
             if options.fan_pct > 0:

@@ -79,6 +79,7 @@ def size_piece(options: SizeOptions, volume: Volume, manner: Manner) -> Piece:
         used, speed = (first, manner.first_speed_mm_s) if index == 0 else (bead, manner.speed_mm_s)
         if index == 1 and options.fan_pct > 0:
             pen.moves.append(Set(what=SetWhat.FAN, number=options.fan_pct))
+        # From the inside out: the line that jaws touch leans on one that is there.
         for line in range(WALLS - 1, -1, -1):
             inset = used.width_mm / 2 + line * used.solid_mm
             pen.line(put(closed(_stairs(inset))), top, used, speed=speed, why=Feed.PRINT)

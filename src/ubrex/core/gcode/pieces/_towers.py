@@ -123,6 +123,7 @@ def temperature_tower(options: TowerOptions, volume: Volume, manner: Manner) -> 
     inset = bead.solid_mm
     for layer in tower.layers():
         up = layer.in_band_mm
+        # A band leans out over its lower part and is upright again where the next begins.
         lean = max(0.0, up - LEAN_FROM_MM) if layer.band is not None and up <= LEAN_TO_MM else 0.0
         tab = min(TAB_MM, up) if layer.band is not None else 0.0
         signs = [] if layer.band is None else embossed(f"{options.values[layer.band]:.0f}", up)
@@ -134,6 +135,7 @@ def temperature_tower(options: TowerOptions, volume: Volume, manner: Manner) -> 
             pen.line(closed(post.inner(inset)), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
             pen.line(closed(post.outer()), layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
         if layer.from_top < 2:
+            # The last two layers of a band bridge the gap.
             for at in _rows(y + 1, y + DEEP_MM - 1, inset):
                 ends = [(x + LEFT_MM - inset, at), (right + inset, at)]
                 pen.line(ends, layer.top_mm, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
@@ -206,6 +208,7 @@ def pressure_tower(options: TowerOptions, volume: Volume, manner: Manner, *, slo
         signs = []
         if layer.band is not None:
             value = options.values[layer.band]
+            # Set once, on the first layer of its band.
             if round(layer.in_band_mm, 4) == options.layer_mm:
                 pen.moves.append(Set(what=SetWhat.PRESSURE, number=value))
             signs = embossed(f"{value:.3f}".rstrip("0").rstrip(".") or "0", layer.in_band_mm)
@@ -248,6 +251,7 @@ def foaming_tower(options: TowerOptions, volume: Volume, manner: Manner) -> Piec
     strokes = [[(x - ARM_MM, y), (x + ARM_MM, y)], [(x, y - ARM_MM), (x, y + ARM_MM)]]
     label = (x + 5.0, y + 5.0)
     wide = 3.0
+    # Feet, since a single wall would not hold; none lies on another.
     for left, front, across, along in (
         (x - ARM_MM, y - wide, side, 2 * wide),
         (x - wide, y - ARM_MM, 2 * wide, ARM_MM - 2 * wide),

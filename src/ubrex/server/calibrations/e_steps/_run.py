@@ -344,6 +344,7 @@ class EStepsCase(Measured[EStepsInputs]):
             commanded_mm=inputs.commanded_mm,
         )
         history, figures = self.sample.history, found.figures
+        # Two ways that disagree are compared, and neither is written over the other.
         if self._differs and inputs.other is not None and figures is not None:
             other = inputs.other
             return Answer(

@@ -107,6 +107,7 @@ def read(form: Filled) -> Begun | None:
         return None
     current, width, layer, first, nozzle, bed, fan = given
     rescaled: str | None = ""
+    # A box of another day speaks of the values of that day: what was changed since is taken into account.
     if printed_at is not None:
         _ask_which_flow(form, current, printed_at)
         current, rescaled = as_of_now(form.tuned, current, printed_at)

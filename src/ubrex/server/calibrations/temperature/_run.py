@@ -260,6 +260,7 @@ class TemperatureCase(Tower[TemperatureInputs]):
         _, offered = self.pick()
         proposal = None if offered is None else inputs.values[offered]
         verdict, reason = Verdict.APPLY, TowerReason.BEST_BAND
+        # What is in use is left alone where it is as good as the best, whichever band rated highest.
         if self._in_use_will_do and found.verdict in _PICKED:
             verdict, reason = Verdict.KEEP, TowerReason.WILL_DO
         elif self._all_alike:
