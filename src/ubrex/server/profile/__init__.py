@@ -23,6 +23,7 @@ from ubrex.server.profile._evidence import (
     value_out,
 )
 from ubrex.server.profile._exports import ExportShape, export_profile, sheet_of
+from ubrex.server.profile._held import DAY_S
 from ubrex.server.profile._history import edit_note, restore_revision, show_beside, show_history
 from ubrex.server.profile._methods import method_name, name_method
 from ubrex.server.profile._parts import (
@@ -41,7 +42,6 @@ from ubrex.server.profile._parts import (
 from ubrex.server.profile._read_back import read_back
 from ubrex.server.profile._readings import counting, readings_of, strike_of
 from ubrex.server.profile._standing import (
-    DAY_S,
     Given,
     Standings,
     StepFacts,

@@ -10,7 +10,8 @@ from peewee import JOIN
 
 from ubrex.core.chain import EFFECTS, PART_OF, Change, Done, Part
 from ubrex.server.desk import Clash, FieldProblem, Refused, Work, find
-from ubrex.server.profile._standing import DAY_S, standings_of
+from ubrex.server.profile._held import DAY_S
+from ubrex.server.profile._standing import standings_of
 from ubrex.server.profile._values import lock_values
 from ubrex.server.store.facts import ChangeRow
 from ubrex.server.store.prepared import Insert, Prepared

@@ -13,10 +13,10 @@ from peewee import JOIN
 from ubrex.core.chain import KINDS, SHOWN_HERE, Done, Held, Kind, Origin, Step, asked_of
 from ubrex.core.quantity import decimal_text, same_setting
 from ubrex.server.desk import Work
-from ubrex.server.profile._held import confirmation, held_of
+from ubrex.server.profile._held import DAY_S, confirmation, held_of
 from ubrex.server.profile._methods import method_name
 from ubrex.server.profile._readings import counting, readings_of
-from ubrex.server.profile._standing import DAY_S, Standings
+from ubrex.server.profile._standing import Standings
 from ubrex.server.store.facts import KeptRow, ReadBackRow, ValueRow, fetch_kept
 from ubrex.server.store.margin import MarginRows
 from ubrex.server.store.prepared import Prepared

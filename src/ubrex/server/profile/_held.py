@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 from ubrex.core.chain import (
     EFFECTS,
     KINDS,
@@ -13,8 +15,9 @@ from ubrex.core.chain import (
     confirms,
     machine_holds,
 )
-from ubrex.server.profile._standing import DAY_S
 from ubrex.server.store.facts import KeptRow, ReadBackRow, ValueRow
+
+DAY_S: Final = 86400.0
 
 
 def confirmation(value: ValueRow, kept: KeptRow | None) -> KeptRow | None:

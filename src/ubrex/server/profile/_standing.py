@@ -38,14 +38,12 @@ from ubrex.core.chain import (
 )
 from ubrex.core.materials import Limit, family
 from ubrex.core.quantity import Verdict
-from ubrex.server.profile._held import confirmation, held_of
+from ubrex.server.profile._held import DAY_S, confirmation, held_of
 from ubrex.server.profile._parts import parts_of
 from ubrex.server.profile._tuned import SAFETY_CHANGES, Tuned, dangers_with
 from ubrex.server.store.facts import DoneRow, FactRows, KeptRow, PrintsRow, ReadBackRow, ValueRow, WrittenRow, fetch
 from ubrex.server.store.records import Setup
 from ubrex.server.workshop import scope_keys, unit_of_setting
-
-DAY_S: Final = 86400.0
 
 _OPTIONAL: Final = frozenset({Step.LEVEL, Step.SEAM, Step.BED})
 """Steps that stay out of sight until somebody says a value: not every machine and every person has one."""
