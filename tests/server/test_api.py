@@ -167,9 +167,9 @@ def test_two_readings_at_the_same_moment_both_find_their_place(ines: Person) -> 
 
 def test_routes_translate_and_nothing_else() -> None:
     """No query, no formula, no branch on a value in a router: each use case is one call."""
-    from ubrex.server.api import of_attempts, of_faults, of_profile, of_runs, routes
+    from ubrex.server.api import of_attempts, of_faults, of_profile, of_runs, of_workshop
 
-    source = "".join(inspect.getsource(one) for one in (routes, of_attempts, of_faults, of_profile, of_runs))
+    source = "".join(inspect.getsource(one) for one in (of_workshop, of_profile, of_attempts, of_faults, of_runs))
     assert ".select(" not in source
     assert ".where(" not in source
 

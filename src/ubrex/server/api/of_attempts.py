@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 
 from ubrex.server import attempts
 from ubrex.server.api.caller import BYTES, BytesOf, CallerOf, OnceOf
+from ubrex.server.api.router import router
 from ubrex.server.views.attempts import (
     AttemptFormOut,
     AttemptsOut,
@@ -29,8 +30,6 @@ from ubrex.server.views.attempts import (
     TrialsOut,
 )
 from ubrex.server.views.profiles import ExportOut
-
-router = APIRouter()
 
 
 @router.post("/setups/{setup_id}/prints", status_code=201)

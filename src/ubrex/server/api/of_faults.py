@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 
 from ubrex.server import faults
 from ubrex.server.api.caller import BYTES, BytesOf, CallerOf, OnceOf
+from ubrex.server.api.router import router
 from ubrex.server.views.attempts import PrintPhotosOut
 from ubrex.server.views.faults import (
     FaultAnswerIn,
@@ -20,8 +21,6 @@ from ubrex.server.views.faults import (
     LetGoIn,
 )
 from ubrex.server.views.profiles import ExportOut
-
-router = APIRouter()
 
 
 @router.get("/faults")

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
-
 from ubrex.server import bench, checks, profile, workshop
 from ubrex.server.api.caller import CallerOf, OnceOf, VersionOf
+from ubrex.server.api.router import router
 from ubrex.server.views.base import ChangeKind, Moment, StepKind
 from ubrex.server.views.bench import BenchOut, ChangeIn, ChangeKindOut, ChangeOut, PreflightOut, PreviewOut, SetupNoteIn
 from ubrex.server.views.checks import CheckIn, ChecksOut
@@ -24,8 +23,6 @@ from ubrex.server.views.profiles import (
 from ubrex.server.views.records import CountersOut, LimitIn, LimitOut
 from ubrex.server.views.values import ReadBackIn, SafetyIn, TickIn, TypedFormOut, TypedValuesIn, ValueOut
 from ubrex.server.views.workshop import SetupOut
-
-router = APIRouter()
 
 
 @router.get("/setups/{setup_id}/bench")

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from pydantic import StringConstraints
 from starlette.concurrency import run_in_threadpool
 
 from ubrex.server import printing, runs
 from ubrex.server.api.caller import BYTES, BytesOf, CallerOf, OnceOf, VersionOf
+from ubrex.server.api.router import router
 from ubrex.server.views.base import StepKind
 from ubrex.server.views.files import FileCheckOut, FileCompareIn, FileDifferenceOut, FileValuesIn
 from ubrex.server.views.pieces import FileViewOut, PieceOut
@@ -35,8 +36,6 @@ from ubrex.server.views.runs import (
 )
 from ubrex.server.views.towers import PhotosOut, RatingIn
 from ubrex.server.views.workshop import SetupOut
-
-router = APIRouter()
 
 FileKey = Annotated[str, StringConstraints(pattern="^[a-z0-9]{1,16}$")]
 """Which of the files of a run."""
