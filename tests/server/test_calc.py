@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import io
 import json
 import subprocess
 import sys
+from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 import pytest
 
+from ubrex.commands import main
 from ubrex.server.calc import calc
 
 VECTORS = [
@@ -44,37 +47,58 @@ def _assert_met(found: Any, expected: Any, where: str) -> None:
             assert found == expected, where
 
 
-def _run(rule: str, text: str, *flags: str) -> subprocess.CompletedProcess[str]:
-    command = [sys.executable, "-m", "ubrex", "calc", rule, *flags]
-    return subprocess.run(command, input=text, capture_output=True, text=True, timeout=60, check=False)
+class Ran(NamedTuple):
+    """How the command ended, and what it said."""
+
+    code: int
+    out: str
+    err: str
+
+
+Run = Callable[..., Ran]
+
+
+@pytest.fixture
+def run(monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> Run:
+    """The command as it is run by its arguments and what is piped into it, without a process of its own."""
+
+    def run_it(rule: str, text: str, *flags: str) -> Ran:
+        monkeypatch.setattr(sys, "argv", ["ubrex", "calc", rule, *flags])
+        monkeypatch.setattr(sys, "stdin", io.StringIO(text))
+        with pytest.raises(SystemExit) as left:
+            main()
+        return Ran(int(left.value.code or 0), *capsys.readouterr())
+
+    return run_it
 
 
 def test_the_command_prints_one_json_object() -> None:
     """So that a script can pipe it on."""
-    done = _run("e-steps", json.dumps(GOOD))
+    command = [sys.executable, "-m", "ubrex", "calc", "e-steps"]
+    done = subprocess.run(command, input=json.dumps(GOOD), capture_output=True, text=True, timeout=60, check=False)
     assert done.returncode == 0
     assert json.loads(done.stdout)["new_steps_per_mm"] == pytest.approx(412.6 * 100 / 98.366667)
 
 
-def test_many_cases_take_one_start() -> None:
+def test_many_cases_take_one_start(run: Run) -> None:
     """One line in, one line out, in order; a bad one says so in its place and stops nothing."""
     cases = [GOOD | {"readings": [reading] * 3} for reading in (98.4, 99.0, 99.9)]
     text = "\n".join([*map(json.dumps, cases), "{", json.dumps(GOOD), ""])
-    done = _run("e-steps", text, "--lines")
-    answers = [json.loads(line) for line in done.stdout.splitlines()]
-    assert (done.returncode, len(answers)) == (0, 5)
+    done = run("e-steps", text, "--lines")
+    answers = [json.loads(line) for line in done.out.splitlines()]
+    assert (done.code, len(answers)) == (0, 5)
     assert answers[:3] == [json.loads(calc("e-steps", json.dumps(case))) for case in cases]
     assert "not JSON" in answers[3]["error"]
     assert answers[4]["verdict"] == "apply"
-    assert _run("e-step", text, "--lines").returncode == 2
+    assert run("e-step", text, "--lines").code == 2
 
 
-def test_every_rule_is_named() -> None:
+def test_every_rule_is_named(run: Run) -> None:
     """Each name of the list is a rule, and no name at all says which there are."""
-    names = _run("--list", "").stdout.split()
+    names = run("--list", "").out.split()
     assert "flow-wall" in names
-    assert all(_run(name, "{}").returncode == 2 for name in names[:2])
-    said = _run("--lines", "").stderr
+    assert all(run(name, "{}").code == 2 for name in names[:2])
+    said = run("--lines", "").err
     assert all(name in said for name in names)
 
 
@@ -94,15 +118,15 @@ def test_every_rule_is_named() -> None:
         ("e-step", json.dumps(GOOD), "e-steps"),
     ],
 )
-def test_bad_input_gets_exit_2_and_one_line(rule: str, text: str, said: str) -> None:
+def test_bad_input_gets_exit_2_and_one_line(run: Run, rule: str, text: str, said: str) -> None:
     """A script sees that it failed, a person sees why."""
-    done = _run(rule, text)
-    assert (done.returncode, done.stdout) == (2, "")
-    assert said in done.stderr
-    assert len(done.stderr.strip().splitlines()) == 1
+    done = run(rule, text)
+    assert (done.code, done.out) == (2, "")
+    assert said in done.err
+    assert len(done.err.strip().splitlines()) == 1
 
 
-def test_numbers_that_cannot_be_true_are_an_answer_not_an_error() -> None:
+def test_numbers_that_cannot_be_true_are_an_answer_not_an_error(run: Run) -> None:
     """Well-formed: exit 0 and the verdict refuse."""
-    done = _run("e-steps", json.dumps(GOOD | {"readings": [-3.0]}))
-    assert (done.returncode, json.loads(done.stdout)["verdict"]) == (0, "refuse")
+    done = run("e-steps", json.dumps(GOOD | {"readings": [-3.0]}))
+    assert (done.code, json.loads(done.out)["verdict"]) == (0, "refuse")
