@@ -6,6 +6,9 @@ import { askEarly } from "./api/queries";
 import { App } from "./shell/App";
 import "./style.css";
 
+/** How long the page waits for answers before it says that it is reading [ms]. */
+const SOON_MS = 300;
+
 const queries = new QueryClient({
   defaultOptions: {
     // Without a network what was seen last is answered from this device.
@@ -14,16 +17,19 @@ const queries = new QueryClient({
   },
 });
 
-void askEarly(queries);
-
 const root = document.getElementById("root");
 if (!root) throw new Error("The page has no #root to draw in.");
-createRoot(root).render(
-  <StrictMode>
-    <QueryClientProvider client={queries}>
-      <BrowserRouter>
-        <App />
-      </BrowserRouter>
-    </QueryClientProvider>
-  </StrictMode>,
+
+// The first screen is drawn once, with what it shows, where that is there soon: it is asked for before all else.
+const soon = new Promise((then) => setTimeout(then, SOON_MS));
+void Promise.race([askEarly(queries), soon]).then(() =>
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={queries}>
+        <BrowserRouter>
+          <App />
+        </BrowserRouter>
+      </QueryClientProvider>
+    </StrictMode>,
+  ),
 );

@@ -49,6 +49,22 @@ export const keys = {
   run: (id: number, early: boolean) => ["ubrex", "run", id, early] as const,
 };
 
+/** The page has been drawn and the browser has time; not every browser says when it has. */
+const stands = new Promise<void>((then) => {
+  const idle = () => {
+    if ("requestIdleCallback" in globalThis) requestIdleCallback(() => then(), { timeout: 500 });
+    else setTimeout(then, 100);
+  };
+  if (document.readyState === "complete") idle();
+  else addEventListener("load", idle, { once: true });
+});
+
+/** What stands beside the first screen is asked for once that stands, so that it does not come between. */
+async function beside<T>(ask: () => Promise<{ data?: T; error?: unknown }>): Promise<T> {
+  await stands;
+  return answer(ask());
+}
+
 /** After a write, everything shown is asked for again. */
 export function refresh(queries: QueryClient) {
   return queries.invalidateQueries({ queryKey: keys.all });
@@ -80,8 +96,9 @@ export function useBench(id: number) {
   return useQuery(benchQuery(id));
 }
 
-/** Ask for what the first screen needs at once, before there is a page to ask for it. */
+/** Ask for what the first screen needs, before there is a page to ask for it; most of it is on its way already. */
 export async function askEarly(queries: QueryClient) {
+  await globalThis.ubrexEarly?.here;
   void queries.prefetchQuery(sessionQuery);
   await queries.prefetchQuery({ ...workshopQuery, retry: false });
   const first = queries.getQueryData<Schemas["WorkshopOut"]>(keys.workshop)?.first_setup_id;
@@ -205,7 +222,7 @@ export function useFilaments() {
 }
 
 export function useRoom() {
-  return useQuery({ queryKey: keys.room, queryFn: () => answer(api.GET("/api/v1/room")) });
+  return useQuery({ queryKey: keys.room, queryFn: () => beside(() => api.GET("/api/v1/room")) });
 }
 
 export function useLimits() {
@@ -230,7 +247,7 @@ export function useBeside(id: number, other: number | null) {
 const countersOf = (id: number) => ({
   queryKey: keys.counters(id),
   queryFn: () =>
-    answer(api.GET("/api/v1/setups/{setup_id}/counters", { params: { path: { setup_id: id } } })),
+    beside(() => api.GET("/api/v1/setups/{setup_id}/counters", { params: { path: { setup_id: id } } })),
 });
 
 /** How much each part was used since it was last seen to, and before. */
@@ -309,13 +326,16 @@ export function useStandings() {
 export function useWords() {
   return useQuery({
     queryKey: ["words"],
-    queryFn: () => answer(api.GET("/api/v1/words")),
+    queryFn: () => beside(() => api.GET("/api/v1/words")),
     staleTime: Number.POSITIVE_INFINITY,
   });
 }
 
 /** Cases of faults, and what can be seen. */
-const faultsQuery = queryOptions({ queryKey: keys.faults, queryFn: () => answer(api.GET("/api/v1/faults")) });
+const faultsQuery = queryOptions({
+  queryKey: keys.faults,
+  queryFn: () => beside(() => api.GET("/api/v1/faults")),
+});
 
 export function useFaults() {
   return useQuery(faultsQuery);
@@ -357,7 +377,7 @@ export function useAttemptForm(id: number) {
   return useQuery({
     queryKey: keys.attemptForm(id),
     queryFn: () =>
-      answer(api.GET("/api/v1/setups/{setup_id}/attempt-form", { params: { path: { setup_id: id } } })),
+      beside(() => api.GET("/api/v1/setups/{setup_id}/attempt-form", { params: { path: { setup_id: id } } })),
   });
 }
 
@@ -365,7 +385,7 @@ export function useAttemptForm(id: number) {
 export function useBegun() {
   return useQuery({
     queryKey: keys.begun,
-    queryFn: () => answer(api.GET("/api/v1/begun")),
+    queryFn: () => beside(() => api.GET("/api/v1/begun")),
     refetchInterval: (query) => untilNext(query.state.data?.begun ?? []),
   });
 }
@@ -384,7 +404,7 @@ export function useAttemptsNow(id: number) {
   return useQuery({
     queryKey: keys.attemptsNow(id),
     queryFn: () =>
-      answer(api.GET("/api/v1/setups/{setup_id}/attempts-now", { params: { path: { setup_id: id } } })),
+      beside(() => api.GET("/api/v1/setups/{setup_id}/attempts-now", { params: { path: { setup_id: id } } })),
   });
 }
 
