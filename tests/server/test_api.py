@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import base64
+import hashlib
 import inspect
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -107,6 +109,17 @@ def test_every_answer_carries_the_headers_that_keep_browsers_safe(nobody: Person
         assert "script-src 'self'" in answer.headers["content-security-policy"]
         assert "unsafe" not in answer.headers["content-security-policy"]
         assert answer.headers["x-content-type-options"] == "nosniff"
+
+
+def test_of_scripts_in_the_page_only_its_own_first_lines_run(workshop_url: str, tmp_path: Path) -> None:
+    """They are named by their hash, wherever the page is sent; answers of the workshop name none."""
+    assert workshop_url
+    (tmp_path / "index.html").write_text("<script>let owl = 1;</script><p>Ubrex</p>")
+    with TestClient(create_app(AppSettings(web=tmp_path)), base_url="http://localhost") as client:
+        policies = [client.get(path).headers["content-security-policy"] for path in ("/", "/runs/7", "/api/v1/health")]
+    digest = base64.b64encode(hashlib.sha256(b"let owl = 1;").digest()).decode()
+    assert [f"script-src 'self' 'sha256-{digest}';" in policy for policy in policies] == [True, True, False]
+    assert all("unsafe" not in policy for policy in policies)
 
 
 def test_unknown_things_are_problems_of_the_one_form(ines: Person) -> None:

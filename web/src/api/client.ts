@@ -8,7 +8,7 @@ export type Problem = Schemas["ProblemOut"];
 export type FieldProblem = Schemas["FieldProblemOut"];
 
 declare global {
-  /** Answers that `public/first.js` asked for, by path; `here`: when all of them have begun to come. */
+  /** Answers that `first.js` asked for, by path; `here`: when all of them have begun to come. */
   var ubrexEarly: { answers: Map<string, Promise<Response>>; here: Promise<unknown> } | undefined;
 }
 

@@ -103,6 +103,8 @@ export async function askEarly(queries: QueryClient) {
   await queries.prefetchQuery({ ...workshopQuery, retry: false });
   const first = queries.getQueryData<Schemas["WorkshopOut"]>(keys.workshop)?.first_setup_id;
   if (first && location.pathname === "/") await queries.prefetchQuery(benchQuery(setupOnBench(first)));
+  // What nobody took by now would be old by the time somebody asks.
+  globalThis.ubrexEarly?.answers.clear();
 }
 
 /** Cases that are fetched before anybody asks for them. */

@@ -8,7 +8,7 @@ export function themeChosen(): Theme {
   return stored === "light" || stored === "dark" ? stored : "system";
 }
 
-/** Keep a choice and show it at once. `/first.js` does the same before the first paint. */
+/** Keep a choice and show it at once. `first.js` does the same before the first paint. */
 export function chooseTheme(theme: Theme) {
   store("ubrex.theme", theme === "system" ? null : theme);
   if (theme === "system") delete document.documentElement.dataset.theme;

@@ -41,8 +41,10 @@ STATUS: Final[Mapping[type[core.UbrexError], int]] = {
 
 PROBLEM: Final = "application/problem+json"
 
+POLICY: Final = "Content-Security-Policy"
+
 HEADERS: Final = {
-    "Content-Security-Policy": (
+    POLICY: (
         "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; "
         "connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
     ),
