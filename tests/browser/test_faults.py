@@ -122,7 +122,7 @@ def test_a_case_holds_what_was_done_and_found_before_and_a_page_for_somebody_els
     beside.get_by_label("Add a photo").set_input_files(photo)
     expect(beside.get_by_role("img", name="Photo by Ines")).to_be_visible()
     beside.get_by_role("link", name="A page for somebody elsewhere").click()
-    expect(page).to_have_url(re.compile("/help$"))
+    expect(page.get_by_role("heading", name="What is seen")).to_be_visible()
     expect(page.get_by_text("At layer 85").or_(page.get_by_text("layer 85, 17"))).to_be_visible()
     with page.expect_download() as kept:
         page.keyboard.press("s")

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useLayoutEffect, useRef } from "react";
 import { readStored } from "../api/storage";
 
 /** A key of a screen: what it does, and the word in the foot line. `quiet` ones act without being listed there. */
@@ -35,7 +35,8 @@ export function isText(target: EventTarget | null, name: string): boolean {
 export function useKeys(actions: KeyAction[]) {
   const latest = useRef(actions);
   latest.current = actions;
-  useEffect(() => {
+  // Before it is painted: what is seen can be pressed.
+  useLayoutEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const name = keyName(event);
       if (event.defaultPrevented || event.altKey || document.querySelector('[role="dialog"]')) return;

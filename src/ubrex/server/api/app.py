@@ -50,6 +50,9 @@ COMPRESSION: Final = 5
 
 
 PACKED: Final = {".js": "text/javascript", ".css": "text/css"}
+PAGE: Final = frozenset({"", ".html"})
+"""Endings of addresses that get the page."""
+
 FOR_EVER: Final = "public, max-age=31536000, immutable"
 """Files whose names change with their content are packed once, and kept by the browser."""
 
@@ -100,7 +103,8 @@ class WebFiles(StaticFiles):
             if error.status_code != 404 or path.startswith(("api/", "assets/")):
                 raise
             response = FileResponse(Path(str(self.directory)) / "index.html")
-        if response.media_type == "text/html":
+        # Also where the browser is told that it has the page already: the policy it is told with holds from then on.
+        if Path(path).suffix in PAGE:
             page = Path(str(self.directory)) / "index.html"
             response.headers[POLICY] = _page_policy(page, page.stat().st_mtime_ns)
         lasting = path.startswith("assets/")
