@@ -65,9 +65,10 @@ async function beside<T>(ask: () => Promise<{ data?: T; error?: unknown }>): Pro
   return answer(ask());
 }
 
-/** After a write, everything shown is asked for again. */
-export function refresh(queries: QueryClient) {
-  return queries.invalidateQueries({ queryKey: keys.all });
+/** After a write, everything shown is asked for again: a first answer on its way was given before it, and would stay. */
+export async function refresh(queries: QueryClient) {
+  await queries.cancelQueries({ queryKey: keys.all });
+  await queries.invalidateQueries({ queryKey: keys.all });
 }
 
 const sessionQuery = { queryKey: keys.session, queryFn: () => answer(api.GET("/api/v1/session")) };
