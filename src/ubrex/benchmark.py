@@ -465,6 +465,8 @@ def _first_load(cluster: Cluster) -> None:
     print(figure_line("bench usable, first load p50", found["ours"].at(0.5), found["floor"].at(0.5)))
 
 
+FIRST_LOADS: Final = 15
+
 AT_REST_MS: Final = 1000
 """How long a new window is left alone [ms]: the browser draws what is round the page first, by 400 scripts of its own."""
 
@@ -472,7 +474,7 @@ AT_REST_MS: Final = 1000
 def _pages(browser: Browser, address: str) -> dict[str, Times]:
     """First loads of the bench in browsers that have never seen it, beside those of an answer without a script."""
     found = {"ours": Times("ours", []), "floor": Times("floor", [])}
-    for _ in range(7):
+    for _ in range(FIRST_LOADS):
         for name, path, ready in (("floor", "/api/v1/health", "body"), ("ours", "/", "section a.button-main")):
             context = browser.new_context()
             page = context.new_page()
