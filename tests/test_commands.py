@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import os
 import shutil
 import signal
@@ -16,7 +17,7 @@ import pytest
 from tests.server.conftest import CALLIPER, MACHINE
 from tests.serving import Served, copied, done, eventually, new_folder, run, served
 from ubrex.server.runtime.cluster import OWNER, Cluster
-from ubrex.server.runtime.serve import listen
+from ubrex.server.runtime.serve import Stopped, listen, stop_on_signals
 
 PORT = "8460"
 
@@ -103,6 +104,23 @@ def test_stopping_leaves_nothing_running_and_the_next_start_has_everything(folde
         assert servers_on(folder) == []
     with served("start", "--data", str(folder), "--port", PORT) as last:
         assert setups(last) == titles
+
+
+def test_a_signal_while_the_web_server_begins_is_not_lost() -> None:
+    """An event loop that has begun, and does not hear signals yet, lets go of whoever asks it to stop."""
+
+    async def begins() -> None:
+        asyncio.get_running_loop().call_soon(signal.raise_signal, signal.SIGTERM)
+        await asyncio.sleep(5)
+
+    kept = {number: signal.getsignal(number) for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)}
+    try:
+        stop_on_signals()
+        with pytest.raises(Stopped):
+            asyncio.run(begins())
+    finally:
+        for number, handler in kept.items():
+            signal.signal(number, handler)
 
 
 def test_a_second_start_says_where_the_first_is_and_leaves_it_alone(empty: Path) -> None:

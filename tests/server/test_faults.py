@@ -151,6 +151,23 @@ def test_a_case_that_comes_again_knows_what_it_was_seen_on_this_time(sized: Pers
     assert sized.post(f"/faults/{first}/reopening").json()["print_id"] == now
 
 
+def test_the_same_seen_while_its_case_is_open_is_that_case(sized: Person) -> None:
+    """Nothing told changes nothing; a place is where it is now; what was gone and is seen again was not cured."""
+    first = opened(sized, height_mm="12").json()
+    again = opened(sized).json()
+    assert (again["id"], again["where"], again["reopened"]) == (first["id"], first["where"], "")
+    seen = opened(sized, height_mm="30", note="and louder").json()
+    assert (seen["id"], seen["where"]) == (first["id"], "30\u00a0mm")
+    assert seen["reopened"].startswith("Seen again on")
+    assert "“and louder”" in seen["reopened"]
+    assert answered(sized, first["id"], "m_tubehome", "gone", kind="remedy")["verdict"] == "watch"
+    sized.clock.wait(days=3)
+    back = opened(sized).json()
+    assert (back["id"], back["verdict"] == "watch") == (first["id"], False)
+    assert back["reopened"].startswith("It came again on")
+    assert len(sized.get("/faults")["cases"]) == 1
+
+
 def test_what_burns_again_is_stopped_again(ines: Person) -> None:
     """Its steps were ticked before it was closed: they stand first once more when it comes again."""
     fault = opened(ines, "c_smell").json()

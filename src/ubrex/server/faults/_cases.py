@@ -7,7 +7,7 @@ from typing import Final
 from ubrex.core.diagnose import knowledge
 from ubrex.server.attempts import read_place
 from ubrex.server.desk import Clash, FieldProblem, Refused, TypedFields, Work, find
-from ubrex.server.faults._ends import ended
+from ubrex.server.faults._ends import ended, was_gone
 from ubrex.server.faults._found import found_on
 from ubrex.server.faults._sheet import MENDS, REOPENS_WITHIN, complaint_out, show_fault
 from ubrex.server.profile import log_change, tuned_of
@@ -75,17 +75,17 @@ def open_fault(work: Work, form: FaultIn) -> FaultSheetOut:
         "print": form.print_id, "layer": layer, "height_mm": height_mm, "note": form.note.strip(),
         "person": person, "at": work.now,
     }  # fmt: skip
-    fault = _closed_lately(work, setup, form.complaint)
+    fault = _same_case(work, setup, form.complaint)
     if fault is None:
         fault = Fault.create(setup=setup, machine=setup.toolhead.machine_id, complaint=form.complaint, **seen)
-    else:
+    elif ended(fault) or was_gone(fault) or form.print_id or layer or height_mm or form.note.strip():
         # The same on the same machine is the same case: what was gone was not cured.
         FaultEnd.create(fault=fault, closed=False, cause="", **seen)
     return show_fault(work, fault.id)
 
 
-def _closed_lately(work: Work, setup: Setup, complaint: str) -> Fault | None:
-    """The newest case of the same complaint on the same setup, where it was closed within the last weeks.
+def _same_case(work: Work, setup: Setup, complaint: str) -> Fault | None:
+    """The newest case of the same complaint on the same setup, where it is open or was closed within the last weeks.
 
     With another filament or nozzle it is a case of its own, which says that there was one.
     """
@@ -93,7 +93,7 @@ def _closed_lately(work: Work, setup: Setup, complaint: str) -> Fault | None:
         Fault.select().where(Fault.setup == setup.id, Fault.complaint == complaint).order_by(Fault.id.desc()).first()
     )
     end = None if row is None else ended(row)
-    return row if end is not None and end.at >= work.now - REOPENS_WITHIN else None
+    return None if end is not None and end.at < work.now - REOPENS_WITHIN else row
 
 
 def answer_fault(work: Work, fault_id: int, form: FaultAnswerIn) -> FaultSheetOut:

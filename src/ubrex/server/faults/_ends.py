@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
-from ubrex.server.store.records import Fault, FaultEnd
+from datetime import datetime
+
+from peewee import JOIN
+
+from ubrex.server.store.records import Fault, FaultAnswer, FaultAnswerOff, FaultEnd
 
 
 def ended(row: Fault) -> FaultEnd | None:
@@ -12,7 +16,35 @@ def ended(row: Fault) -> FaultEnd | None:
 
 
 def opened_again(row: Fault) -> FaultEnd | None:
-    """A closed case as it was opened again last."""
+    """A case as it came again last: after it was closed, or after a remedy it was gone with."""
+    gone, again, before = _gone(row), None, FaultEnd(closed=False, at=row.at)
+    for end in FaultEnd.select().where(FaultEnd.fault == row.id).order_by(FaultEnd.id):
+        if not end.closed and (before.closed or any(before.at <= at <= end.at for at in gone)):
+            again = end
+        before = end
+    return again
+
+
+def was_gone(row: Fault) -> bool:
+    """Whether a remedy had it gone since the case was opened, or opened again."""
+    again = opened_again(row)
+    return any(at >= (again or row).at for at in _gone(row))
+
+
+def _gone(row: Fault) -> list[datetime]:
+    answers = (
+        FaultAnswer.select(FaultAnswer.at)
+        .join(FaultAnswerOff, JOIN.LEFT_OUTER, on=(FaultAnswerOff.answer == FaultAnswer.id))
+        .where(
+            FaultAnswer.fault == row.id, FaultAnswer.kind == "remedy", FaultAnswer.answer == "gone",
+            FaultAnswerOff.answer.is_null(),
+        )
+    )  # fmt: skip
+    return [one.at for one in answers]
+
+
+def seen_again(row: Fault) -> FaultEnd | None:
+    """The newest time that somebody saw it again, whether the case was open or not."""
     last: FaultEnd | None = (
         FaultEnd.select().where(FaultEnd.fault == row.id, ~FaultEnd.closed).order_by(FaultEnd.id.desc()).first()
     )

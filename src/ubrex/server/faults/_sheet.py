@@ -24,7 +24,7 @@ from ubrex.core.diagnose import (
     reasons_for,
 )
 from ubrex.server.desk import Work, find
-from ubrex.server.faults._ends import ended, opened_again, seen_on
+from ubrex.server.faults._ends import ended, opened_again, seen_again, seen_on
 from ubrex.server.faults._found import found_of
 from ubrex.server.faults._photos import ALBUM
 from ubrex.server.faults._record import Fact, context_of, facts_of
@@ -353,13 +353,15 @@ def _answered(one: FaultAnswer) -> AnsweredOut:
 
 
 def _again(row: Fault) -> str:
-    """When a case was closed that came again, or that the same machine had with another setup."""
-    again = opened_again(row)
+    """When it was seen again, came again after it was gone or closed, or was closed on the machine with another setup."""
+    last, again = seen_again(row), opened_again(row)
     before = FaultEnd.select(FaultEnd, Fault).join(Fault).where(FaultEnd.closed).order_by(FaultEnd.id.desc())
+    if last is not None and (again is None or again.id != last.id):
+        return words.seen_again_said(day(last.at), last.note)
     if again is not None:
-        closed = before.where(FaultEnd.fault == row.id).first()
+        closed = before.where(FaultEnd.fault == row.id, FaultEnd.id < again.id).first()
         if closed is None:
-            return ""
+            return words.came_again_said(day(again.at), again.note)
         return words.reopened_said(day(closed.at), day(again.at), causes.CAUSES[closed.cause], again.note)
     other = before.where(
         Fault.machine == row.machine_id, Fault.complaint == row.complaint, Fault.id < row.id,

@@ -31,8 +31,11 @@ SILENT_S: Final = 20.0
 WEB: Final = Path(__file__).resolve().parents[4] / "web" / "dist"
 
 
-class Stopped(BaseException):
-    """Somebody asked to stop, by Ctrl+C, SIGTERM or closing the terminal."""
+class Stopped(KeyboardInterrupt):
+    """Somebody asked to stop, by Ctrl+C, SIGTERM or closing the terminal.
+
+    An event loop lets no other exception out of its callbacks: one that is raised while it begins would be lost.
+    """
 
 
 def stop_on_signals() -> None:
@@ -130,6 +133,20 @@ def settle_memory() -> None:
     gc.freeze()
 
 
+class Server(uvicorn.Server):
+    """A web server that calls ``ready`` once it listens, and hears signals itself."""
+
+    def __init__(self, config: uvicorn.Config, ready: Callable[[], None]) -> None:
+        super().__init__(config)
+        self.ready = ready
+
+    async def startup(self, sockets: list[socket.socket] | None = None) -> None:
+        """Begin to listen, and say so."""
+        await super().startup(sockets=sockets)
+        if not self.should_exit:
+            self.ready()
+
+
 def run(
     workshop: OpenWorkshop,
     *,
@@ -152,8 +169,7 @@ def run(
     )  # fmt: skip
     allow_connections()
     settle_memory()
-    _say_addresses(shown, beyond=not is_loopback(host), say=say)
-    uvicorn.Server(config).run(sockets=[listening])
+    Server(config, lambda: _say_addresses(shown, beyond=not is_loopback(host), say=say)).run(sockets=[listening])
 
 
 def own_addresses() -> list[str]:

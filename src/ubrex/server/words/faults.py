@@ -103,8 +103,21 @@ def then_said(seen: str) -> str:
 
 def reopened_said(closed: str, again: str, cause: str, note: str) -> str:
     """A case that came again, with what was noted then."""
-    noted = f": “{note}”" if note else ""
-    return f"Closed on {closed} as “{cause}”; it came again on {again}{noted}. What was gone was not cured."
+    return f"Closed on {closed} as “{cause}”. {came_again_said(again, note)}"
+
+
+def came_again_said(again: str, note: str) -> str:
+    """What was gone with a remedy, and is not."""
+    return f"It came again on {again}{_noted(note)}. What was gone was not cured."
+
+
+def seen_again_said(again: str, note: str) -> str:
+    """What was there all along."""
+    return f"Seen again on {again}{_noted(note)}."
+
+
+def _noted(note: str) -> str:
+    return f": “{note}”" if note else ""
 
 
 def closed_before_said(closed: str, cause: str) -> str:
