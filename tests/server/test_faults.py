@@ -166,6 +166,9 @@ def test_the_same_seen_while_its_case_is_open_is_that_case(sized: Person) -> Non
     assert (back["id"], back["verdict"] == "watch") == (first["id"], False)
     assert back["reopened"].startswith("It came again on")
     assert len(sized.get("/faults")["cases"]) == 1
+    both = opened(sized, note="with the lid on").json()["reopened"]
+    assert both.startswith(back["reopened"])
+    assert both.endswith("“with the lid on”.")
 
 
 def test_what_burns_again_is_stopped_again(ines: Person) -> None:

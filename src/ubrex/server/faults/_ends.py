@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from peewee import JOIN
+from peewee import JOIN, Expression
 
 from ubrex.server.store.records import Fault, FaultAnswer, FaultAnswerOff, FaultEnd
 
 
 def ended(row: Fault) -> FaultEnd | None:
     """How a case was closed; None for one that is open."""
-    last: FaultEnd | None = FaultEnd.select().where(FaultEnd.fault == row.id).order_by(FaultEnd.id.desc()).first()
+    last = _newest(row)
     return last if last is not None and last.closed else None
 
 
@@ -45,14 +45,17 @@ def _gone(row: Fault) -> list[datetime]:
 
 def seen_again(row: Fault) -> FaultEnd | None:
     """The newest time that somebody saw it again, whether the case was open or not."""
-    last: FaultEnd | None = (
-        FaultEnd.select().where(FaultEnd.fault == row.id, ~FaultEnd.closed).order_by(FaultEnd.id.desc()).first()
-    )
-    return last
+    return _newest(row, ~FaultEnd.closed)
 
 
 def seen_on(row: Fault) -> Fault | FaultEnd:
     """What a case was seen on last: an attempt, a place on the part. One that only came again is where it was before."""
     told = (FaultEnd.print.is_null(False)) | (FaultEnd.layer.is_null(False)) | (FaultEnd.height_mm.is_null(False))
-    last: FaultEnd | None = FaultEnd.select().where(FaultEnd.fault == row.id, told).order_by(FaultEnd.id.desc()).first()
-    return row if last is None else last
+    return _newest(row, told) or row
+
+
+def _newest(row: Fault, *asked: Expression) -> FaultEnd | None:
+    last: FaultEnd | None = (
+        FaultEnd.select().where(FaultEnd.fault == row.id, *asked).order_by(FaultEnd.id.desc()).first()
+    )
+    return last

@@ -112,7 +112,7 @@ def _answers(row: Fault) -> list[FaultAnswer]:
     )
 
 
-def _case(row: Fault, answers: Sequence[FaultAnswer], facts: Sequence[Fact]) -> Case:
+def _case(row: Fault, answers: Sequence[FaultAnswer], facts: Sequence[Fact], again: FaultEnd | None) -> Case:
     """A case as the core knows it; what somebody answered counts before what the record says."""
     not_so = {one.key for one in answers if one.kind == "not_so"}
     evidence = {one.finding: one.answer for one in facts if one.finding not in not_so}
@@ -122,7 +122,6 @@ def _case(row: Fault, answers: Sequence[FaultAnswer], facts: Sequence[Fact]) -> 
         .join(Fault)
         .where(Fault.machine == row.machine_id, Fault.id != row.id, FaultEnd.closed)
     )
-    again = opened_again(row)
     return Case(
         complaint=row.complaint,
         context=context_of(row),
@@ -148,9 +147,9 @@ def show_fault(work: Work, fault_id: int) -> FaultSheetOut:
     answers, again, end = _answers(row), opened_again(row), ended(row)
     seen = seen_on(row)
     facts = facts_of(work, row, seen, again or row)
-    case = _case(row, answers, facts)
+    case = _case(row, answers, facts, again)
     sheet = diagnose(case)
-    before = diagnose(_case(row, answers[:-1], facts)) if answers else None
+    before = diagnose(_case(row, answers[:-1], facts, again)) if answers else None
     # What was stopped before it came again has to be stopped once more.
     done = {one.key for one in answers if one.kind == "stopped" and (again is None or one.at >= again.at)}
     remedy = None if sheet.remedy is None else _remedy(sheet.remedy)
@@ -197,7 +196,7 @@ def show_fault(work: Work, fault_id: int) -> FaultSheetOut:
         can_find=[AnswerOut(key=key, text=one.text) for key, one in causes.FOUND.items()],
         photos=ALBUM.shown([row.id]).get(row.id, []),
         schools=schools_out(tuple(schools), sides),
-        reopened=_again(row),
+        reopened=_again(row, again),
     )
 
 
@@ -352,12 +351,16 @@ def _answered(one: FaultAnswer) -> AnsweredOut:
     return AnsweredOut(id=one.id, kind=cast("AnswerKind", one.kind), text=text, person=one.person.name, at=one.at)
 
 
-def _again(row: Fault) -> str:
-    """When it was seen again, came again after it was gone or closed, or was closed on the machine with another setup."""
-    last, again = seen_again(row), opened_again(row)
-    before = FaultEnd.select(FaultEnd, Fault).join(Fault).where(FaultEnd.closed).order_by(FaultEnd.id.desc())
+def _again(row: Fault, again: FaultEnd | None) -> str:
+    """When it came again after it was gone or closed, or was closed on the machine with another setup; seen again since."""
+    last, said = seen_again(row), _came(row, again)
     if last is not None and (again is None or again.id != last.id):
-        return words.seen_again_said(day(last.at), last.note)
+        said = f"{said} {words.seen_again_said(day(last.at), last.note)}".strip()
+    return said
+
+
+def _came(row: Fault, again: FaultEnd | None) -> str:
+    before = FaultEnd.select(FaultEnd, Fault).join(Fault).where(FaultEnd.closed).order_by(FaultEnd.id.desc())
     if again is not None:
         closed = before.where(FaultEnd.fault == row.id, FaultEnd.id < again.id).first()
         if closed is None:
