@@ -1,4 +1,5 @@
 import { type QueryClient, queryOptions, useQuery } from "@tanstack/react-query";
+import { useSyncExternalStore } from "react";
 import { answer, api, type Schemas } from "./client";
 import { setupOnBench } from "./storage";
 
@@ -49,6 +50,8 @@ export const keys = {
   run: (id: number, early: boolean) => ["ubrex", "run", id, early] as const,
 };
 
+let standing = false;
+
 /** The page has been drawn and the browser has time; not every browser says when it has. */
 const stands = new Promise<void>((then) => {
   const idle = () => {
@@ -58,6 +61,19 @@ const stands = new Promise<void>((then) => {
   if (document.readyState === "complete") idle();
   else addEventListener("load", idle, { once: true });
 });
+void stands.then(() => {
+  standing = true;
+});
+
+/** Whether the first screen stands: what is beside it is drawn after it. */
+export function useStands(): boolean {
+  return useSyncExternalStore(onStanding, () => standing);
+}
+
+function onStanding(changed: () => void) {
+  void stands.then(changed);
+  return () => undefined;
+}
 
 /** What stands beside the first screen is asked for once that stands, so that it does not come between. */
 async function beside<T>(ask: () => Promise<{ data?: T; error?: unknown }>): Promise<T> {

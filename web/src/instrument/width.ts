@@ -1,4 +1,4 @@
-import { useLayoutEffect, useRef, useState } from "react";
+import { useCallback, useLayoutEffect, useRef, useState, useSyncExternalStore } from "react";
 
 /** Width of an element, kept up to date; `fixed` above 0 needs no watching. */
 export function useWidth(fixed: number) {
@@ -13,4 +13,18 @@ export function useWidth(fixed: number) {
     return () => watcher.disconnect();
   }, [fixed]);
   return [box, width] as const;
+}
+
+/** Whether the window is at least this wide [px]: what only a wide one shows need not be drawn, hidden, in the others. */
+export function useAtLeast(px: number): boolean {
+  const query = matchMedia(`(min-width: ${px}px)`);
+  const onChange = useCallback(
+    (changed: () => void) => {
+      const watched = matchMedia(`(min-width: ${px}px)`);
+      watched.addEventListener("change", changed);
+      return () => watched.removeEventListener("change", changed);
+    },
+    [px],
+  );
+  return useSyncExternalStore(onChange, () => query.matches);
 }

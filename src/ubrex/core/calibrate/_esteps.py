@@ -330,6 +330,7 @@ def evaluate_esteps(
     fed = spread.mean if sample.method is not EStepsMethod.WEIGHED else fed_length(sample, spread.mean)
     factor = sample.commanded_mm / fed
     error_pct = 100 * (factor - 1)
+    # The setting goes with 1 / length: so does its relative doubt.
     to_pct = 100 * factor / spread.mean
     scatter = Component(to_pct * spread.std / math.sqrt(spread.count), spread.dof)
     tool = Component(100 * factor * _relative_tool_std(sample, spread))

@@ -275,6 +275,7 @@ def support_gap(
     comes_off = tuple(
         float(sum(weights @ ladder.likely[answer][:, place] for answer in range(need, 4))) for place in range(len(gaps))
     )
+    # A wider gap is never smoother below: its underside is believed to fall, or to stay.
     falling = step_family(gaps, rising=False)
     believed = normalised(falling.prior + log_likelihood(falling.likely, [underside]))
     smooth = tuple(float(value) for value in believed @ falling.curves)

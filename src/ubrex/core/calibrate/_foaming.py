@@ -176,6 +176,7 @@ def _response(sample: FoamSample) -> FoamResult:
         return FoamResult(verdict=FoamVerdict.EXTEND_HOTTER, figures=figures)
     if top == 0 or (before < fall and curve.b <= 0 and top <= 1):
         return FoamResult(verdict=FoamVerdict.EXTEND_COOLER, figures=figures)
+    # Only a curve that surely bends down has a top to speak of.
     bend = math.sqrt(curve.factors[2, 2]) * band.std
     if not (curve.c < 0 and -curve.c / bend > student_quantile(0.95, band.dof)):
         alike = celsius[width >= width[top] - fall]

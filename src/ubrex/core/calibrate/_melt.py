@@ -107,9 +107,11 @@ def top_flow(
         loss_flow_high_mm3_s=float(believed.max()), spread_pct=float(100 * math.sqrt(variance) / hinge.plateau[sharp]),
         safe_mm3_s=SAFE_SHARE * low,
     )  # fmt: skip
+    # Two shapes with a free knee fit noise too: how much better than a constant, by how many steps there are.
     needed = _SEEN[max(steps for steps in _SEEN if steps <= count)]
     if ratio < needed or 100 * drop < LEAST_DROP_PCT:
         return replace(found, verdict=MeltVerdict.NO_KNEE_SEEN, safe_mm3_s=float(SAFE_SHARE * flow[-1]))
+    # Loss that begins before the first step, or runs straight through all, shows no full feed to compare with.
     line = np.polynomial.Polynomial.fit(flow, came, 1)
     straight = float(((came - line(flow)) ** 2).sum())
     if point <= flow[1] or low < flow[0] or straight <= limit:

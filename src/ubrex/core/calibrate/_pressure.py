@@ -163,6 +163,7 @@ def pressure_tower(
         return PressureResult(verdict=PressureVerdict.REFUSE, reason="invalid_rating")
     curves = _curves(values)
     said = {name: _said(curves, row) for name, row in words.items()}
+    # Both ends of a change of speed speak of one zero: their beliefs are multiplied.
     grid, none = _together(list(said.values()))
     zero = curves.zero
     middle, low, high = (_quantile(zero, grid, share) for share in (0.5, 0.025, 0.975))

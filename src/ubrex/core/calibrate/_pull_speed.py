@@ -83,6 +83,7 @@ def retraction_speed(
     def says(verdict: SpeedVerdict, reason: str, speed_mm_s: float | None) -> SpeedResult:
         return replace(found, verdict=verdict, reason=reason, speed_mm_s=speed_mm_s)
 
+    # Where the slowest will do nothing is claimed for speed: the reason for strings is another.
     if pick == allowed[0] or none >= SURE_OF_NO_DIFFERENCE:
         return says(SpeedVerdict.NO_DIFFERENCE, "speed_is_not_the_lever", speeds[allowed[0]])
     if good < 0.5 and allowed[-1] == len(speeds) - 1 and speeds[-1] < cap - 1e-9:

@@ -118,6 +118,7 @@ def evaluate_size(
         offsets[place] = Offset(
             offset_mm=value, std_uncertainty_mm=doubt.std, dof=doubt.dof, half_width_95_mm=said.half_width_95,
             verdict=Verdict.REFUSE if wrong else said.verdict, reason="implausible" if wrong else said.reason.value,
+            # Too much outside is taken off, too little inside is added: half of it on each side.
             per_side_mm=value / 2 * (-1 if place == 0 and len(outer_mm) else 1),
         )  # fmt: skip
     return SizeResult(

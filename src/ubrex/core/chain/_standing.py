@@ -97,6 +97,7 @@ def standing(
         return Standing.STALE
     if origin is None:
         return Standing.NEVER
+    # A look asked of what nobody ever showed true here says less than that nobody did.
     if origin not in SHOWN_HERE and asked in _LIGHT:
         return Standing.ASSUMED
     if asked in {Effect.REDO, Effect.RE_ENTER}:

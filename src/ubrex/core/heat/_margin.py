@@ -69,6 +69,7 @@ def heat_margin(
         times, shown = times[use], shown[use]
         if len(shown) < 4 * BLOCKS:
             return HeatMargin(verdict=MarginVerdict.REFUSE, reason="heat_up_log_too_short")
+        # Rates in blocks: from one reading to the next they are mostly the sensor's step.
         parts = np.array_split(np.arange(len(shown)), BLOCKS)
         rates = np.array([np.polyfit(times[part] - times[part].mean(), shown[part], 1)[0] for part in parts])
         middles = np.array([shown[part].mean() for part in parts])

@@ -132,6 +132,7 @@ def heat_probe(
         return HeatProbe(verdict=HeatVerdict.REFUSE, reason="invalid_reading")
     shown = np.array([np.mean(one.shown_c) for one in points])
     probe = np.array([np.mean(one.probe_c) for one in points])
+    # A probe that is set to Fahrenheit reads so wherever it is held.
     if np.all(np.abs(probe - (1.8 * shown + 32)) < 0.05 * probe):
         return HeatProbe(verdict=HeatVerdict.REFUSE, reason="probe_in_fahrenheit")
     cool = contact_pct / 100
@@ -152,6 +153,7 @@ def heat_probe(
     # Both ends of a slope are read by the same probe, each wrong within its limit.
     gain = math.sqrt(2) / 2 * probe_accuracy_c / math.sqrt(3) / span if sloped else 0.0
     by_readings = math.sqrt(variance * (1 / count + ((at - centre) ** 2 / squares if sloped else 0.0)))
+    # What two seats of the same probe share; a second test with another probe does not.
     common = math.sqrt(probe_accuracy_c**2 / 3 + (gain * (at - centre)) ** 2 + (cool * (at - room_c)) ** 2 / 12)
     by_tool = math.hypot(common, resolution_c / math.sqrt(12), SEAT_STD_C)
     total = combine([Component(by_readings, dof), Component(by_tool)])

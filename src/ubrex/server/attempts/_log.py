@@ -66,6 +66,7 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> LoggedOut:
     stopped = form.outcome == "stopped"
     if not form.signs.keys() <= SIGNS.keys():
         fields.add(FieldProblem("signs", "no_such_sign", words.NO_SUCH_SIGN))
+    # Whoever stops a print has other things to do than to name it.
     what = (
         form.what
         if stopped and form.what
@@ -79,6 +80,7 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> LoggedOut:
         )
     )
     happened_at = form.happened_at or work.now
+    # A phone's clock may run a little ahead: its now is ours.
     if work.now < happened_at <= work.now + CLOCKS_DIFFER:
         happened_at = work.now
     if happened_at > work.now:

@@ -347,6 +347,7 @@ def _row(show: Shown, number: int, steps: tuple[Step, ...]) -> StepOut:
     value, strip = _value(show, main, shown)
     is_next = show.next.step in steps
     asked_for = show.next.step if is_next and show.next.step is not None else step
+    # A row of two steps speaks for the graver one, and asks for the one that is next.
     due = found.steps[asked_for]
     reason = show.next.reason if is_next else reason_of(due.state())
     cause = standing_cause(

@@ -401,6 +401,7 @@ class Bands(Case[Inputs]):
         unit = unit_text(inputs.unit.value)
         shown = "" if proposal is None else decimal_text(proposal, inputs.places)
         change = "" if proposal is None or now is None else words.was_said(now, proposal, inputs.places)
+        # Half a tower may say what it leans to, but recommends nothing.
         so_far = bool(self.waiting())
         return ResultOut(
             verdict=verdict,

@@ -149,6 +149,7 @@ def show_fault(work: Work, fault_id: int) -> FaultSheetOut:
     facts = facts_of(work, row, seen, again or row)
     case = _case(row, answers, facts, again)
     sheet = diagnose(case)
+    # What the last answer moved is shown beside it.
     before = diagnose(_case(row, answers[:-1], facts, again)) if answers else None
     # What was stopped before it came again has to be stopped once more.
     done = {one.key for one in answers if one.kind == "stopped" and (again is None or one.at >= again.at)}
@@ -157,6 +158,7 @@ def show_fault(work: Work, fault_id: int) -> FaultSheetOut:
     schools = ["first_look"]
     if _is_between(sheet):
         schools.append("gear_or_heat")
+    # A school says where to look first; it does not change what is likely.
     looks = in_order(sheet.checks, ORDERS[sides.get("first_look", "usual")])
     if "gear_or_heat" in schools:
         looks.sort(key=lambda one: one.check != FIRST_LOOKS.get(sides.get("gear_or_heat", "usual")))

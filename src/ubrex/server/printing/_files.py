@@ -97,6 +97,7 @@ def show_file_check(work: Work, setup_id: int, text: str, *, name: str = "") -> 
     flaws = check_file(read, held, bore_mm=setup.nozzle.bore_mm, filament_mm=thick)
     whys = {Flaw.NOZZLE_TOO_HOT: held.nozzle.why, Flaw.BED_TOO_HOT: held.bed.why}
     need_g = facts.filament_mm * g_per_mm
+    # Dangers of the machine first, then what the file would do, then what does not go with tonight's numbers.
     shown = [
         *(_danger(danger) for danger in found.held),
         *(_finding(one, whys.get(one.flaw, "")) for one in flaws),

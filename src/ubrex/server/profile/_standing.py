@@ -443,6 +443,7 @@ def _step(
     if step is Step.SAFETY:
         shown_at_s = log.rows.safe_at.get(given.setup.toolhead.machine_id)
     origin = None if value is None else Origin(value.origin)
+    # Some work ends in what a run would show: then the step was seen to that day, whatever was written before.
     done_at_s = _shown_by_work(step, given)
     if done_at_s is not None and (shown_at_s is None or done_at_s > shown_at_s):
         shown_at_s, origin = done_at_s, Origin.MEASURED

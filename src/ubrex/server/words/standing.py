@@ -114,6 +114,7 @@ def standing_cause(
     """
     if standing is Standing.NOT_ON_MACHINE:
         return "the next step carries the load"
+    # In the order of ``standing``: what decided the word is what is told, and nothing else.
     if limit:
         return f"too hot, {limit}"
     if other_form:

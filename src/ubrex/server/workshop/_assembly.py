@@ -239,6 +239,7 @@ def assemble_setup(work: Work, form: AssemblyIn) -> SetupOut:
     fields.refuse_if_any()
     if toolhead is None or nozzle is None or filament is None:
         raise Missing(words.GONE)
+    # Parts that are there, but not on one machine.
     if nozzle.toolhead_id != toolhead.id:
         where = None if nozzle.toolhead_id is None else _head_name(nozzle.toolhead_id)
         said = words.nozzle_elsewhere_said(where)

@@ -289,6 +289,7 @@ def _create_setup(work: Work, parts: Mapping[str, Any]) -> Setup:
         ).execute()
     filament, _ = Filament.get_or_create(name=parts["filament"], defaults={"family": parts["family"]})
     max_c, liner = parts["hotend_max"], Liner(parts["liner"])
+    # The same hotend as far as was said here: a second spool of an evening makes no second machine.
     toolhead = (
         Toolhead.select()
         .join(Hotend)

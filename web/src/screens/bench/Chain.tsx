@@ -3,11 +3,15 @@ import type { Schemas } from "../../api/client";
 import { Figure } from "../../instrument/Figure";
 import { GaugeStrip } from "../../instrument/GaugeStrip";
 import { StandingGlyph } from "../../instrument/Glyph";
+import { useAtLeast } from "../../instrument/width";
 import { OpenStep } from "./OpenStep";
 import { WORD_COLOUR } from "./wordColour";
 
 /** What is longer stands alone, without the half-width that would push into the word beside it. */
 const SHORT = 10;
+
+/** Window [px] from which a row has room for its strip. */
+const STRIPS_FROM = 1440;
 
 type Row = Schemas["StepOut"];
 
@@ -24,6 +28,7 @@ type Props = {
 /** The nine rows. Runs of fresh rows above the open one fold into a line. */
 export function Chain({ bench, open, onOpen, onType, onAssume, onReadBack, to }: Props) {
   const [unfolded, setUnfolded] = useState(false);
+  const strips = useAtLeast(STRIPS_FROM);
   const openAt = bench.steps.findIndex((row) => row.step === open);
   const foldable = bench.steps.slice(0, Math.max(openAt - 1, 0)).findIndex((row) => row.standing !== "fresh");
   const folded = unfolded ? 0 : foldable === -1 ? Math.max(openAt - 1, 0) : foldable;
@@ -52,7 +57,7 @@ export function Chain({ bench, open, onOpen, onType, onAssume, onReadBack, to }:
           {row.step === open ? (
             <OpenStep step={row} to={to} onType={onType} onAssume={onAssume} onReadBack={onReadBack} />
           ) : (
-            <ClosedRow row={row} onOpen={onOpen} />
+            <ClosedRow row={row} strips={strips} onOpen={onOpen} />
           )}
         </li>
       ))}
@@ -60,7 +65,7 @@ export function Chain({ bench, open, onOpen, onType, onAssume, onReadBack, to }:
   );
 }
 
-function ClosedRow({ row, onOpen }: { row: Row; onOpen: Props["onOpen"] }) {
+function ClosedRow({ row, strips, onOpen }: { row: Row; strips: boolean; onOpen: Props["onOpen"] }) {
   return (
     <button
       type="button"
@@ -85,9 +90,11 @@ function ClosedRow({ row, onOpen }: { row: Row; onOpen: Props["onOpen"] }) {
         )}
         {!row.value && <span className="text-ink-2">–</span>}
       </span>
-      <span className="hidden w-40 shrink-0 min-[1440px]:block" aria-hidden="true">
-        {row.strip && <GaugeStrip strip={row.strip} size="inline" />}
-      </span>
+      {strips && (
+        <span className="w-40 shrink-0" aria-hidden="true">
+          {row.strip && <GaugeStrip strip={row.strip} size="inline" />}
+        </span>
+      )}
       <span className="min-w-0 basis-full pl-7 text-body leading-5 desk:flex-1 desk:basis-0 desk:pl-0">
         <strong className={WORD_COLOUR[row.standing]}>{row.standing_word}</strong>
         {row.cause && <span className="text-ink-2">, {row.cause}</span>}

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
-import { useDueCounters, useFaults } from "../../api/queries";
+import { useDueCounters, useFaults, useStands } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
 import { clockOf, dayOf } from "../../shell/dates";
 import { undoLast, useUndoable } from "../../shell/undo";
@@ -15,8 +15,17 @@ type Props = {
   onReadBack: (row: Schemas["BenchReadBackOut"]) => void;
 };
 
+/** What stands beside the rows; drawn after them, so that they can be used sooner. */
+export function Margin(props: Props) {
+  return (
+    <aside className="shrink-0 border-t-4 border-double border-ink px-3 py-3 desk:px-6 wide:w-64 wide:overflow-y-auto wide:border-t-0 wide:border-l-4 wide:px-4">
+      {useStands() && <Beside {...props} />}
+    </aside>
+  );
+}
+
 /** What waits, what was changed, and what was done. */
-export function Margin({ bench, onLog, onNote, onRemove, onReadBack }: Props) {
+function Beside({ bench, onLog, onNote, onRemove, onReadBack }: Props) {
   const { recent, changes, waiting, notes, last_revision: revision } = bench;
   const counters = useDueCounters(bench.setup.id).data ?? [];
   const unread = bench.read_backs;
@@ -25,7 +34,7 @@ export function Margin({ bench, onLog, onNote, onRemove, onReadBack }: Props) {
   const found = (faults?.found ?? []).filter((row) => row.machine === bench.setup.machine);
   const done = useUndoable();
   return (
-    <aside className="shrink-0 border-t-4 border-double border-ink px-3 py-3 desk:px-6 wide:w-64 wide:overflow-y-auto wide:border-t-0 wide:border-l-4 wide:px-4">
+    <>
       {[unread, waiting, counters, cases, found].some((rows) => rows.length > 0) && (
         <section className="mb-3 border-b border-rule pb-3">
           <h2 className="mb-1 text-name">Waiting</h2>
@@ -153,6 +162,6 @@ export function Margin({ bench, onLog, onNote, onRemove, onReadBack }: Props) {
           Take this setup out of use
         </button>
       )}
-    </aside>
+    </>
   );
 }

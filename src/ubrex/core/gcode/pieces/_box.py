@@ -103,6 +103,7 @@ def hollow_box(options: BoxOptions, volume: Volume, manner: Manner) -> Piece:
         if index == 1 and options.fan_pct > 0:
             pen.moves.append(Set(what=SetWhat.FAN, number=options.fan_pct))
         for lines, (x, y) in zip(counts, corners, strict=True):
+            # A brim round each box, from the outside in.
             if index == 0:
                 for ring in range(BRIM_LINES, 0, -1):
                     loop = _square(x, y, side, -ring * first.solid_mm, notched=False)

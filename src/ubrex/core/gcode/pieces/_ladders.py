@@ -96,6 +96,7 @@ def fit_piece(options: LadderOptions, volume: Volume, manner: Manner) -> Piece:
                 pen.moves.append(Set(what=SetWhat.FAN, number=options.fan_pct))
             for stroke in written:
                 pen.line(stroke, top, bead, speed=manner.first_speed_mm_s, why=Feed.PRINT)
+        # From the outside in for a hole: the line at its edge is laid last, against those that hold it.
         for line in range(WALLS - 1, -1, -1):
             inset = bead.width_mm / 2 + line * bead.solid_mm
             for x, y, radius in holes:

@@ -73,6 +73,7 @@ def support_piece(options: SupportOptions, volume: Volume, manner: Manner) -> Pi
     stands = [_zigzag(x + CLEAR_MM, front, BAY_MM - 2 * CLEAR_MM, DEEP_MM - CLEAR_MM, bead) for x in bays]
     tops = layer_heights(first.height_mm, bead.height_mm, UNDER_MM)
     pen = Pen(manner=manner)
+    # A support ends so many layers below the roof: what differs from bay to bay is only that.
     for number, top in enumerate(tops):
         line, speed = (first, manner.first_speed_mm_s) if number == 0 else (bead, manner.speed_mm_s)
         if number == 1 and options.fan_pct > 0:

@@ -218,6 +218,7 @@ def pressure_tower(options: TowerOptions, volume: Volume, manner: Manner, *, slo
         right, left = x + PRESSURE_LONG_MM, x
         back = y + PRESSURE_DEEP_MM
         along = (right - PRESSURE_PART_MM, left + PRESSURE_PART_MM)
+        # In one line round, so that the only changes of speed are those that are looked at.
         for points, speed in (
             (front[:-2], manner.speed_mm_s),
             ([(right, y), (right, back)], manner.speed_mm_s),
@@ -252,6 +253,7 @@ def foaming_tower(options: TowerOptions, volume: Volume, manner: Manner) -> Piec
     label = (x + 5.0, y + 5.0)
     wide = 3.0
     # Feet, since a single wall would not hold; none lies on another.
+    # The middle one reaches from arm to arm, the two others begin where it ends.
     for left, front, across, along in (
         (x - ARM_MM, y - wide, side, 2 * wide),
         (x - wide, y - ARM_MM, 2 * wide, ARM_MM - 2 * wide),

@@ -366,6 +366,7 @@ class EStepsCase(Measured[EStepsInputs]):
             remarks.append(words.methods_agree_said(inputs.other.run_id, inputs.other.method))
         if count < ESTEPS_FIRST_ASKED and history is None:
             remarks.append(words.USUAL_SCATTER)
+        # What the machine can take is rounder than what was found: the page says how far off that leaves it.
         if self._coarse:
             exact = decimal_text(self._exact, inputs.places + 2)
             remarks.append(words.coarse_said(inputs.places, exact, 100 * abs(self.proposal / self._exact - 1)))

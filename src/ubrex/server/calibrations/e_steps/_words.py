@@ -195,6 +195,7 @@ def _sentence(
         case Reason.MORE_REPEATS:
             repeats = "one more reading" if result.more_repeats == 1 else f"{result.more_repeats} more readings"
             return f"Uncertain by {half_width}{NBSP}%: {repeats} should settle it."
+        # Either the tool is too coarse, or the feed too uneven: only one of them is helped by another tool.
         case Reason.CHANGE_METHOD if figures.tool_half_width_pct > ESTEPS_TARGET_PCT:
             return (
                 f"This tool cannot do better than {plus_minus(figures.tool_half_width_pct)}{NBSP}% on "

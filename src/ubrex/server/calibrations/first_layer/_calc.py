@@ -50,6 +50,7 @@ class FirstLayerCalcIn(BaseModel):
 def calc_first_layer(inputs: Json) -> dict[str, Json]:
     """Rule D on its inputs."""
     given = FirstLayerCalcIn.model_validate(inputs)
+    # Columns and rows of the patches: a plane is laid through three by three.
     for name, places in (("x_mm", given.x_mm), ("y_mm", given.y_mm)):
         if not places[0] < places[1] < places[2]:
             raise UnusableInput(f"{name}: three places, one after the other")

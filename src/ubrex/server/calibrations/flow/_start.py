@@ -86,6 +86,7 @@ def read(form: Filled) -> Begun | None:
         case _:
             pass
     own = form.typed.get("own", "yes") != "no"
+    # A box of somebody's own making is printed already: nobody needs to know whether it fits on the bed.
     reader = StartReader(form.tuned, form.typed, form.fields, still=not own)
     given = all_of(
         reader.value("current", "Flow", Kind.FLOW),
