@@ -85,6 +85,41 @@ def test_a_box_is_printed_measured_and_printed_again(demo: Served, open_page: Op
     page.keyboard.press("y")
     expect(verdict).not_to_contain_text("Is this the box of run")
     expect(verdict).to_contain_text("is on record already: nothing is left to change")
+    leave(page)
+
+
+def leave(page: Page) -> None:
+    """Leave the run; the bench stands."""
+    page.keyboard.press("l")
+    page.get_by_role("dialog").get_by_role("button", name="Leave").click()
+    expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
+
+
+def test_walls_are_read_softly_before_a_calliper_changes_the_flow(demo: Served, open_page: OpenPage) -> None:
+    """The verdict asks for it; Enter goes from wall to wall, digits alone will do, and what the hand pressed is put back."""
+    page = open_page(f"{demo.address}/setups/1/measure/flow")
+    page.get_by_label("Measuring tool").select_option(label="Calliper 2")
+    page.get_by_role("button", name="Start").click()
+    who = page.get_by_text("Who is at the bench?")
+    expect(who.or_(page.get_by_text("Reading 1: wall A, in the middle"))).to_be_visible()
+    if who.is_visible():
+        page.keyboard.press("Enter")
+    expect(page.get_by_text("Reading 1: wall A, in the middle")).to_be_visible()
+    take(page, "40", "40", "39", "40")
+    verdict = page.get_by_test_id("verdict")
+    expect(verdict).to_contain_text("Before you change the flow")
+    expect(page.get_by_role("button", name="Read softly F")).to_be_visible()
+    page.keyboard.press("f")
+    sheet = page.get_by_role("dialog")
+    expect(sheet.get_by_label("Wall D, in the middle")).to_be_focused()
+    for text in ("42", "0.41", "0,41", "60"):
+        page.keyboard.type(text)
+        page.keyboard.press("Enter")
+    expect(sheet.get_by_text("no hand presses a wall in by a tenth")).to_be_visible()
+    sheet.get_by_label("Wall A, in the middle").fill("42")
+    page.keyboard.press("Enter")
+    expect(verdict).to_contain_text("Read softly, walls are wider: +0.017")
+    leave(page)
 
 
 def test_steps_of_the_offset_while_a_pad_prints_outlast_the_page(demo: Served, open_page: OpenPage) -> None:

@@ -76,6 +76,7 @@ from ubrex.core.quantity import (
     SpreadHistory,
     Tool,
     ToolKind,
+    Verdict,
     check_entry,
     shrunk,
     spread_of,
@@ -392,6 +393,11 @@ def tower_of(count: int) -> bool:
     return True
 
 
+def asks_softly(places: float) -> bool:
+    """Whether walls are to be read softly before a change, where so many were."""
+    return flow.softly_first(Verdict.APPLY, ratchet=False, pairs=int(places), real=False)
+
+
 def soft(ratings: Sequence[int | None], in_use: float | None, **more: Any) -> Any:
     """A tower of seven distances up to the cap, strings rated so."""
     distances = tuple(float(place + 1) for place in range(7))
@@ -530,6 +536,7 @@ ROWS: dict[str, list[Row]] = {
     ],
     "AGREE_Z": [edge(lambda off: agree(off, bias=0.0), 1.99, 2.01, True, False)],
     "AGREE_BIAS_MM": [edge(lambda off: agree(off, bias=1.0), 0.0299, 0.0301, True, False)],
+    "SOFT_PLACES": [edge(asks_softly, 3, 4, True, False)],
     "REREAD_STD_MM": [exact(lambda: flow.pressed_in([(0.44, 0.46)], 0.0).std_mm, 0.006 * math.sqrt(2))],
     "_CUTS": [
         edge(lambda far: walls_of.flagged_readings([0, 1, -1, 0, far], 0.0) == (4,), 28.169, 28.17, False, True),

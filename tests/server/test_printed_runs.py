@@ -15,6 +15,7 @@ BOX = {
     "walls": "one", "own": "yes", "current": "100", "line_width": "0.45", "layer": "0.2", "first_layer": "0.2",
     "spacing": "", "nozzle": "205", "bed": "60", "fan": "100", "printed_at": "", "rescale": "no",
 }  # fmt: skip
+CALLIPER, MICROMETER = 1, 2
 PATCHES = {"current": "-1.42", "line_width": "0.45", "layer": "0.2", "nozzle": "210", "bed": "60"}
 
 
@@ -40,8 +41,20 @@ def sized(ines: Person) -> Person:
 def start(person: Person, step: str, method: str, **typed: str) -> Any:
     """The response to a run started."""
     usual = {"box": BOX, "patches": PATCHES, "diameter": {"current": "1.75"}}[method]
-    body = {"setup_id": person.setup_id, "step": step, "method": method, "instrument_id": 2, "values": usual | typed}
+    body = {
+        "setup_id": person.setup_id,
+        "step": step,
+        "method": method,
+        "instrument_id": MICROMETER,
+        "values": usual | typed,
+    }
     return person.post("/runs", body)
+
+
+def start_box(person: Person, tool: int) -> Any:
+    """A flow run read with another tool."""
+    run = start(person, "flow", "box").json()
+    return person.patch(f"/runs/{run['id']}", {"instrument_id": tool}, version=run["version"]).json()
 
 
 def read_all(person: Person, run: Any, *typed: str) -> Any:
@@ -461,17 +474,39 @@ def test_the_offset_found_on_the_pad_is_what_the_patches_are_printed_with(sized:
 
 
 def test_walls_that_a_strong_hand_presses_in_are_found_by_reading_them_softly(sized: Person) -> None:
-    """0.015 is put back and its doubt added; walls that read the same softly change nothing; another place is not taken."""
-    walls, run = ("0.475", "0.476", "0.474", "0.475"), start(sized, "flow", "box").json()
+    """A calliper asks for it before a change; what is found is put back, a slip is refused, the last of a place counts."""
+    assert sized.post(f"/instruments/{CALLIPER}/zero-checks", {"known": "3", "read": "3.00"}).status_code == 201
+    run = start_box(sized, CALLIPER)
     assert "soft" not in run["actions"]
-    for wall in walls:
-        run = read_all(sized, run, wall)
-        softly = {"soft": f"{float(wall) + 0.015:.3f}"}
-        run = sized.patch(f"/runs/{run['id']}", softly, version=run["version"]).json()
-    assert "0.490" in run["body"]["strip"]["mean_note"]
-    assert any("+0.015" in remark and "put back" in remark for remark in run["result"]["remarks"])
-    far = sized.patch(f"/runs/{run['id']}", {"soft": "0.60"}, version=run["version"])
-    assert codes(far) == {"soft": "out_of_range"}
+    run = read_all(sized, run, "0.40", "0.40", "0.39", "0.40")
+
+    def softly(**typed: str) -> Any:
+        now = sized.get(f"/runs/{run['id']}")
+        return sized.patch(f"/runs/{run['id']}", {"soft": typed}, version=now["version"])
+
+    assert (run["result"]["verdict"], run["result"]["first"]) == ("apply", "soft")
+    assert "jaws only just touching" in run["result"]["remarks"][0]
+    assert [row["label"][:6] for row in run["body"]["softly"]] == ["wall D", "wall C", "wall B", "wall A"]
+    assert codes(softly(**{"1A1": "0.60", "1B1": ""})) == {"1A1": "out_of_range"}
+    assert codes(softly(**{"1A1": " "})) == {"1A1": "empty"}
+    assert softly(**{"1A3": "0.49"}).status_code == 409
+    three = softly(**{"1A1": "0.35", "1B1": "0.41", "1C1": "0.41"}).json()
+    assert three["result"]["first"] == "soft"
+    assert [row["soft"] for row in three["body"]["softly"]] == ["", "0.41", "0.41", "0.35"]
+    found = softly(**{"1A1": "0.42", "1D1": "0.42"}).json()
+    assert any("+0.017" in remark and "put back" in remark for remark in found["result"]["remarks"])
+    assert "0.415" in found["body"]["strip"]["mean_note"]
+    assert found["result"]["first"] is None
+
+
+def test_walls_are_read_softly_only_where_a_hand_closes_the_jaws_and_a_change_is_made(sized: Person) -> None:
+    """A micrometer has its ratchet, and a flow that stays needs no more readings."""
+    run = read_all(sized, start(sized, "flow", "box").json(), "0.400", "0.401", "0.399", "0.400")
+    assert (run["result"]["verdict"], run["result"]["first"]) == ("apply", None)
+    assert sized.post(f"/runs/{run['id']}/leave", version=run["version"]).status_code == 201
+    right = [f"{run['body']['strip']['target']:.2f}"] * 4
+    run = read_all(sized, start_box(sized, CALLIPER), *right)
+    assert (run["result"]["can_keep"], run["result"]["first"]) == (True, None)
 
 
 @pytest.mark.parametrize(

@@ -11,7 +11,15 @@ import numpy as np
 
 from tests.simulated.tally import Row, Trial, row
 from ubrex.core.bead import Bead
-from ubrex.core.calibrate import FLOW_TOLERANCE_PCT, FlowResult, WallSample, evaluate_flow, pressed_in
+from ubrex.core.calibrate import (
+    FLOW_TOLERANCE_PCT,
+    FlowResult,
+    Pressed,
+    WallSample,
+    evaluate_flow,
+    pressed_in,
+    softly_first,
+)
 from ubrex.core.quantity import Reason, Tool, Verdict, zero_error
 
 LINE = Bead(width_mm=0.45, height_mm=0.2)
@@ -27,7 +35,8 @@ MOST_BOXES = 3
 class Printing:
     """A way to print and read. ``axes_mm``: how much wider walls along x are; ``zero_mm``: a zero that nobody saw.
 
-    ``pressed_mm``: how far the hand presses walls in; ``softly``: so many walls are read again, the jaws only just touching.
+    ``pressed_mm``: how far the hand presses walls in; ``softly``: they are read with the jaws only just touching where Ubrex
+    asks for it.
     """
 
     name: str
@@ -40,7 +49,7 @@ class Printing:
     zero_mm: float | None = None
     wavy_mm: float | None = None
     pressed_mm: float = 0.0
-    softly: int = 0
+    softly: bool = True
     on_model: bool = True
 
 
@@ -64,26 +73,30 @@ class Evening:
 
     def box(self, rng: np.random.Generator, delivered: float) -> WallSample:
         """One box, each wall read once."""
+        return self.read(rng, self.walls(rng, delivered))
+
+    def walls(self, rng: np.random.Generator, delivered: float) -> Any:
+        """How wide the four walls of a box are to jaws that only just touch [mm]."""
         way = self.way
         middle = LINE.wall_mm(way.lines, LINE.solid_mm) + (delivered - 1) * LINE.solid_mm / self.fused
         walls = rng.standard_t(3, 4) / np.sqrt(3) if way.heavy else rng.normal(0, 1, 4)
         walls = way.wall_mm * walls + way.axes_mm / 2 * np.array([1, -1, 1, -1])
-        there = middle + self.zero + self.waves + walls
-        rounded = self._rounded(there + rng.normal(0, way.along_mm, 4) - way.pressed_mm)
-        tool = way.tool
-        if way.softly:
-            again = self._rounded(there + rng.normal(0, way.along_mm, 4))[: way.softly]
-            found = pressed_in(
-                [(float(one), float(other)) for one, other in zip(rounded, again, strict=False)], tool.resolution
-            )
-            if found.real:
-                rounded = rounded + found.by_mm
-                doubt = math.hypot(tool.max_permissible_error, math.sqrt(3) * found.std_mm)
-                tool = replace(tool, max_permissible_error=doubt)
+        return middle + self.zero + self.waves + walls
+
+    def read(self, rng: np.random.Generator, walls: Any) -> WallSample:
+        """Each wall read once, as the hand presses."""
+        way = self.way
+        rounded = self._rounded(walls + rng.normal(0, way.along_mm, 4) - way.pressed_mm)
         return WallSample(
-            readings=tuple((float(width),) for width in rounded), bead=LINE, tool=tool, lines=way.lines,
+            readings=tuple((float(width),) for width in rounded), bead=LINE, tool=way.tool, lines=way.lines,
             spacing_mm=LINE.solid_mm, boxes=True,
         )  # fmt: skip
+
+    def pressed(self, rng: np.random.Generator, walls: Any, usual: WallSample) -> Pressed:
+        """What the same walls show that are read once more with the jaws only just touching."""
+        softly = self._rounded(walls + rng.normal(0, self.way.along_mm, 4))
+        pairs = [(was, float(soft)) for (was,), soft in zip(usual.readings, softly, strict=True)]
+        return pressed_in(pairs, self.way.tool.resolution)
 
     def _rounded(self, read: Any) -> Any:
         step = self.way.tool.resolution
@@ -100,10 +113,18 @@ def sheet_of(sample: WallSample) -> float:
     return sample.expected_mm / float(np.mean(sample.readings))
 
 
+def put_back(sample: WallSample, pressed: Pressed) -> WallSample:
+    """Walls as wide as they are before a hand presses them in, with the doubt of how far it does."""
+    doubt = math.hypot(sample.tool.max_permissible_error, math.sqrt(3) * pressed.std_mm)
+    rows = tuple(tuple(width + pressed.by_mm for width in row) for row in sample.readings)
+    return replace(sample, readings=rows, tool=replace(sample.tool, max_permissible_error=doubt))
+
+
 def _evening(rng: np.random.Generator, way: Printing, truth_pct: float) -> Trial:
     evening = Evening.of(rng, way)
     delivered = 1 / (1 + truth_pct / 100)
-    first = sample = evening.box(rng, delivered)
+    walls = evening.walls(rng, delivered)
+    first = sample = evening.read(rng, walls)
     found, readings, prints = evaluate_flow(sample), 4, 1
     first_verdict = found.verdict
     if found.verdict is Verdict.REPEAT and way.tool is UNCHECKED:
@@ -114,10 +135,21 @@ def _evening(rng: np.random.Generator, way: Printing, truth_pct: float) -> Trial
         rows = tuple((round(width - off, 2),) for (width,) in sample.readings)
         sample, readings = replace(sample, readings=rows, tool=tool), 8
         found = evaluate_flow(sample)
-    while found.reason is Reason.MORE_REPEATS and prints < MOST_BOXES:
-        other = evening.box(rng, delivered)
-        sample = replace(sample, readings=sample.readings + other.readings)
-        found, readings, prints = evaluate_flow(sample), readings + 4, prints + 1
+    pressed: Pressed | None = None
+    while True:
+        if (
+            pressed is None
+            and way.softly
+            and softly_first(found.verdict, ratchet=way.tool is MICROMETER, pairs=0, real=False)
+        ):
+            pressed, readings = evening.pressed(rng, walls, first), readings + 4
+        elif found.reason is Reason.MORE_REPEATS and prints < MOST_BOXES:
+            other = evening.box(rng, delivered)
+            sample = replace(sample, readings=sample.readings + other.readings)
+            readings, prints = readings + 4, prints + 1
+        else:
+            break
+        found = evaluate_flow(put_back(sample, pressed) if pressed is not None and pressed.real else sample)
     changed = found.verdict in {Verdict.APPLY, Verdict.TRY}
     figures = found.figures
     return Trial(
@@ -142,7 +174,7 @@ WAYS = (
     Printing(name="one line, waves of 0.010", wavy_mm=0.010, on_model=False),
     Printing(name="one line, a zero of 0.02 unseen", zero_mm=0.02, on_model=False),
     Printing(name="one line, pressed in by 0.015", pressed_mm=0.015, on_model=False),
-    Printing(name="one line, pressed in by 0.015, read softly too", pressed_mm=0.015, softly=4, on_model=False),
+    Printing(name="one line, pressed in by 0.015, never read softly", pressed_mm=0.015, softly=False, on_model=False),
 )
 
 TRUTHS = (0.0, 3.0, 6.0, 10.0, 15.0)

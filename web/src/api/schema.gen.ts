@@ -4429,7 +4429,7 @@ export interface components {
         };
         /**
          * MeasuredBody
-         * @description A run that is read with a tool: its strip.
+         * @description A run that is read with a tool: its strip. ``softly``: places that can be read softly.
          */
         MeasuredBody: {
             /**
@@ -4438,6 +4438,11 @@ export interface components {
              */
             kind: "measured";
             strip: components["schemas"]["StripOut"];
+            /**
+             * Softly
+             * @default []
+             */
+            softly: components["schemas"]["SoftPlaceOut"][];
         };
         /**
          * MethodOut
@@ -5281,7 +5286,8 @@ export interface components {
          * ResultOut
          * @description What readings say. ``recommended``: the proposal is worth setting now. ``limited_by``: what would make it surer.
          *
-         *     ``next_run``: fields of the run that goes where a better value would lie; empty where none does.
+         *     ``next_run``: fields of the run that goes where a better value would lie; empty where none does. ``first``: what is to be
+         *     done before a change.
          */
         ResultOut: {
             verdict: components["schemas"]["Verdict"];
@@ -5322,6 +5328,8 @@ export interface components {
             next_run: {
                 [key: string]: string;
             };
+            /** First */
+            first: ("take" | "take_back" | "strike" | "skip" | "band_out" | "instrument" | "zero" | "soft" | "history" | "walked" | "list" | "early" | "rate" | "clear" | "purpose" | "swap" | "photos" | "old_box" | "new_box" | "apply" | "keep" | "leave" | "reprint") | null;
         };
         /**
          * RevisionOut
@@ -5390,7 +5398,9 @@ export interface components {
             /** Zero */
             zero?: string | null;
             /** Soft */
-            soft?: string | null;
+            soft?: {
+                [key: string]: string;
+            } | null;
             purpose?: components["schemas"]["Purpose"] | null;
             /** Swap */
             swap?: number[] | null;
@@ -5762,6 +5772,20 @@ export interface components {
             changed: components["schemas"]["ChangedOut"][];
             /** Said */
             said: string;
+        };
+        /**
+         * SoftPlaceOut
+         * @description A place that can be read with the jaws only just touching: its key, its name, what it read as usual, and softly.
+         */
+        SoftPlaceOut: {
+            /** Place */
+            place: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Soft */
+            soft: string;
         };
         /**
          * SpoolEntryIn

@@ -10,6 +10,8 @@ type Props = {
   error: string | undefined;
   errorId: string;
   ownPad: boolean;
+  /** A verdict stands below: on a low screen it needs some of the height. */
+  judged: boolean;
   fieldRef: RefObject<HTMLInputElement | null>;
 };
 
@@ -21,7 +23,10 @@ export function allowed(text: string): string {
 
 /** The large field a reading is typed into. While it is empty, letters are the screen's keys, not text. */
 export function EntryField(props: Props) {
-  const { value, onChange, onEnter, label, unit, error, errorId, ownPad, fieldRef } = props;
+  const { value, onChange, onEnter, label, unit, error, errorId, ownPad, judged, fieldRef } = props;
+  const height = judged
+    ? "desk:[@media(max-height:880px)]:h-22 desk:[@media(max-height:880px)]:text-[88px]"
+    : "";
   useEffect(() => {
     if (error) fieldRef.current?.select();
     fieldRef.current?.focus();
@@ -56,7 +61,7 @@ export function EntryField(props: Props) {
         aria-describedby={errorId}
         inputMode={ownPad ? "none" : "decimal"}
         autoComplete="off"
-        className="w-full min-w-0 bg-transparent text-entry-phone leading-none font-semibold outline-none max-desk:h-18 desk:h-36 desk:text-[clamp(80px,10.5vw,150px)]"
+        className={`w-full min-w-0 bg-transparent text-entry-phone leading-none font-semibold outline-none max-desk:h-18 desk:h-36 desk:text-[clamp(80px,10.5vw,150px)] ${height}`}
       />
       <span className="text-name text-ink-2 desk:text-step">{unit}</span>
     </div>

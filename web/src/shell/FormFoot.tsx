@@ -22,7 +22,7 @@ export function FormFoot({ label, keyText = "Enter", pending, error, onClose, ch
       )}
       <div className="mt-4 flex flex-wrap gap-3">
         <button type="submit" className="button button-main" disabled={pending}>
-          {label} <KeyHint onBlue>{keyText}</KeyHint>
+          {label} {keyText && <KeyHint onBlue>{keyText}</KeyHint>}
         </button>
         {children}
         <button type="button" className="button" onClick={onClose}>

@@ -98,6 +98,7 @@ from ubrex.core.calibrate._flow import (
     evaluate_flow,
     half_width_of_width,
     pressed_in,
+    softly_first,
 )
 from ubrex.core.calibrate._foaming import (
     FEWEST_FOAM_BANDS,
@@ -360,6 +361,7 @@ __all__ = [
     "retraction_speed",
     "same_box",
     "shortest_line_mm",
+    "softly_first",
     "speed_bands",
     "speed_limit",
     "support_gap",

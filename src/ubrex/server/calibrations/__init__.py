@@ -18,7 +18,7 @@ from ubrex.server.calibrations._calibration import (
     Sides,
     missing_of,
 )
-from ubrex.server.calibrations._case import Again, Case, Entry, File
+from ubrex.server.calibrations._case import Again, Case, Entry, File, with_point
 from ubrex.server.calibrations._edits import refuse_others
 from ubrex.server.calibrations._measured import JAWS, Answer, Doubt, Gauge, Measured
 from ubrex.server.calibrations._rules import RULES, rule_of
@@ -95,4 +95,5 @@ __all__ = [
     "place_of",
     "refuse_others",
     "rule_of",
+    "with_point",
 ]

@@ -53,6 +53,15 @@ class Again:
     sentence: str
 
 
+def with_point(typed: str, implied: str) -> str:
+    """What a display shows: digits alone mean what stands behind the point, where the calibration says which point."""
+    text = typed.strip()
+    if not implied or not text.isdigit() or len(text) < 2 or text.startswith("0"):
+        return typed
+    whole = implied.rstrip(".")
+    return f"{implied}{text.removeprefix(whole) if whole != '0' else text}"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Entry:
     """How numbers are read in for a run as it stands.

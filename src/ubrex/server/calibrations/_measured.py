@@ -88,7 +88,7 @@ class Answer:
     """What the readings of a run say of its value, in the form in which every measured run is shown.
 
     ``number``: the value to set; ``half_width`` None where the readings say nothing at all. ``change`` "": as usual.
-    ``applies``, ``keeps``: whether it may be set, or what is in use kept, as it stands.
+    ``applies``, ``keeps``: whether it may be set, or what is in use kept, as it stands. ``first``: what comes before that.
     """
 
     verdict: Verdict
@@ -103,6 +103,7 @@ class Answer:
     refused: bool = False
     applies: bool = True
     keeps: bool = True
+    first: Action | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -277,6 +278,7 @@ class Measured(Case[Inputs]):
             can_keep=found.keeps and not found.refused,
             ask_before=before_proof_said(found.verdict, proposal),
             keep_text=decimal_text(current, places),
+            first=found.first,
         )
 
     def body(self, shown: ResultOut | None) -> MeasuredBody:

@@ -10,7 +10,7 @@ from ubrex.core.calibrate import moved_offset
 from ubrex.core.chain import Kind, Origin
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.quantity import ToolKind, Unit, parse_entry
-from ubrex.server.calibrations import Case, refuse_others
+from ubrex.server.calibrations import Case, refuse_others, with_point
 from ubrex.server.desk import Clash, FieldProblem, Missing, Refused, Work, find
 from ubrex.server.profile import NewValue, counting, lock_values, readings_of, write_values
 from ubrex.server.runs._pasted import PastedReading, read_list
@@ -82,7 +82,7 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
         raise Clash(words.ALL_MEASURED, code="all_measured")
     typed = form.typed.strip()
     try:
-        number = parse_entry(_with_point(form.typed, entry.implied), entry.unit)
+        number = parse_entry(with_point(form.typed, entry.implied), entry.unit)
     except UnreadableEntry as error:
         code = "not_a_number" if typed else "empty"
         raise Refused(FieldProblem("typed", code, not_a_number_said(typed))) from error
@@ -180,15 +180,6 @@ def _rows_of(work: Work, run_id: int, form: ReadingListIn) -> Iterator[tuple[Pas
     labels = {place: case.place_label(place) for place in case.walk}
     for row in read_list(form.text, case.entry.unit, labels, case.open_places()):
         yield row, ReadingIn(typed=row.text, place=row.place, taken_at=form.taken_at, as_typed=form.as_typed)
-
-
-def _with_point(typed: str, implied: str) -> str:
-    """What a display shows: digits alone mean what stands behind the point, where the calibration says which point."""
-    text = typed.strip()
-    if not implied or not text.isdigit() or len(text) < 2 or text.startswith("0"):
-        return typed
-    whole = implied.rstrip(".")
-    return f"{implied}{text.removeprefix(whole) if whole != '0' else text}"
 
 
 def strike_reading(work: Work, run_id: int, reading_id: int, form: StrikeIn) -> RunOut:

@@ -174,10 +174,18 @@ class EntryOut(Schema):
     spots: list[PlaceOut]
 
 
+Action: TypeAlias = Literal[
+    "take", "take_back", "strike", "skip", "band_out", "instrument", "zero", "soft", "history", "walked", "list", "early",
+    "rate", "clear", "purpose", "swap", "photos", "old_box", "new_box", "apply", "keep", "leave", "reprint",
+]  # fmt: skip
+"""What a person can do with a run as it stands."""
+
+
 class ResultOut(Schema):
     """What readings say. ``recommended``: the proposal is worth setting now. ``limited_by``: what would make it surer.
 
-    ``next_run``: fields of the run that goes where a better value would lie; empty where none does.
+    ``next_run``: fields of the run that goes where a better value would lie; empty where none does. ``first``: what is to be
+    done before a change.
     """
 
     verdict: Verdict
@@ -197,6 +205,7 @@ class ResultOut(Schema):
     ask_before: str | None
     keep_text: str
     next_run: dict[str, str] = {}
+    first: Action | None = None
 
 
 class ToSetOut(Schema):
@@ -234,18 +243,21 @@ class DecisionOut(Schema):
     back: BackOut | None
 
 
-Action: TypeAlias = Literal[
-    "take", "take_back", "strike", "skip", "band_out", "instrument", "zero", "soft", "history", "walked", "list", "early",
-    "rate", "clear", "purpose", "swap", "photos", "old_box", "new_box", "apply", "keep", "leave", "reprint",
-]  # fmt: skip
-"""What a person can do with a run as it stands."""
+class SoftPlaceOut(Schema):
+    """A place that can be read with the jaws only just touching: its key, its name, what it read as usual, and softly."""
+
+    place: str
+    label: str
+    text: str
+    soft: str
 
 
 class MeasuredBody(Schema):
-    """A run that is read with a tool: its strip."""
+    """A run that is read with a tool: its strip. ``softly``: places that can be read softly."""
 
     kind: Literal["measured"] = "measured"
     strip: StripOut
+    softly: list[SoftPlaceOut] = []
 
 
 class RatedBody(Schema):
@@ -441,7 +453,7 @@ class RunEditIn(Schema):
     use_history: bool | None = None
     skip: str | None = None
     zero: Typed | None = None
-    soft: Typed | None = None
+    soft: Annotated[dict[str, Typed], Field(max_length=24)] | None = None
     purpose: Purpose | None = None
     swap: Annotated[list[int], Field(min_length=2, max_length=2)] | None = None
     walked: Annotated[str, Field(max_length=4)] | None = None

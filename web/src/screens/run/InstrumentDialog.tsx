@@ -10,8 +10,6 @@ import { AddInstrument } from "./AddInstrument";
 export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onClose: () => void }) {
   const [adding, setAdding] = useState(false);
   const [wrong, setWrong] = useState("");
-  const [soft, setSoft] = useState("");
-  const lastPlace = run.readings.filter((reading) => reading.struck === null).at(-1)?.place ?? "";
   const instruments = useInstruments();
   const usable = (instruments.data ?? [run.instrument]).filter((tool) =>
     run.entry?.tools.includes(tool.kind),
@@ -128,29 +126,6 @@ export function InstrumentDialog({ run, onClose }: { run: Schemas["RunOut"]; onC
           />
           <button type="submit" className="button" disabled={wrong === ""}>
             Take it off
-          </button>
-        </form>
-      )}
-      {run.actions.includes("soft") && (
-        <form
-          aria-label="Read softly"
-          className="mt-2 flex items-end gap-3 border-t border-rule pt-3"
-          onSubmit={(event) => {
-            event.preventDefault();
-            edit.mutate({ soft });
-          }}
-        >
-          <Field
-            label={`The last place, ${lastPlace}, read again with the jaws only just touching`}
-            unit="mm"
-            decimal
-            value={soft}
-            onChange={setSoft}
-            hint="Shows whether your hand presses walls in, which a zero check cannot. Four places tell for sure."
-            problem={problemAt(edit.error, "soft")?.message}
-          />
-          <button type="submit" className="button" disabled={soft === ""}>
-            Note it
           </button>
         </form>
       )}

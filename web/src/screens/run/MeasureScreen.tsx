@@ -209,7 +209,9 @@ function MeasureForm({ start }: { start: Start }) {
                 label="Measuring tool"
                 value={String(tool.id)}
                 onChange={setInstrument}
-                hint={[tool.detail, tool.zero_checked, tool.sees].filter(Boolean).join(". ")}
+                hint={[[tool.detail, tool.zero_checked].filter(Boolean).join(", "), tool.sees]
+                  .filter(Boolean)
+                  .join(". ")}
                 options={way.instruments.map((row) => ({ value: String(row.id), text: row.name }))}
                 problem={problemOf("instrument_id")?.message}
               />

@@ -21,6 +21,7 @@ import { NotPlaced } from "./NotPlaced";
 import { PasteDialog } from "./PasteDialog";
 import { Readings } from "./Readings";
 import { RunTitle } from "./RunTitle";
+import { SoftDialog } from "./SoftDialog";
 import { Stages, stageOf, useFileTaken } from "./Stages";
 import { StrikeDialog } from "./StrikeDialog";
 import { useEntry } from "./useEntry";
@@ -37,6 +38,7 @@ type Sheet =
   | "paste"
   | "veto"
   | "walked"
+  | "soft"
   | "photos"
   | null;
 
@@ -113,6 +115,7 @@ export function OpenRun({ run, onEarly }: Props) {
     apply: () => setSheet("apply"),
     keep: () => setSheet("keep"),
     walked: () => setSheet("walked"),
+    soft: () => setSheet("soft"),
     list: () => setSheet("paste"),
     photos: () => setSheet("photos"),
     leave: () => setSheet("leave"),
@@ -173,6 +176,7 @@ export function OpenRun({ run, onEarly }: Props) {
             error={entry.doubt?.message}
             errorId="entry-said"
             ownPad={isPhone()}
+            judged={result !== null}
           />
           <div
             id="entry-said"
@@ -216,7 +220,7 @@ export function OpenRun({ run, onEarly }: Props) {
             <ActionLinks
               actions={actions}
               doers={doers}
-              shown={["strike", "skip", "band_out", "instrument", "list", "photos", "leave"]}
+              shown={["strike", "skip", "band_out", "instrument", "soft", "list", "photos", "leave"]}
             />
           </div>
           {run.finding && (
@@ -268,6 +272,9 @@ export function OpenRun({ run, onEarly }: Props) {
       {sheet === "instrument" && <InstrumentDialog run={run} onClose={() => setSheet(null)} />}
       {sheet === "paste" && <PasteDialog run={run} onTaken={setListed} onClose={() => setSheet(null)} />}
       {sheet === "walked" && <WalkedDialog run={run} rounds={rounds} onClose={() => setSheet(null)} />}
+      {sheet === "soft" && body.kind === "measured" && (
+        <SoftDialog run={run} places={body.softly} onClose={() => setSheet(null)} />
+      )}
       {sheet === "photos" && <PhotosDialog run={run} onClose={() => setSheet(null)} />}
       {sheet === "leave" && (
         <LeaveDialog run={run} onClose={() => setSheet(null)} onLeft={() => navigate("/")} />

@@ -37,6 +37,8 @@ export function VerdictBar({ run, doers }: Props) {
   const columns = result.can_apply
     ? "desk:grid-cols-[auto_minmax(0,1fr)_auto]"
     : "desk:grid-cols-[minmax(0,1fr)_auto]";
+  // Three below each other are lower, so that the field above keeps its height.
+  const low = result.first ? "desk:min-h-10 desk:py-0" : "";
   const colour = result.recommended ? "text-mark" : "text-ink-3";
   return (
     <section
@@ -74,12 +76,12 @@ export function VerdictBar({ run, doers }: Props) {
         </p>
       </div>
       <div
-        className={`flex flex-col items-stretch gap-2 desk:gap-3 ${result.can_apply ? "" : "order-last max-desk:col-span-2 max-desk:mt-2"}`}
+        className={`flex flex-col items-stretch gap-2 ${result.first ? "" : "desk:gap-3"} ${result.can_apply ? "" : "order-last max-desk:col-span-2 max-desk:mt-2"}`}
       >
         {result.can_apply && (
           <button
             type="button"
-            className={`button max-desk:min-h-11 max-desk:px-3 max-desk:text-body ${result.recommended ? "button-main" : ""}`}
+            className={`button max-desk:min-h-11 max-desk:px-3 max-desk:text-body ${low} ${result.recommended ? "button-main" : ""}`}
             onClick={doers.apply}
           >
             {result.verdict === "try" ? "Try" : "Apply"} {result.proposal}{" "}
@@ -89,22 +91,24 @@ export function VerdictBar({ run, doers }: Props) {
         {result.can_keep && (
           <button
             type="button"
-            className={`button max-desk:min-h-11 max-desk:px-3 max-desk:text-body ${result.verdict === "keep" ? "button-main" : ""}`}
+            className={`button max-desk:min-h-11 max-desk:px-3 max-desk:text-body ${low} ${result.verdict === "keep" ? "button-main" : ""}`}
             onClick={doers.keep}
           >
             Keep {result.keep_text} <KeyHint onBlue={result.verdict === "keep"}>{keyOf("keep")}</KeyHint>
           </button>
         )}
-        {ANSWERS.filter((action) => actions.includes(action)).map((action) => (
-          <button
-            key={action}
-            type="button"
-            className="button whitespace-nowrap max-desk:min-h-11"
-            onClick={doers[action]}
-          >
-            {WAYS[action].button} <KeyHint>{keyOf(action)}</KeyHint>
-          </button>
-        ))}
+        {[...ANSWERS, ...(result.first ? [result.first] : [])]
+          .filter((action) => actions.includes(action))
+          .map((action) => (
+            <button
+              key={action}
+              type="button"
+              className={`button whitespace-nowrap max-desk:min-h-11 max-desk:px-3 max-desk:text-body ${low}`}
+              onClick={doers[action]}
+            >
+              {WAYS[action].button} <KeyHint>{keyOf(action)}</KeyHint>
+            </button>
+          ))}
       </div>
     </section>
   );

@@ -29,7 +29,7 @@ export const WAYS: Readonly<Record<Action, Way>> = {
   leave: { keys: ["L"], label: "leave the run", button: "Leave" },
   reprint: { keys: [], label: "print again", button: "Print again" },
   zero: { keys: [], label: "zero found wrong", button: "Take it off" },
-  soft: { keys: [], label: "read softly", button: "Note it" },
+  soft: { keys: ["F"], label: "read softly", button: "Read softly", quiet: true },
   history: { keys: [], label: "scatter of earlier runs", button: "Count it" },
   rate: { keys: [], label: "rate", button: "Rate" },
   clear: { keys: ["Backspace"], label: "clear", button: "Clear" },

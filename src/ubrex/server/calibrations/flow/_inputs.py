@@ -27,7 +27,8 @@ class FlowInputs(RunInputs):
 
     ``walked``: the walls in the order in which somebody really went round, for the first ``walked_to`` readings.
     ``box_told``: the run whose box these walls were said to be, or not to be.
-    ``soft``: places read as usual, and again with the jaws only just touching [mm].
+    ``softly``: what places read with the jaws only just touching [mm], the last of a place counts; ``soft``: the same beside
+    what they had read as usual, as it was kept before places were named.
     ``tolerance_pct``: what was worth a change for the purpose of the setup when it began.
     """
 
@@ -49,6 +50,7 @@ class FlowInputs(RunInputs):
     rescaled: str = ""
     box_told: int | None = None
     soft: tuple[tuple[float, float], ...] = ()
+    softly: tuple[tuple[str, float], ...] = ()
     walked: str = "".join(WALLS)
     walked_to: int = 0
     tolerance_pct: float = FLOW_TOLERANCE_PCT

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from functools import cached_property, partial
@@ -23,6 +23,7 @@ from ubrex.core.calibrate import (
     judge_reprint,
     pressed_in,
     same_box,
+    softly_first,
 )
 from ubrex.core.chain import Kind, Step
 from ubrex.core.errors import OutOfRange
@@ -30,7 +31,7 @@ from ubrex.core.gcode.pieces import WALLS, box_bodies
 from ubrex.core.materials import foams
 from ubrex.core.quantity import Reason, Tool, ToolKind, Unit, Verdict, decimal_text
 from ubrex.server.calibrations._bodies import body_files, written
-from ubrex.server.calibrations._case import Again, File, coarsest, zero_remarks
+from ubrex.server.calibrations._case import Again, File, coarsest, with_point, zero_remarks
 from ubrex.server.calibrations._edits import read_skip
 from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured
 from ubrex.server.calibrations._places import places_out
@@ -44,7 +45,7 @@ from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Decision, Reading, Run
 from ubrex.server.views.base import CellOut
 from ubrex.server.views.pieces import PlaceOut
-from ubrex.server.views.runs import Action, RunEditIn
+from ubrex.server.views.runs import Action, MeasuredBody, ResultOut, RunEditIn, SoftPlaceOut
 from ubrex.server.words.numbers import day, plain, plus_minus, step_places
 from ubrex.server.words.readings import NOT_HERE, SOMETHING_WRONG, title_said
 
@@ -53,6 +54,9 @@ OPPOSITE_WALLS: Final = 2
 
 EVENING: Final = timedelta(hours=12)
 """Boxes of one flow that were begun within this time are of one evening."""
+
+MOST_PRESSED_MM: Final = 0.1
+"""A wall read again that is farther off than this was another place."""
 
 EARLIER_RUNS: Final = 6
 """So many runs before are looked at."""
@@ -65,9 +69,6 @@ _EARLIER: Final[Prepared[Run]] = Prepared(
         .limit(EARLIER_RUNS)
     )
 )
-
-MOST_PRESSED_MM: Final = 0.1
-"""A wall read again that is farther off than this was another place."""
 
 STUCK: Final = 8
 """So many readings that are all the same are a stuck calliper rather than a perfect wall."""
@@ -121,22 +122,64 @@ class FlowCase(Measured[FlowInputs]):
             edit |= self._box_told(form.box)
         return edit
 
-    def _read_softly(self, typed: str) -> dict[str, Any]:
-        """The place read last, read again with the jaws only just touching."""
-        if not self.readings:
-            raise Clash(NOT_HERE["soft"][1], code="nothing_read")
-        usual, fields = self.readings[-1].number, TypedFields()
-        number = fields.number(
-            "soft", typed, what=words.SOFTLY, low=usual - MOST_PRESSED_MM, high=usual + MOST_PRESSED_MM, unit=Unit.MM,
-            why=words.other_place_why(decimal_text(usual, step_places(self.run.instrument.resolution))),
-        )  # fmt: skip
+    def _usual(self) -> dict[str, Reading]:
+        """What was read last at each place, as usual."""
+        return {reading.place: reading for reading in self.readings if reading.place}
+
+    def _to_read_softly(self) -> list[SoftPlaceOut]:
+        """Places as they were read, those read as usual only before the others; the last one first: there the jaws are."""
+        softly, rows = dict(self.inputs.softly), list(self._usual().items())[::-1]
+        rows.sort(key=lambda one: one[0] in softly)
+        return [
+            SoftPlaceOut(
+                place=place,
+                label=place_said(self.place_of(row), both=self.inputs.walls == "both"),
+                text=decimal_text(row.number, step_places(row.resolution)),
+                soft=decimal_text(softly[place], step_places(row.resolution)) if place in softly else "",
+            )
+            for place, row in rows
+        ]
+
+    def _read_softly(self, typed: Mapping[str, str]) -> dict[str, Any]:
+        """Places read again with the jaws only just touching."""
+        usual, fields, softly = self._usual(), TypedFields(), list(self.inputs.softly)
+        for place, text in typed.items():
+            if place not in usual:
+                raise Clash(NOT_HERE["soft"][1], code="nothing_read")
+            if not text.strip():
+                continue
+            row = usual[place]
+            low, high = row.number - MOST_PRESSED_MM, row.number + MOST_PRESSED_MM
+            why = words.other_place_why(decimal_text(row.number, step_places(row.resolution)))
+            told = with_point(text, self.implied)
+            number = fields.number(place, told, what=words.SOFTLY, low=low, high=high, unit=Unit.MM, why=why)
+            if number is not None:
+                softly.append((place, number))
+        if not fields.any and len(softly) == len(self.inputs.softly):
+            fields.add(FieldProblem(next(iter(typed), "soft"), "empty", words.SOFT_EMPTY))
         fields.refuse_if_any()
-        return {"soft": [*self.inputs.soft, (usual, number)]}
+        return {"softly": softly}
+
+    @cached_property
+    def _soft_pairs(self) -> list[tuple[float, float]]:
+        usual = self._usual()
+        by_place = [(usual[place].number, soft) for place, soft in dict(self.inputs.softly).items() if place in usual]
+        return [*self.inputs.soft, *by_place]
 
     @cached_property
     def pressed(self) -> Pressed | None:
         """How far the hand presses walls in; None where nobody looked."""
-        return pressed_in(self.inputs.soft, self.run.instrument.resolution) if self.inputs.soft else None
+        return pressed_in(self._soft_pairs, self.run.instrument.resolution) if self._soft_pairs else None
+
+    @property
+    def first(self) -> Action | None:
+        """What comes before a change: walls read softly, where the hand may have pressed them in."""
+        found, kind = self.pair or self.single, ToolKind(self.run.instrument.kind)
+        asks = self.run.state == "open" and softly_first(
+            found.verdict, ratchet=kind is ToolKind.MICROMETER, pairs=len(self._soft_pairs),
+            real=self.given_way_mm != 0.0,
+        )  # fmt: skip
+        return "soft" if asks else None
 
     @property
     def given_way_mm(self) -> float:
@@ -238,6 +281,9 @@ class FlowCase(Measured[FlowInputs]):
         rows, taken = self.walls(lines)
         for one in beside:
             others, read = one.walls(lines)
+            # The same hand with the same tool presses their walls in as well, though it was seen on these.
+            if one.pressed is None and one.run.instrument_id == self.run.instrument_id:
+                others = [[width + self.given_way_mm for width in row] for row in others]
             if all(others) and all(rows):
                 rows, taken = rows + others, taken + read
         filament = self.run.setup.filament
@@ -400,7 +446,16 @@ class FlowCase(Measured[FlowInputs]):
             half_width=self.half_width_pct,
             limited_by=words.NARROWER if reason is Reason.CHANGE_METHOD else "",
             remarks=self._remarks(),
+            first=self.first,
             refused=verdict is Verdict.REFUSE or figures is None,
+        )
+
+    def body(self, shown: ResultOut | None) -> MeasuredBody:
+        """The strip, and the walls that can be read softly yet."""
+        return (
+            super()
+            .body(shown)
+            .model_copy(update={"softly": self._to_read_softly() if self.run.state == "open" else []})
         )
 
     def _sentence(self, proposal: str) -> str:
@@ -430,7 +485,9 @@ class FlowCase(Measured[FlowInputs]):
     def _remarks(self) -> list[str]:
         inputs = self.inputs
         figures = self.single.figures
-        remarks = [words.reprint_said(self.reprint)] if self.reprint is not None else []
+        remarks = [words.SOFT_FIRST] if self.first == "soft" else []
+        if self.reprint is not None:
+            remarks.append(words.reprint_said(self.reprint))
         if self.pressed is not None:
             remarks.append(words.pressed_said(self.pressed))
         whole = round(inputs.current * self.whole_factor, 1)

@@ -22,7 +22,7 @@ BOX: Final = MethodWords(
         "The cut corner is the seam. From there, wall A has one notch at its foot, B two, C three, D four.",
         "Close the jaws and look for 0.00; on a shim or a drill shank if you can, and say so under Other tool.",
         "Close them only until they touch: a strong hand presses a wall in by a hundredth or two; the flow comes out high. "
-        "In doubt read each wall a second time as softly as you can, and say so under Other tool.",
+        "In doubt read each wall once more with the jaws only just touching: Read softly.",
         "Measure the walls in the order shown, jaw tips 2 to 3 mm below the rim, never at the foot, a corner or the seam.",
     ),
     reads="width of a wall",
@@ -426,6 +426,11 @@ def reprint_why(flow: str) -> str:
 
 
 SOFTLY: Final = "The wall, read softly"
+SOFT_EMPTY: Final = "Type in what at least one wall reads."
+SOFT_FIRST: Final = (
+    "A hand that presses walls in reads them thin, and no zero check shows it. Before you change the flow, read each wall "
+    "once more with the jaws only just touching."
+)
 
 
 def other_place_why(usual: str) -> str:
