@@ -39,6 +39,7 @@ function piece(more: Partial<Schemas["PieceOut"]> = {}): Schemas["PieceOut"] {
     grams: "0.7 g",
     remarks: [],
     bands: [],
+    front: [],
     jaws: true,
     refused: "",
     field: "",
@@ -85,6 +86,16 @@ describe("a piece seen from above", () => {
       <PiecePlan piece={piece()} spots={[place("C1", "asked", { x: 15, y: 30 })]} />,
     );
     expect(drawn).toMatch(/<circle cx="15" cy="0"/);
+  });
+
+  it("shows a tower from the front as it is built, with the value of each band beside it", () => {
+    const band = { text: "220", from_mm: 2, to_mm: 12, settled: "settled from 4 mm up" };
+    const tower = piece({ bands: [band], front: [0, 3000, 0, 24, 500, 1500, 24, 1000], jaws: false });
+    const drawn = renderToStaticMarkup(<PieceSide piece={tower} />);
+    expect(drawn).toContain('viewBox="0 0 30 10"');
+    expect(drawn).toContain('<rect x="5" y="0" width="10" height="9.76"');
+    expect(drawn).toContain("bottom:20%;height:100%");
+    expect(drawn).toContain("; 220 settled from 4 mm up");
   });
 
   it("draws nothing of a piece that cannot be written, and no side of a flat one", () => {

@@ -41,6 +41,7 @@ from ubrex.core.gcode.pieces import (
     embossed,
     feed_test,
     foaming_tower,
+    from_front,
     hollow_box,
     live_pad,
     nine_patches,
@@ -459,3 +460,27 @@ def test_a_place_is_inside_wherever_the_origin_lies(
     inside = left < x < right and front < y < back and low < z < high_end
     assert middle.holds(x, y, z, slack) is inside
     assert corner.holds(x + wide / 2, y + deep / 2, z, slack) is inside
+
+
+def test_a_tower_from_the_front_is_what_its_lines_build() -> None:
+    """Two posts on a foot, each one part; overhangs step out band by band; no line lies outside, and nothing overlaps."""
+    values = (0.2, 1.4, 2.6, 3.8)
+    options = TowerOptions(bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2, first_layer_mm=0.24, values=values)
+    posts = from_front(retraction_tower(options, VOLUME, Manner()))
+    foot = [part for part in posts if part.bottom == 0.0]
+    assert len(foot) == 1
+    standing = [part for part in posts if part.top - part.bottom > 10]
+    assert [round(part.right - part.left, 1) for part in standing] == [14.4, 14.4]
+    assert round(standing[1].left - standing[0].right, 1) == 29.6
+
+    degrees = replace(options, values=(220.0, 215.0, 210.0))
+    tower = temperature_tower(degrees, VOLUME, Manner())
+    parts = from_front(tower)
+    assert max(part.top for part in parts) == tower.plan.height_mm
+    reach = {part.top: part.left for part in reversed(parts)}
+    assert len(set(reach.values())) > 20
+    left = min(move.x for move, _ in printed(tower.moves)) - tower.bead.width_mm / 2
+    for move, _ in printed(tower.moves):
+        x, z = move.x - left, move.z - 0.01
+        at = [one for one in parts if one.left - 0.1 <= x <= one.right + 0.1 and one.bottom <= z <= one.top]
+        assert len(at) == 1, (x, z)

@@ -4694,7 +4694,8 @@ export interface components {
          * PieceOut
          * @description A test piece: seen from above, how big, how long and how heavy; why it cannot be written, where it cannot.
          *
-         *     ``jaws``: it is measured between jaws.
+         *     ``jaws``: it is measured between jaws. ``front``: a tower from the front, part by part: left, right, bottom and top in
+         *     hundredths of mm, one after the other.
          */
         PieceOut: {
             /** Name */
@@ -4717,6 +4718,8 @@ export interface components {
             remarks: string[];
             /** Bands */
             bands: components["schemas"]["PieceBandOut"][];
+            /** Front */
+            front: number[];
             /** Jaws */
             jaws: boolean;
             /** Refused */

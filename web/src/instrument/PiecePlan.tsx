@@ -183,21 +183,53 @@ export function PieceSide({ piece }: { piece: Piece }) {
   );
 }
 
-/** The bands of a tower, each with its value, bottom up; a hairline where the nozzle has settled only later. */
+/** A tower from the front, as its lines build it, beside the value of each band; a note where the nozzle settles later. */
 function Bands({ piece }: { piece: Piece }) {
+  const parts = Array.from({ length: piece.front.length / 4 }, (_, index) =>
+    piece.front.slice(4 * index, 4 * index + 4).map((edge) => edge / 100),
+  );
+  const [width, height] = [Math.max(...parts.map(([, right = 0]) => right)), piece.height_mm];
+  const of = (mm: number) => `${(100 * mm) / height}%`;
   return (
-    <ol className="mt-2 flex flex-col-reverse border-b-[3px] border-ink">
-      {piece.bands.map((band) => (
-        <li
-          key={band.from_mm}
-          className="flex min-h-7 items-center gap-3 border-x-[1.5px] border-t-[1.5px] border-ink bg-sheet px-3"
+    <figure className="mt-2 min-w-0">
+      <div className="relative border-b-[3px] border-ink">
+        <svg
+          viewBox={`0 0 ${width} ${height}`}
+          className="block fill-ink-3"
+          style={{ width: `min(100% - 2.5rem, calc(46vh * ${width / height}))` }}
+          role="img"
+          aria-label={`${piece.name} from the front, ${piece.bands.length} bands`}
         >
-          <strong className="w-12 text-name">{band.text}</strong>
-          <span className="text-floor text-ink-2">
-            {band.from_mm.toFixed(1)} to {band.to_mm.toFixed(1)} mm{band.settled && `, ${band.settled}`}
-          </span>
-        </li>
-      ))}
-    </ol>
+          {parts.map(([left = 0, right = 0, bottom = 0, top = 0]) => (
+            <rect
+              key={`${left} ${bottom}`}
+              x={left}
+              y={height - top}
+              width={right - left}
+              height={top - bottom}
+            />
+          ))}
+        </svg>
+        <ol>
+          {piece.bands.map((band) => (
+            <li
+              key={band.from_mm}
+              className="absolute right-0 left-0 flex items-center justify-end border-t border-rule text-small leading-none font-bold"
+              style={{ bottom: of(band.from_mm), height: of(band.to_mm - band.from_mm) }}
+              title={`${band.from_mm.toFixed(1)} to ${band.to_mm.toFixed(1)} mm`}
+            >
+              {band.text}
+            </li>
+          ))}
+        </ol>
+      </div>
+      <figcaption className="text-small text-ink-2">
+        From the front
+        {piece.bands
+          .filter((band) => band.settled)
+          .map((band) => `; ${band.text} ${band.settled}`)
+          .join("")}
+      </figcaption>
+    </figure>
   );
 }

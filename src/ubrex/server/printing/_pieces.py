@@ -26,7 +26,7 @@ from ubrex.core.gcode import (
     read_gcode,
     write_gcode,
 )
-from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_ladder, feed_test, line_for
+from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_ladder, feed_test, from_front, line_for
 from ubrex.core.materials import Hazard, Stiffness, caution, density_of, family, feeds_from
 from ubrex.server.desk import Clash
 from ubrex.server.profile import Tuned, diameter_of, limit_on, off_said_on, usual_on
@@ -311,6 +311,7 @@ def piece_out(piece: Piece, tuned: Tuned, manner: Manner, remarks: Sequence[str]
             )
             for band in piece.bands
         ],
+        front=[round(100 * edge) for part in from_front(piece) for edge in part] if piece.bands else [],
         jaws=any(any(place.across) for place in plan.places),
         refused="",
         field="",
@@ -321,7 +322,7 @@ def no_piece(name: str, why: str, field: str) -> PieceOut:
     """A piece that cannot be written, and why; ``field``: where to change that."""
     return PieceOut(
         name=name, outlines=[], width_mm=0, depth_mm=0, height_mm=0, size="", minutes="", grams="",
-        remarks=[], bands=[], jaws=False, refused=why, field=field,
+        remarks=[], bands=[], front=[], jaws=False, refused=why, field=field,
     )  # fmt: skip
 
 

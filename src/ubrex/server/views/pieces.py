@@ -48,7 +48,8 @@ class PieceBandOut(Schema):
 class PieceOut(Schema):
     """A test piece: seen from above, how big, how long and how heavy; why it cannot be written, where it cannot.
 
-    ``jaws``: it is measured between jaws.
+    ``jaws``: it is measured between jaws. ``front``: a tower from the front, part by part: left, right, bottom and top in
+    hundredths of mm, one after the other.
     """
 
     name: str
@@ -61,6 +62,7 @@ class PieceOut(Schema):
     grams: str
     remarks: list[str]
     bands: list[PieceBandOut]
+    front: list[int]
     jaws: bool
     refused: str
     field: str

@@ -99,7 +99,7 @@ function Happened({ events }: { events: readonly Event[] }) {
   return (
     <ul aria-label="Happened since" className="flex-1 border-t-2 border-ink pt-1 pr-3">
       {events.slice(0, 3).map((event) => (
-        <li key={event.key} className="max-w-44 truncate text-small text-ink-2" title={event.note}>
+        <li key={event.key} className="max-w-44 pb-1 text-small leading-4 text-ink-2" title={event.note}>
           {dayOf(event.happened_at)}:{" "}
           {event.fault_id === null ? (
             event.name

@@ -133,9 +133,7 @@ export function TowerRun({ run, tower }: Props) {
           {tower.purposes.length > 0 && (
             <Purposes tower={tower} onChoose={(chosen) => purpose.mutate(chosen)} />
           )}
-          <p className="truncate px-3 pt-1 text-small text-ink-2" title={tower.facts.join("; ")}>
-            {tower.facts.join("; ")}
-          </p>
+          <p className="px-3 pt-1 text-small leading-4 text-ink-2">{tower.facts.join("; ")}</p>
           <div className="px-3 pb-4">
             <TowerGrid tower={tower} hand={hand} />
             {run.curve && (
