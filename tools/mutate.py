@@ -68,8 +68,9 @@ def mutants(path: Path, source: str) -> Iterator[Mutant]:
     # How a record is made (frozen, slots) is no rule: nothing that is worked out hangs on it.
     made = [one for node in ast.walk(tree) if isinstance(node, ast.ClassDef) for one in node.decorator_list]
     left_alone = {id(part) for one in made for part in ast.walk(one)}
-    # Nor does ``strict`` decide anything: it only says that what goes together is of one length.
-    left_alone |= {id(node.value) for node in ast.walk(tree) if isinstance(node, ast.keyword) and node.arg == "strict"}
+    # Nor do these decide anything: that what goes together is of one length, and how much is kept for the next call.
+    aside = {"strict", "maxsize"}
+    left_alone |= {id(node.value) for node in ast.walk(tree) if isinstance(node, ast.keyword) and node.arg in aside}
     # Nor is what only guards against rounding: no test can tell one billionth from another.
     left_alone |= {id(node) for node in ast.walk(tree) if _guards(node)}
     for node in ast.walk(tree):

@@ -32,6 +32,8 @@ from ubrex.core.calibrate import (
     evaluate_pair,
     evaluate_retraction,
     evaluate_tower,
+    judge_reprint,
+    same_box,
 )
 from ubrex.core.calibrate._temperature import DEMANDS
 from ubrex.core.quantity import SpreadHistory, Tool
@@ -93,6 +95,20 @@ def flows() -> Iterator[object]:
         if walls == 4:
             yield evaluate_flow(replace(one, boxes=True))
             yield evaluate_flow(replace(one, boxes=True, readings=one.readings + two.readings))
+
+
+def reprints() -> Iterator[object]:
+    """Boxes printed again at another flow, that moved as they should, not at all, or half; and those that are the old one."""
+    for turn, (lines, ratio, moved) in enumerate(product((1, 2, 3), (0.92, 1.0, 1.05, 1.14), (0.0, 0.5, 1.0, 1.6))):
+        width = 0.44 * lines + 0.03
+        before = wall(turn, 4, 1, width, lines)
+        first = evaluate_flow(before)
+        assert first.figures is not None
+        by = moved * first.figures.delivered * (ratio - 1) / before.per_mm
+        rows = tuple(tuple(width + by for width in row) for row in wall(turn + 1, 4, 1, width, lines).readings)
+        after = replace(before, readings=rows)
+        yield same_box(first, evaluate_flow(after), after, ratio)
+        yield judge_reprint(first, after, ratio)
 
 
 def first_layers() -> Iterator[object]:
@@ -175,7 +191,7 @@ def towers() -> Iterator[object]:
 
 RULES: dict[str, Callable[[], Iterator[object]]] = {
     "esteps": esteps, "diameters": diameters, "flows": flows, "first layers": first_layers, "foams": foams,
-    "retractions": retractions, "towers": towers,
+    "reprints": reprints, "retractions": retractions, "towers": towers,
 }  # fmt: skip
 
 GAVE: dict[str, Fingerprint] = {
@@ -184,6 +200,7 @@ GAVE: dict[str, Fingerprint] = {
     "flows": (4242, 3665578.743588905, 10317586996.064276),
     "first layers": (498, 3107659.5416194224, 674206393.399925),
     "foams": (606, 56781.68326899061, 18386856.52915642),
+    "reprints": (96, 57983.0, 2840110.0),
     "retractions": (906, 31803.966165409627, 13407977.68983945),
     "towers": (600, 73722.76947787068, 20346522.636606384),
 }
