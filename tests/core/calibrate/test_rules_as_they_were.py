@@ -98,7 +98,7 @@ def flows() -> Iterator[object]:
 
 
 def reprints() -> Iterator[object]:
-    """Boxes printed again at another flow, that moved as they should, not at all, or half; and those that are the old one."""
+    """Boxes printed again at another flow: they moved as they should, by half, too far, or are the old one."""
     for turn, (lines, ratio, moved) in enumerate(product((1, 2, 3), (0.92, 1.0, 1.05, 1.14), (0.0, 0.5, 1.0, 1.6))):
         width = 0.44 * lines + 0.03
         before = wall(turn, 4, 1, width, lines)
