@@ -73,6 +73,7 @@ from ubrex.core.materials import (
 from ubrex.core.quantity import (
     Component,
     FarOff,
+    Reason,
     SpreadHistory,
     Tool,
     ToolKind,
@@ -395,7 +396,7 @@ def tower_of(count: int) -> bool:
 
 def asks_softly(places: float) -> bool:
     """Whether walls are to be read softly before a change, where so many were."""
-    return flow.softly_first(Verdict.APPLY, ratchet=False, pairs=int(places), real=False)
+    return flow.softly_first(Verdict.APPLY, Reason.OUTSIDE_TOLERANCE, ratchet=False, pairs=int(places), real=False)
 
 
 def soft(ratings: Sequence[int | None], in_use: float | None, **more: Any) -> Any:

@@ -51,9 +51,9 @@ def start(person: Person, step: str, method: str, **typed: str) -> Any:
     return person.post("/runs", body)
 
 
-def start_box(person: Person, tool: int) -> Any:
+def start_box(person: Person, tool: int, **typed: str) -> Any:
     """A flow run read with another tool."""
-    run = start(person, "flow", "box").json()
+    run = start(person, "flow", "box", **typed).json()
     return person.patch(f"/runs/{run['id']}", {"instrument_id": tool}, version=run["version"]).json()
 
 
@@ -497,6 +497,29 @@ def test_walls_that_a_strong_hand_presses_in_are_found_by_reading_them_softly(si
     assert any("+0.017" in remark and "put back" in remark for remark in found["result"]["remarks"])
     assert "0.415" in found["body"]["strip"]["mean_note"]
     assert found["result"]["first"] is None
+
+
+def test_one_line_gives_way_more_than_two_and_each_is_asked_for_itself(sized: Person) -> None:
+    """What one line was pressed in by is put back to one line only; a struck reading takes its soft one along."""
+    assert sized.post(f"/instruments/{CALLIPER}/zero-checks", {"known": "3", "read": "3.00"}).status_code == 201
+    run = start_box(sized, CALLIPER, walls="both")
+    run = read_all(sized, run, *["0.40"] * 4, *["0.82"] * 4)
+    assert (run["result"]["reason"], run["result"]["first"]) == ("lines_not_fused", "soft")
+    assert "Read each wall once more" in run["result"]["remarks"][0]
+
+    def softly(**typed: str) -> Any:
+        now = sized.get(f"/runs/{run['id']}")
+        return sized.patch(f"/runs/{run['id']}", {"soft": typed}, version=now["version"]).json()
+
+    one = softly(**dict.fromkeys(("1A1", "1B1", "1C1", "1D1"), "0.43"))
+    told = [remark for remark in one["result"]["remarks"] if remark.startswith("Read softly")]
+    assert ["walls of one line are wider: +0.030" in remark for remark in told] == [True]
+    assert one["result"]["first"] == "soft"
+    both = softly(**dict.fromkeys(("2A1", "2B1", "2C1", "2D1"), "0.82"))
+    assert any("walls of two lines are the same" in remark for remark in both["result"]["remarks"])
+    assert both["result"]["first"] is None
+    struck = sized.post(f"/runs/{run['id']}/readings/{run['readings'][0]['id']}/strike", {"reason": "Slipped."}).json()
+    assert "1A1" not in [row["place"] for row in struck["body"]["softly"]]
 
 
 def test_walls_are_read_softly_only_where_a_hand_closes_the_jaws_and_a_change_is_made(sized: Person) -> None:

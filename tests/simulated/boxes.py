@@ -140,7 +140,7 @@ def _evening(rng: np.random.Generator, way: Printing, truth_pct: float) -> Trial
         if (
             pressed is None
             and way.softly
-            and softly_first(found.verdict, ratchet=way.tool is MICROMETER, pairs=0, real=False)
+            and softly_first(found.verdict, found.reason, ratchet=way.tool is MICROMETER, pairs=0, real=False)
         ):
             pressed, readings = evening.pressed(rng, walls, first), readings + 4
         elif found.reason is Reason.MORE_REPEATS and prints < MOST_BOXES:

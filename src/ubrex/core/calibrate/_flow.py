@@ -253,13 +253,15 @@ class Pressed:
         return self.by_mm > self.half_width_mm
 
 
-def softly_first(verdict: Verdict, *, ratchet: bool, pairs: int, real: bool) -> bool:
+def softly_first(verdict: Verdict, reason: StrEnum, *, ratchet: bool, pairs: int, real: bool) -> bool:
     """Whether walls are to be read softly before a change is made of them; see ``pressed_in``.
 
-    What a hand takes off every wall looks like flow that is too low, and no reading shows it; a ratchet closes the jaws of
-    a micrometer always alike. ``pairs``: places read softly so far; ``real``: they are wider.
+    What a hand takes off every wall looks like flow that is too low, and no reading shows it; where there are walls of one
+    line and of two, they seem not to be fused. A ratchet closes the jaws of a micrometer always alike. ``pairs``: places
+    read softly so far; ``real``: they are wider.
     """
-    return verdict in {Verdict.APPLY, Verdict.TRY} and not (ratchet or real) and pairs < SOFT_PLACES
+    thin = verdict in {Verdict.APPLY, Verdict.TRY} or reason is FlowReason.LINES_NOT_FUSED
+    return thin and not (ratchet or real) and pairs < SOFT_PLACES
 
 
 def pressed_in(pairs: Sequence[tuple[float, float]], resolution_mm: float) -> Pressed:

@@ -161,43 +161,56 @@ class FlowCase(Measured[FlowInputs]):
         return {"softly": softly}
 
     @cached_property
-    def _soft_pairs(self) -> list[tuple[float, float]]:
+    def _soft_pairs(self) -> dict[int, list[tuple[float, float]]]:
+        """What walls of so many lines read as usual, and softly; two lines do not give way as one does."""
         usual = self._usual()
-        by_place = [(usual[place].number, soft) for place, soft in dict(self.inputs.softly).items() if place in usual]
-        return [*self.inputs.soft, *by_place]
+        softly = {place: soft for place, soft in self.inputs.softly if place in usual}
+        by_place = [(place, (usual[place].number, soft)) for place, soft in softly.items()]
+        return {
+            lines: [*self.inputs.soft, *(pair for place, pair in by_place if place.startswith(str(lines)))]
+            for lines in self.inputs.groups
+        }
 
     @cached_property
-    def pressed(self) -> Pressed | None:
-        """How far the hand presses walls in; None where nobody looked."""
-        return pressed_in(self._soft_pairs, self.run.instrument.resolution) if self._soft_pairs else None
+    def pressed(self) -> dict[int, Pressed]:
+        """How far the hand presses walls of so many lines in, where somebody looked."""
+        step = self.run.instrument.resolution
+        return {lines: pressed_in(pairs, step) for lines, pairs in self._soft_pairs.items() if pairs}
 
     @property
     def first(self) -> Action | None:
         """What comes before a change: walls read softly, where the hand may have pressed them in."""
         found, kind = self.pair or self.single, ToolKind(self.run.instrument.kind)
-        asks = self.run.state == "open" and softly_first(
-            found.verdict, ratchet=kind is ToolKind.MICROMETER, pairs=len(self._soft_pairs),
-            real=self.given_way_mm != 0.0,
-        )  # fmt: skip
+        asks = self.run.state == "open" and any(
+            softly_first(
+                found.verdict,
+                found.reason,
+                ratchet=kind is ToolKind.MICROMETER,
+                pairs=len(pairs),
+                real=self.given_way_mm(lines) != 0.0,
+            )
+            for lines, pairs in self._soft_pairs.items()
+        )
         return "soft" if asks else None
 
-    @property
-    def given_way_mm(self) -> float:
-        """What is added to readings, since walls were pressed in while they were read [mm]."""
-        return self.pressed.by_mm if self.pressed is not None and self.pressed.real else 0.0
+    def given_way_mm(self, lines: int) -> float:
+        """What is added to readings of walls of so many lines, since they were pressed in while they were read [mm]."""
+        found = self.pressed.get(lines)
+        return found.by_mm if found is not None and found.real else 0.0
 
     def at(self, reading: Reading) -> float:
         """Where a reading stands: what was read, a wrong zero taken off, and by how much the wall gave way put back."""
-        return super().at(reading) + self.given_way_mm
+        return super().at(reading) + self.given_way_mm(int((reading.place or "1")[0]))
 
-    def _tool(self, taken: Sequence[Reading]) -> Tool:
+    def _tool(self, taken: Sequence[Reading], lines: int) -> Tool:
         """The coarsest tool, with the doubt of how far walls gave way."""
         tool = coarsest(taken, self.run)
-        if not self.given_way_mm or self.pressed is None:
+        if not self.given_way_mm(lines):
             return tool
         # A limit is taken as rectangular: its third root is what it is worth as a standard uncertainty.
         return replace(
-            tool, max_permissible_error=math.hypot(tool.max_permissible_error, math.sqrt(3) * self.pressed.std_mm)
+            tool,
+            max_permissible_error=math.hypot(tool.max_permissible_error, math.sqrt(3) * self.pressed[lines].std_mm),
         )
 
     def _box_told(self, box: str) -> dict[str, Any]:
@@ -282,15 +295,15 @@ class FlowCase(Measured[FlowInputs]):
         for one in beside:
             others, read = one.walls(lines)
             # The same hand with the same tool presses their walls in as well, though it was seen on these.
-            if one.pressed is None and one.run.instrument_id == self.run.instrument_id:
-                others = [[width + self.given_way_mm for width in row] for row in others]
+            if lines not in one.pressed and one.run.instrument_id == self.run.instrument_id:
+                others = [[width + self.given_way_mm(lines) for width in row] for row in others]
             if all(others) and all(rows):
                 rows, taken = rows + others, taken + read
         filament = self.run.setup.filament
         return WallSample(
             readings=tuple(tuple(row) for row in rows),
             bead=self.inputs.bead,
-            tool=self._tool(taken),
+            tool=self._tool(taken, lines),
             lines=lines,
             spacing_mm=self.inputs.bead.solid_mm if self.inputs.own else self.inputs.spacing_mm,
             foaming=foams(filament.family, filament.flags),
@@ -485,11 +498,15 @@ class FlowCase(Measured[FlowInputs]):
     def _remarks(self) -> list[str]:
         inputs = self.inputs
         figures = self.single.figures
-        remarks = [words.SOFT_FIRST] if self.first == "soft" else []
+        remarks = (
+            [words.soft_said(change=(self.pair or self.single).verdict is not Verdict.REFUSE)]
+            if self.first == "soft"
+            else []
+        )
         if self.reprint is not None:
             remarks.append(words.reprint_said(self.reprint))
-        if self.pressed is not None:
-            remarks.append(words.pressed_said(self.pressed))
+        for lines, pressed in self.pressed.items():
+            remarks.append(words.pressed_said(pressed, GROUP_NAMES[lines] if len(inputs.groups) > 1 else ""))
         whole = round(inputs.current * self.whole_factor, 1)
         if whole != self.proposal:
             remarks.append(words.shrunk_said(decimal_text(whole, 1)))

@@ -65,8 +65,9 @@ REFUSALS: Final = {
     FlowReason.NO_RESPONSE: "The wall did not answer to the flow: print the two farther apart.",
     FlowReason.WALLS_READ_THICK: "Both walls read too thick by about the same: zero of the calliper, seam, or wavy layers. "
     "Nothing is averaged.",
-    FlowReason.LINES_NOT_FUSED: "One and two lines disagree: the jaws read thin, as with a zero that is off below 0, or the "
-    "lines are not fused, or lie farther apart. Nothing is averaged: check the zero on a known size first.",
+    FlowReason.LINES_NOT_FUSED: "One and two lines disagree: the jaws read thin, as with a zero that is off below 0 or a "
+    "hand that presses walls in, or the lines are not fused, or lie farther apart. Nothing is averaged: check the zero on a "
+    "known size first.",
     FlowReason.CONTRADICTED: "The wall is not as the new flow should have made it: a third flow would not mend that. Is it "
     "the right box, the right file, the same filament? Look for another cause, and leave this run.",
 }
@@ -427,10 +428,14 @@ def reprint_why(flow: str) -> str:
 
 SOFTLY: Final = "The wall, read softly"
 SOFT_EMPTY: Final = "Type in what at least one wall reads."
-SOFT_FIRST: Final = (
-    "A hand that presses walls in reads them thin, and no zero check shows it. Before you change the flow, read each wall "
-    "once more with the jaws only just touching."
-)
+
+
+def soft_said(*, change: bool) -> str:
+    """Why walls are to be read softly; ``change``: something is about to be changed."""
+    return (
+        "A hand that presses walls in reads them thin, and no zero check shows it. "
+        f"{'Before you change the flow, read' if change else 'Read'} each wall once more with the jaws only just touching."
+    )
 
 
 def other_place_why(usual: str) -> str:
@@ -438,9 +443,10 @@ def other_place_why(usual: str) -> str:
     return f"the place read last was {usual}, and no hand presses a wall in by a tenth"
 
 
-def pressed_said(found: Pressed) -> str:
-    """How far the hand presses walls in."""
+def pressed_said(found: Pressed, of: str) -> str:
+    """How far the hand presses walls in; ``of``: how many lines they have, where there are others too."""
     said = f"{signed(found.by_mm, 3)} {plus_minus(found.half_width_mm)} mm"
+    walls = f"walls of {of}" if of else "walls"
     if found.real:
-        return f"Read softly, walls are wider: {said}. That is put back; better still, read them all so."
-    return f"Read softly, walls are the same within what rereading explains: {said}."
+        return f"Read softly, {walls} are wider: {said}. That is put back; better still, read them all so."
+    return f"Read softly, {walls} are the same within what rereading explains: {said}."
