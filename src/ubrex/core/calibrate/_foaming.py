@@ -168,8 +168,7 @@ def _response(sample: FoamSample) -> FoamResult:
     near = slice(start, start + WINDOW)
     curve = _parabola(celsius[near] - celsius[top], width[near])
     figures = FoamFigures(band_means_mm=tuple(float(value) for value in width), band=band, widest_c=float(celsius[top]))
-    after = float(width[top] - width[top + 1 :].min()) if top < count - 1 else 0.0
-    before = float(width[top] - width[:top].min()) if top else 0.0
+    after, before = (float(width[top] - side.min(initial=width[top])) for side in (width[top + 1 :], width[:top]))
     if float(np.ptp(width)) < RESPONSE * student_quantile(0.975, band.dof) * math.sqrt(2) * band.std:
         return FoamResult(verdict=FoamVerdict.NO_RESPONSE, figures=figures)
     if top == count - 1 or (after < fall and curve.b >= 0 and top >= count - 2):

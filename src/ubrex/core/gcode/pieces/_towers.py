@@ -99,7 +99,7 @@ class TowerOptions:
 
 def band_layers(options: TowerOptions, band_mm: float) -> int:
     """Layers of one band."""
-    return max(1, round(band_mm / options.layer_mm))
+    return round(band_mm / options.layer_mm)
 
 
 def tower_height(options: TowerOptions, band_mm: float) -> float:
