@@ -76,3 +76,10 @@ def test_intervals_cover_and_nothing_right_is_changed(truth_pct: float) -> None:
     assert covered / trials >= 0.93
     if truth_pct <= 3:
         assert applied / trials <= 0.05
+
+
+def test_half_a_width_in_grams_is_that_of_the_mean_mass() -> None:
+    """The half-width of the flow is relative to what would be set: in grams it is that share of what was weighed."""
+    figures = evaluate_box_mass(BOX).figures
+    share = figures.half_width_95_pct / figures.factor
+    assert figures.half_width_g == pytest.approx(share * figures.mean_g / 100, rel=1e-12)

@@ -14,6 +14,7 @@ from itertools import pairwise
 from typing import Final
 
 import numpy as np
+from scipy.special import logsumexp
 
 from ubrex.core.calibrate._rating import Array, Row, normalised, rating_likelihood
 
@@ -129,7 +130,7 @@ def _said(curves: _Curves, words: Row) -> _Said:
     terms = [curves.likely[word][:, band] for band, word in rated]
     total = curves.prior + np.sum(terms, axis=0)
     weights = normalised(total)
-    evidence = float(np.log(np.exp(total - total.max()).sum()) + total.max())
+    evidence = float(logsumexp(total))
     responds = weights[: curves.count].reshape(CROSSINGS, -1).sum(axis=1)
     odd = tuple(
         band

@@ -10,7 +10,7 @@ from enum import StrEnum
 from typing import Final, TypeAlias
 
 import numpy as np
-from scipy.special import logsumexp, ndtr
+from scipy.special import logsumexp, ndtr, softmax
 
 BEST_RATING: Final = 4
 """Ratings go from 0 to this; the best is always the highest."""
@@ -98,8 +98,7 @@ def strict_or_mild(tables: Sequence[Array], rows: Sequence[Row]) -> Array:
 
 def normalised(log_weights: Array) -> Array:
     """Weights that add up to 1."""
-    weights = np.exp(log_weights - log_weights.max())
-    return np.asarray(weights / weights.sum())
+    return np.asarray(softmax(log_weights))
 
 
 def contradicting(table: Array, rows: Sequence[Row], log_prior: Array) -> list[tuple[int, int]]:
@@ -113,8 +112,8 @@ def contradicting(table: Array, rows: Sequence[Row], log_prior: Array) -> list[t
         bands, ratings = zip(*rated, strict=True)
         own = table[list(ratings), :, list(bands)]
         weights = np.array([[cell_weight(rows, band)] for band in bands])
-        without = np.exp(total - weights * own - (total - weights * own).max(axis=1, keepdims=True))
-        likely = (without * np.exp(own)).sum(axis=1) / without.sum(axis=1)
+        without = softmax(total - weights * own, axis=1)
+        likely = (without * np.exp(own)).sum(axis=1)
         found += [(rater, band) for band, share in zip(bands, likely, strict=True) if share < CONTRADICTS_BELOW]
     return found
 

@@ -13,7 +13,7 @@ from itertools import pairwise
 from typing import Final
 
 import numpy as np
-from scipy.special import ndtr
+from scipy.special import ndtr, softmax
 
 from ubrex.core.quantity import Component, Verdict, combine, decide_plainly, student_quantile
 
@@ -258,8 +258,7 @@ def _knee(temperatures_c: Sequence[float], answers: Sequence[int]) -> tuple[floa
         free, at_all = ndtr((celsius - knees) / widths), ndtr((celsius - knees + zones) / widths)
         likely = (1 - at_all, at_all - free, free)[answer]
         weights += np.log((1 - BLUNDERS) * likely + BLUNDERS / 3)
-    share = np.exp(weights - weights.max())
-    share /= share.sum()
+    share = softmax(weights)
     mean = float(share @ knees)
     return mean, math.sqrt(float(share @ (knees - mean) ** 2))
 
