@@ -277,7 +277,10 @@ class _Reader:
             return
         if not _COMMAND.fullmatch(name):
             # No spaces, or spaces in odd places, or a remark in brackets.
-            words = [letter + value for letter, value in _LETTERED.findall(_BRACKETS.sub("", code))]
+            bare = _BRACKETS.sub("", code)
+            if not bare.strip():
+                return
+            words = [letter + value for letter, value in _LETTERED.findall(bare)]
             if not words or not _COMMAND.fullmatch(words[0]):
                 self.unknown[name[:20]] += 1
                 return
