@@ -96,9 +96,11 @@ def mutants(path: Path, source: str) -> Iterator[Mutant]:
 
 
 def _guards(node: ast.AST) -> bool:
-    """Whether a number is, or a sum ends in, a guard against rounding."""
+    """Whether a number is, a sum ends in, or a comparison stands at, a guard against rounding."""
     if isinstance(node, ast.BinOp):
         return _guards(node.right)
+    if isinstance(node, ast.Compare):
+        return any(_guards(side) for side in (node.left, *node.comparators))
     return isinstance(node, ast.Constant) and isinstance(node.value, float) and 0 < abs(node.value) < ROUNDING
 
 

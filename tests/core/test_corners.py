@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 
 from tests.core.gcode.test_files import BOX, LIMITS, VOLUME
-from ubrex.core.attempts import compare_counts, design_best
+from ubrex.core.attempts import blame, compare_counts, design_best
 from ubrex.core.bead import Bead, bead_or_none
 from ubrex.core.calibrate import (
     EStepsMethod,
@@ -200,3 +200,13 @@ def test_odd_but_readable_lines_are_read_and_the_rest_is_counted() -> None:
     assert read.y.tolist() == [5, 5, 5, 6, 6]
     assert read.feed.tolist() == pytest.approx([0, 0.5, 0.5, 0, 0.5])
     assert dict(read.unknown) == {"HELLO": 1, "unreadable word": 2}
+
+
+def test_of_three_changes_the_next_attempt_stays_near_the_better_one() -> None:
+    """Two of them are kept after a step forward, one after a step back; the alphabet settles what is alike."""
+    before, after = {"fan": 50, "nozzle": 205, "speed": 40}, {"fan": 70, "nozzle": 215, "speed": 60}
+    better = blame(before, after, rating_before=1.0, rating_after=3.0)
+    worse = blame(before, after, rating_before=3.0, rating_after=1.0)
+    assert (better.try_next, better.undo_next) == (("fan", "nozzle"), ("speed",))
+    assert (worse.try_next, worse.undo_next) == (("fan",), ("nozzle", "speed"))
+    assert better.information_bits == pytest.approx(worse.information_bits)
