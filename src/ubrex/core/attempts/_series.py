@@ -73,12 +73,12 @@ def blame(
         return replace(found, verdict="credited" if real else "not_proven", credited=changed[0] if real else None)
     if len(changed) > MOST_CHANGES:
         return replace(found, reason="too_many_changes")
-    keep, bits = _next_attempt(changed, said.difference, said.sd)
+    keep, bits = _next_attempt(changed, said.sd)
     undo = tuple(name for name in changed if name not in keep)
     return replace(found, try_next=keep, undo_next=undo, information_bits=bits)
 
 
-def _next_attempt(changed: Sequence[str], difference: float, std: float) -> tuple[tuple[str, ...], float]:
+def _next_attempt(changed: Sequence[str], std: float) -> tuple[tuple[str, ...], float]:
     """Which changes to keep in the next print, so that it tells most of the single effects; and how much [bits]."""
     count = len(changed)
     prior = np.diag([MEAN_STD**2, *[EFFECT_STD**2] * count])
@@ -89,13 +89,13 @@ def _next_attempt(changed: Sequence[str], difference: float, std: float) -> tupl
         left = prior - prior @ prints.T @ np.linalg.solve(scatter, prints @ prior)
         return float(np.linalg.slogdet(left[1:, 1:])[1])
 
-    def order(keep: tuple[int, ...]) -> tuple[float, int, list[str]]:
+    def order(keep: tuple[int, ...]) -> tuple[float, list[str]]:
         gain = (doubt(rows) - doubt(np.vstack([rows, [1.0, *keep]]))) / 2
         kept = [name for name, stays in zip(changed, keep, strict=True) if stays]
-        # Of alike ones the nearer to the better attempt, then by the alphabet.
-        return -round(gain, 9), count - len(kept) if difference >= 0 else len(kept), kept
+        # Of those that tell as much, which are always as many, the first by the alphabet.
+        return -round(gain, 9), kept
 
-    gain, _, kept = min(order(keep) for keep in product((0, 1), repeat=count) if 0 < sum(keep) < count)
+    gain, kept = min(order(keep) for keep in product((0, 1), repeat=count) if 0 < sum(keep) < count)
     return tuple(kept), -gain / math.log(2)
 
 
