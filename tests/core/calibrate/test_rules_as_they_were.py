@@ -14,6 +14,7 @@ from tests.fingerprints import Fingerprint, assert_unchanged
 
 from ubrex.core.bead import Bead
 from ubrex.core.calibrate import (
+    BoxMassSample,
     Criterion,
     DiameterSample,
     EStepsMethod,
@@ -24,6 +25,7 @@ from ubrex.core.calibrate import (
     RetractionSample,
     TowerSample,
     WallSample,
+    evaluate_box_mass,
     evaluate_diameter,
     evaluate_esteps,
     evaluate_first_layer,
@@ -111,6 +113,18 @@ def reprints() -> Iterator[object]:
         yield judge_reprint(first, after, ratio)
 
 
+def box_masses() -> Iterator[object]:
+    """Boxes too light and too heavy, weighed one to five times, evenly and not, against a short strand and a long one."""
+    for turn, (count, share, by) in enumerate(
+        product((1, 2, 3, 5), (0.7, 0.9, 0.96, 1.0, 1.05, 1.2), (0.0, 0.02, 0.06))
+    ):
+        strand = ReferencePiece(
+            mass_g=0.8 + 0.4 * (turn % 2), length_mm=268.5 * (1 + turn % 2 / 2), length_tool=CALLIPER
+        )
+        masses = crooked(count, 0.8 * share, by, turn)
+        yield evaluate_box_mass(BoxMassSample(masses_g=masses, commanded_mm=268.5, tool=SCALE, reference=strand))
+
+
 def first_layers() -> Iterator[object]:
     """Level, tilted and bent beds, nozzle high and low, three and four screws, one of which nobody turns."""
     for turn, (tilt, bow, off) in enumerate(product((0.0, 0.05), (0.0, 0.06), (-0.05, 0.01, 0.09))):
@@ -191,7 +205,7 @@ def towers() -> Iterator[object]:
 
 RULES: dict[str, Callable[[], Iterator[object]]] = {
     "esteps": esteps, "diameters": diameters, "flows": flows, "first layers": first_layers, "foams": foams,
-    "reprints": reprints, "retractions": retractions, "towers": towers,
+    "box masses": box_masses, "reprints": reprints, "retractions": retractions, "towers": towers,
 }  # fmt: skip
 
 GAVE: dict[str, Fingerprint] = {
@@ -200,6 +214,7 @@ GAVE: dict[str, Fingerprint] = {
     "flows": (4242, 3665578.743588905, 10317586996.064276),
     "first layers": (498, 3107659.5416194224, 674206393.399925),
     "foams": (606, 56781.68326899061, 18386856.52915642),
+    "box masses": (852, 149091.01289258036, 63182591.096790835),
     "reprints": (96, 57983.0, 2840110.0),
     "retractions": (906, 31803.966165409627, 13407977.68983945),
     "towers": (600, 73722.76947787068, 20346522.636606384),
