@@ -112,6 +112,9 @@ def test_walls_are_read_softly_before_a_calliper_changes_the_flow(demo: Served, 
     page.keyboard.press("f")
     sheet = page.get_by_role("dialog")
     expect(sheet.get_by_label("Wall D, in the middle")).to_be_focused()
+    sheet.get_by_role("button", name="Note them").click()
+    expect(sheet.get_by_text("Type in what at least one wall reads.")).to_be_visible()
+    sheet.get_by_label("Wall D, in the middle").focus()
     for text in ("42", "0.41", "0,41", "60"):
         page.keyboard.type(text)
         page.keyboard.press("Enter")

@@ -20,7 +20,7 @@ export function SoftDialog({ run, places, onClose }: Props) {
       answer(
         api.PATCH("/api/v1/runs/{run_id}", {
           params: { path: { run_id: run.id }, header: editHeaders(run.version) },
-          body: { soft: typed },
+          body: { soft: Object.fromEntries(places.map(({ place }) => [place, typed[place] ?? ""])) },
         }),
       ),
     onClose,
