@@ -42,7 +42,7 @@ from ubrex.core.gcode import (
     read_gcode,
     write_gcode,
 )
-from ubrex.core.gcode.pieces import TowerOptions, cooling_tower, detour_tower, hollow_box
+from ubrex.core.gcode.pieces import TowerOptions, cooling_tower, detour_tower, hollow_box, temperature_tower
 from ubrex.core.judge import Code, judge_dryness
 from ubrex.core.materials import Dryness, density_of
 from ubrex.core.quantity import Tool, ToolKind, Unit, same_setting, zero_error
@@ -68,6 +68,7 @@ TOWER = TowerOptions(bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2, first_layer_
         (lambda: hollow_box(replace(BOX, side_mm=150.1), VOLUME, Manner()), "side_mm"),
         (lambda: hollow_box(replace(BOX, height_mm=5.9), VOLUME, Manner()), "height_mm"),
         (lambda: hollow_box(replace(BOX, height_mm=60.1), VOLUME, Manner()), "height_mm"),
+        (lambda: temperature_tower(replace(TOWER, values=()), VOLUME, Manner()), "bands"),
         (lambda: detour_tower(replace(TOWER, values=(70.0, 80.0)), VOLUME, Manner()), "detour_b"),
         (lambda: cooling_tower(replace(TOWER, values=(0.5, 0.9)), VOLUME, Manner()), "layer_time_b"),
     ],
@@ -95,6 +96,7 @@ def test_small_answers_are_exact() -> None:
     assert [kind.unit for kind in ToolKind] == [Unit.MM, Unit.MM, Unit.MM, Unit.G, Unit.CELSIUS, Unit.RATING]
     assert [density_of(*given) for given in (("pla", 1.3), ("pla", None), ("asa", None))] == [1.3, 1.24, 1.07]
     assert [same_setting(410.45, other, 2) for other in (410.454, 410.456)] == [True, False]
+    assert len(temperature_tower(replace(TOWER, values=(210.0,)), VOLUME, Manner()).bands) == 1
     assert zero_error(0.0, TOOL) == 0.01
     assert zero_error(0.0, replace(TOOL, max_permissible_error=0.004)) == 0.004
 
