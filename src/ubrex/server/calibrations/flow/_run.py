@@ -35,6 +35,7 @@ from ubrex.server.calibrations._case import Again, File, coarsest, with_point, z
 from ubrex.server.calibrations._edits import read_skip
 from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured
 from ubrex.server.calibrations._places import places_out
+from ubrex.server.calibrations.flow import _soft_words as soft_words
 from ubrex.server.calibrations.flow import _words as words
 from ubrex.server.calibrations.flow._inputs import GROUP_NAMES, FlowInputs, options_of, spots_of
 from ubrex.server.calibrations.flow._start import SAME_FLOW_PCT, as_of_now
@@ -150,13 +151,13 @@ class FlowCase(Measured[FlowInputs]):
                 continue
             row = usual[place]
             low, high = row.number - MOST_PRESSED_MM, row.number + MOST_PRESSED_MM
-            why = words.other_place_why(decimal_text(row.number, step_places(row.resolution)))
+            why = soft_words.other_place_why(decimal_text(row.number, step_places(row.resolution)))
             told = with_point(text, self.implied)
-            number = fields.number(place, told, what=words.SOFTLY, low=low, high=high, unit=Unit.MM, why=why)
+            number = fields.number(place, told, what=soft_words.SOFTLY, low=low, high=high, unit=Unit.MM, why=why)
             if number is not None:
                 softly.append((place, number))
         if not fields.any and len(softly) == len(self.inputs.softly):
-            fields.add(FieldProblem(next(iter(typed), "soft"), "empty", words.SOFT_EMPTY))
+            fields.add(FieldProblem(next(iter(typed), "soft"), "empty", soft_words.SOFT_EMPTY))
         fields.refuse_if_any()
         return {"softly": softly}
 
@@ -499,14 +500,14 @@ class FlowCase(Measured[FlowInputs]):
         inputs = self.inputs
         figures = self.single.figures
         remarks = (
-            [words.soft_said(change=(self.pair or self.single).verdict is not Verdict.REFUSE)]
+            [soft_words.soft_said(change=(self.pair or self.single).verdict is not Verdict.REFUSE)]
             if self.first == "soft"
             else []
         )
         if self.reprint is not None:
             remarks.append(words.reprint_said(self.reprint))
         for lines, pressed in self.pressed.items():
-            remarks.append(words.pressed_said(pressed, GROUP_NAMES[lines] if len(inputs.groups) > 1 else ""))
+            remarks.append(soft_words.pressed_said(pressed, GROUP_NAMES[lines] if len(inputs.groups) > 1 else ""))
         whole = round(inputs.current * self.whole_factor, 1)
         if whole != self.proposal:
             remarks.append(words.shrunk_said(decimal_text(whole, 1)))
