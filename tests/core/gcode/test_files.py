@@ -41,7 +41,6 @@ from ubrex.core.gcode.pieces import (
     embossed,
     feed_test,
     foaming_tower,
-    from_front,
     hollow_box,
     live_pad,
     nine_patches,
@@ -466,7 +465,7 @@ def test_a_tower_from_the_front_is_what_its_lines_build() -> None:
     """Two posts on a foot, each one part; overhangs step out band by band; no line lies outside, and nothing overlaps."""
     values = (0.2, 1.4, 2.6, 3.8)
     options = TowerOptions(bore_mm=0.4, line_width_mm=0.45, layer_mm=0.2, first_layer_mm=0.24, values=values)
-    posts = from_front(retraction_tower(options, VOLUME, Manner()))
+    posts = retraction_tower(options, VOLUME, Manner()).front
     foot = [part for part in posts if part.bottom == 0.0]
     assert len(foot) == 1
     standing = [part for part in posts if part.top - part.bottom > 10]
@@ -475,7 +474,7 @@ def test_a_tower_from_the_front_is_what_its_lines_build() -> None:
 
     degrees = replace(options, values=(220.0, 215.0, 210.0))
     tower = temperature_tower(degrees, VOLUME, Manner())
-    parts = from_front(tower)
+    parts = tower.front
     assert max(part.top for part in parts) == tower.plan.height_mm
     reach = {part.top: part.left for part in reversed(parts)}
     assert len(set(reach.values())) > 20

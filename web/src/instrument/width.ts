@@ -17,14 +17,14 @@ export function useWidth(fixed: number) {
 
 /** Whether the window is at least this wide [px]: what only a wide one shows need not be drawn, hidden, in the others. */
 export function useAtLeast(px: number): boolean {
-  const query = matchMedia(`(min-width: ${px}px)`);
+  const query = `(min-width: ${px}px)`;
   const onChange = useCallback(
     (changed: () => void) => {
-      const watched = matchMedia(`(min-width: ${px}px)`);
+      const watched = matchMedia(query);
       watched.addEventListener("change", changed);
       return () => watched.removeEventListener("change", changed);
     },
-    [px],
+    [query],
   );
-  return useSyncExternalStore(onChange, () => query.matches);
+  return useSyncExternalStore(onChange, () => matchMedia(query).matches);
 }

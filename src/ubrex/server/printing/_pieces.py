@@ -26,7 +26,7 @@ from ubrex.core.gcode import (
     read_gcode,
     write_gcode,
 )
-from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_ladder, feed_test, from_front, line_for
+from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_ladder, feed_test, line_for
 from ubrex.core.materials import Hazard, Stiffness, caution, density_of, family, feeds_from
 from ubrex.server.desk import Clash
 from ubrex.server.profile import Tuned, diameter_of, limit_on, off_said_on, usual_on
@@ -311,7 +311,7 @@ def piece_out(piece: Piece, tuned: Tuned, manner: Manner, remarks: Sequence[str]
             )
             for band in piece.bands
         ],
-        front=[round(100 * edge) for part in from_front(piece) for edge in part] if piece.bands else [],
+        front=[round(100 * edge) for part in piece.front for edge in part] if piece.bands else [],
         jaws=any(any(place.across) for place in plan.places),
         refused="",
         field="",

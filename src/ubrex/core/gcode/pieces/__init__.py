@@ -12,7 +12,7 @@ from ubrex.core.gcode.pieces._box import (
     hollow_box,
 )
 from ubrex.core.gcode.pieces._feed import FEED_SPEED_MM_S, feed_ladder, feed_test
-from ubrex.core.gcode.pieces._front import FrontPart, from_front
+from ubrex.core.gcode.pieces._front import FrontPart
 from ubrex.core.gcode.pieces._ladders import LadderOptions, Slab, fit_bodies, fit_piece
 from ubrex.core.gcode.pieces._pads import PadOptions, live_pad, nine_patches
 from ubrex.core.gcode.pieces._piece import (
@@ -87,7 +87,6 @@ __all__ = [
     "fit_bodies",
     "fit_piece",
     "foaming_tower",
-    "from_front",
     "hollow_box",
     "hop_tower",
     "line_for",

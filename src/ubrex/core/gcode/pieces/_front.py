@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Final, NamedTuple
 
-from ubrex.core.gcode._moves import Feed, Go
-from ubrex.core.gcode.pieces._piece import Piece
+from ubrex.core.gcode._moves import Feed, Go, Move
 
 DRAWN_MM: Final = 0.1
 """What is nearer than this is drawn as one [mm]."""
@@ -22,11 +21,11 @@ class FrontPart(NamedTuple):
     top: float
 
 
-def from_front(piece: Piece) -> list[FrontPart]:
-    """What its lines cover, seen along y; bridges and overhangs hang where nothing is below them."""
+def from_front(moves: Sequence[Move], line_mm: float) -> list[FrontPart]:
+    """What lines so wide cover, seen along y; bridges and overhangs hang where nothing is below them."""
     layers: dict[float, list[tuple[float, float]]] = defaultdict(list)
-    half = piece.bead.width_mm / 2
-    for low, high, top in _lines(piece):
+    half = line_mm / 2
+    for low, high, top in _lines(moves):
         layers[top].append((low - half, high + half))
     start = min((low for rows in layers.values() for low, _ in rows), default=0.0)
     parts: list[FrontPart] = []
@@ -42,10 +41,10 @@ def from_front(piece: Piece) -> list[FrontPart]:
     return sorted([*parts, *(FrontPart(*span, bottom, below) for span, bottom in standing.items())])
 
 
-def _lines(piece: Piece) -> Iterator[tuple[float, float, float]]:
+def _lines(moves: Sequence[Move]) -> Iterator[tuple[float, float, float]]:
     """From where to where each printed line runs along x, and the height of its layer."""
     x = 0.0
-    for move in piece.moves:
+    for move in moves:
         if isinstance(move, Go):
             if move.feed_mm > 0 and move.why is Feed.PRINT:
                 yield min(x, move.x), max(x, move.x), move.z

@@ -12,6 +12,7 @@ from ubrex.core.bead import NARROWEST, THICKEST, THINNEST, WIDEST, Bead
 from ubrex.core.errors import OutOfRange
 from ubrex.core.gcode._machine import EDGE_MM, Volume
 from ubrex.core.gcode._moves import CIRCLE, Feed, Go, Move, Pause, Pen, Push, printed
+from ubrex.core.gcode.pieces._front import FrontPart, from_front
 
 MM3_PER_CM3: Final = 1000.0
 
@@ -80,6 +81,11 @@ class Piece:
     def filament_mm(self) -> float:
         """Filament [mm] that the piece itself takes, without priming and retraction."""
         return math.fsum(move.feed_mm for move, _ in printed(self.moves))
+
+    @cached_property
+    def front(self) -> list[FrontPart]:
+        """The piece from the front."""
+        return from_front(self.moves, self.bead.width_mm)
 
     def grams(self, filament_mm: float, density_g_cm3: float) -> float:
         """Mass [g] of the piece, of a strand so thick."""
