@@ -126,9 +126,13 @@ def _said(name: str, code: int, started: float) -> None:
 
 
 def _environment() -> dict[str, str]:
-    """Environment in which the tools of the virtual environment come first, node among them."""
+    """Environment in which the tools of the virtual environment come first, node among them.
+
+    Compiled modules are kept, whatever the machine has set: the tests start the application fifty times.
+    """
     tools = Path(sys.executable).parent
-    return os.environ | {"PATH": f"{tools}{os.pathsep}{os.environ.get('PATH', '')}"}
+    kept = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
+    return kept | {"PATH": f"{tools}{os.pathsep}{os.environ.get('PATH', '')}"}
 
 
 if __name__ == "__main__":

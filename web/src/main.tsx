@@ -1,6 +1,5 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
-import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { askEarly } from "./api/queries";
 import { App } from "./shell/App";
@@ -21,8 +20,11 @@ const root = document.getElementById("root");
 if (!root) throw new Error("The page has no #root to draw in.");
 
 // The first screen is drawn once, with what it shows, where that is there soon: it is asked for before all else.
+// What draws is loaded on its own: as it starts it makes errors for later, and an engine that is watched reads every
+// script anew in whose start an error is made.
 const soon = new Promise((then) => setTimeout(then, SOON_MS));
-void Promise.race([askEarly(queries), soon]).then(() =>
+const there = Promise.race([askEarly(queries), soon]);
+void Promise.all([import("react-dom/client"), there]).then(([{ createRoot }]) =>
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={queries}>
