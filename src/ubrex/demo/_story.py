@@ -271,6 +271,7 @@ def _tool(name: str, kind: ToolKind, step: str, error: str) -> dict[str, str]:
 
 def load_demo(now: datetime) -> None:
     """Fill an empty workshop with a year that ends ``now``."""
+    # Everything goes in by the doors that a person uses, at the hour it happened: it is judged as theirs is.
     opened = now - timedelta(days=338)
     first = Desk(lambda: opened).do(
         first_setup,

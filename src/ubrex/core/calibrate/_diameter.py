@@ -117,6 +117,7 @@ def evaluate_diameter(
     diameter = math.sqrt(spread.mean)
     factor = sample.nominal_mm**2 / spread.mean
     to_pct = 100 * factor / spread.mean
+    # The tool is off by as much at each place: its share does not shrink with more of them.
     tool = Component(100 * factor * 2 * sample.tool.std / diameter)
     total = combine([Component(to_pct * spread.std / math.sqrt(spread.count), spread.dof), tool])
     repeats = further_repeats(spread, scale=to_pct, tool_std=tool.std, target=target_pct)
@@ -142,6 +143,7 @@ def evaluate_diameter(
         spread_mm=max(both) - min(both),
     )
     verdict, reason = decision.verdict, decision.reason
+    # No spool is that far from its name: it is the name that is wrong, or the reading.
     if abs(diameter - sample.nominal_mm) > DIAMETER_REFUSE * sample.nominal_mm:
         verdict, reason = Verdict.REFUSE, Reason.IMPLAUSIBLE
     return DiameterResult(verdict=verdict, reason=reason, figures=figures, more_repeats=repeats)

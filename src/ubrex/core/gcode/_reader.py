@@ -242,6 +242,7 @@ class _Reader:
         columns = [np.arange(first, first + len(shape)), *(_held(said[axis], self.at[axis]) for axis in "XYZ"), feed]
         speed = _held(said["F"] / 60, self.f)
         bits = np.full(len(shape), self.bits)
+        # An axis is where it says from the first line on that names it; before, it may be anywhere.
         for axis, bit in _BIT.items():
             bits |= bit * np.logical_or.accumulate(~np.isnan(said[axis]))
         hot = np.full(len(shape), self.hot)

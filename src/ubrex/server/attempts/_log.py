@@ -100,6 +100,7 @@ def log_print(work: Work, setup_id: int, form: PrintIn) -> LoggedOut:
     if form.plan_id is not None and not place_is_open(form.plan_id, form.plan_place, what or ""):
         fields.add(FieldProblem("plan_place", "no_such_place", said.NO_SUCH_PLACE))
     fields.refuse_if_any()
+    # The spool only where it was on then: which one a print of before was made of, nobody has said.
     row = _PRINT.add(
         setup=setup,
         machine=setup.toolhead.machine_id,

@@ -131,6 +131,7 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
     """The bench with a setup on it."""
     read = read_now(setup_id)
     setup, margin = read.given.setup, read.margin
+    # One judgement for the whole bench: each part below only says its share of it.
     found = judged(read.given, work.now)
     states = found.states
     plan = remaining(states)
@@ -342,6 +343,7 @@ def _row(show: Shown, number: int, steps: tuple[Step, ...]) -> StepOut:
     facts, shown = found.steps[step], found.steps[main]
     days = days_since(work, facts.shown_at_s)
     done = causes_said(facts, work)
+    # Where the row speaks for its other step, what was done is said with that step's name.
     if done and step is not main:
         done = f"{STEP_NAMES[step]}: {done}"
     value, strip = _value(show, main, shown)

@@ -55,6 +55,7 @@ def show_preflight(work: Work, setup_id: int) -> PreflightOut:
     setup = get_setup(setup_id)
     found = standing_of(setup, work.now)
     room = RoomReading.select().order_by(RoomReading.id.desc()).first()
+    # Nothing is claimed of a room that nobody has looked at.
     draught = room is not None and room.draught
     scene = words.Scene(
         family=family(setup.filament.family),

@@ -308,6 +308,7 @@ class Bands(Case[Inputs]):
         """The tower with its ratings, top band first."""
         inside, offered = self.pick()
         scores, odd, out = self.scores(), self.odd(), self.out
+        # Pictures and marks are read once for the tower, not once a band.
         pictures: dict[int | None, int] = defaultdict(int)
         for row in _PICTURES.rows(self.run.id):
             pictures[row.band] += 1

@@ -267,6 +267,7 @@ def _read_heat(tuned: Tuned, typed: Values, fields: TypedFields) -> Outcome | No
         unit=Unit.CELSIUS,
     )
     try:
+        # Read also where a number is missing: each field says at once what is wrong with it.
         rows = read_log(typed.get("log", ""))
     except UnreadableLog as error:
         fields.add(FieldProblem("log", "not_a_log", str(error)))
@@ -280,6 +281,7 @@ def _read_heat(tuned: Tuned, typed: Values, fields: TypedFields) -> Outcome | No
     grade: Grade = "open" if found.verdict in {HeatLogVerdict.REPEAT, HeatLogVerdict.REFUSE} else "good"
     if limited or found.verdict in _WRONG_HEAT:
         grade = "bad"
+    # A steady reading at full power is no good news.
     if limited and grade == "bad" and found.verdict is HeatLogVerdict.FINE:
         title = "The heater is near its limit"
     said = words.margin_said(margin, top)

@@ -171,8 +171,10 @@ def write_piece(
         If its nozzle lays no such lines.
     """
     setup, held, heat = tuned.setup, machine_limits(tuned), printing.heat
+    # Only what it raises is wanted here.
     line_for(setup.nozzle.bore_mm, piece.bead.width_mm, piece.bead.height_mm)
     machine = setup.toolhead.machine
+    # What somebody finds at the top of the file in a year: of what it was made, and within which limits.
     said = [
         ("setup", setup_title(setup)),
         ("profile revision", words.NO_REVISION if revision is None else str(revision)),

@@ -121,6 +121,7 @@ def standing_cause(
         return "the machine keeps it in a different form since"
     if changed:
         return changed
+    # Said before any age: the machine may not have the value at all.
     unread = "" if verified else "unverified: not read back yet"
     if standing is Standing.NEVER:
         return ""

@@ -257,6 +257,7 @@ def assemble_setup(work: Work, form: AssemblyIn) -> SetupOut:
         surface=surface,
         defaults={"created_at": work.now, "spool": spool, "purpose": form.purpose.value},
     )
+    # The same parts once more are the same setup: it comes back, with this spool and for this purpose.
     if not made:
         _log_new_spool(work, setup, spool)
         Setup.update(removed_at=None, spool=spool, purpose=form.purpose.value, version=Setup.version + 1).where(

@@ -85,6 +85,7 @@ def find_all(_work: Work, text: str) -> list[FoundOut]:
     asked = text.split()[:MOST_WORDS]
     if not asked:
         return []
+    # What a person reads of a kind stands in the code, not in the rows: each query is given both, side by side.
     given = {
         "words": [f"%{_literally(word)}%" for word in asked],
         "most": MOST_OF_A_KIND,

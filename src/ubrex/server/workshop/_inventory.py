@@ -212,6 +212,7 @@ def list_machines(_work: Work) -> list[MachineOut]:
     """Machines with their hotends, nozzles and surfaces."""
     hotends: dict[int, list[PartOut]] = defaultdict(list)
     nozzles: dict[int, list[PartOut]] = defaultdict(list)
+    # Four queries for the whole shed, not four a machine.
     heads: dict[int, int] = {}
     for head in Toolhead.select(Toolhead, Hotend).join(Hotend).order_by(Toolhead.id):
         heads[head.id] = head.machine_id
@@ -220,6 +221,7 @@ def list_machines(_work: Work) -> list[MachineOut]:
                     detail=_hotend_said(head.hotend), retired=False)
         )  # fmt: skip
     for row in Nozzle.select().order_by(Nozzle.bore_mm, Nozzle.id):
+        # A nozzle in the drawer belongs to no machine.
         if row.toolhead_id in heads:
             nozzles[heads[row.toolhead_id]].append(
                 PartOut(kind=RecordKind.NOZZLE, id=row.id, parent_id=row.toolhead_id, name=nozzle_text(row),

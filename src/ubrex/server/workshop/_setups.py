@@ -283,6 +283,7 @@ def _create_setup(work: Work, parts: Mapping[str, Any]) -> Setup:
     machine, made = Machine.get_or_create(
         name=parts["machine"], defaults={name: parts[name] for name in own} | {"bed_max_c": parts["bed_max"]}
     )
+    # A limit completes a machine that had none; one that is on record is changed only with the machine.
     if not made and parts["bed_max"] is not None and machine.bed_max_c is None:
         Machine.update(bed_max_c=parts["bed_max"], version=Machine.version + 1).where(
             Machine.id == machine.id
@@ -318,6 +319,7 @@ def _create_setup(work: Work, parts: Mapping[str, Any]) -> Setup:
         surface=_surface(machine, parts["surface"]),
         defaults={"created_at": work.now},
     )
+    # The same parts once more bring the setup back, with all that was found on it.
     if setup.removed_at is not None:
         setup.removed_at = None
         setup.version += 1

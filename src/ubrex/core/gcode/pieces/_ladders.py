@@ -83,6 +83,7 @@ def fit_piece(options: LadderOptions, volume: Volume, manner: Manner) -> Piece:
     if options.own_peg:
         side = peg + 2 * FOOT_MM
         filled(pen, first, stands[0] - side / 2, stands[1] - side / 2, side, side)
+    # The gap across the whole peg, not on each side of it.
     signs = [(f"{gap * HUNDREDTHS:.0f}", x) for gap, (x, _, _) in zip(options.gaps_mm, holes, strict=True)]
     written = [
         stroke

@@ -87,6 +87,7 @@ def size_piece(options: SizeOptions, volume: Volume, manner: Manner) -> Piece:
                 pen.line(put(closed(window)), top, used, speed=speed, why=Feed.PRINT)
     outlines = [Outline(points=tuple(put(closed(_stairs(0.0)))))]
     outlines += [Outline(points=tuple(put(closed(window)))) for window in _windows(0.0)]
+    # Jaws close along the axis that is measured; the lowest stair is touched in front of its windows.
     along = (0.0, 1.0) if turned else (1.0, 0.0)
     places = [
         Place(name=f"{size:g}", group="outer", x=at[0], y=at[1], across=along)

@@ -95,6 +95,7 @@ def support_piece(options: SupportOptions, volume: Volume, manner: Manner) -> Pi
             else _turned(back_and_forth(bead, front, left, deep, wide))
         )
         pen.line(lines, top, bead, speed=manner.speed_mm_s, why=Feed.PRINT)
+    # On the roof above each bay: how far below it the support ends, in hundredths of a millimetre.
     written = []
     for below, x in zip(options.layers, bays, strict=True):
         sign = f"{below * bead.height_mm * HUNDREDTHS:.0f}"

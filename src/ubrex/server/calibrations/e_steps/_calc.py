@@ -103,6 +103,7 @@ def calc_esteps(inputs: Json) -> dict[str, Json]:
     if figures is None:
         return answer
     new = given.current_steps_per_mm * figures.factor
+    # Some machines are set by what one turn of the motor feeds: the same number the other way up.
     turn = given.steps_per_motor_turn
     return answer | {
         "n": figures.count,

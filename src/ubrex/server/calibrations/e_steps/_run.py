@@ -374,6 +374,7 @@ class EStepsCase(Measured[EStepsInputs]):
             remarks.append(words.HISTORY_LEFT_OUT)
         elif history is not None:
             remarks.append(words.history_said(min(HISTORY_DOF_CAP, history.dof)))
+        # Each reading keeps the tool it was taken with; the doubt is that of the coarsest.
         if len({(row.resolution, row.max_permissible_error) for row in self.readings}) > 1:
             remarks.append(TOOLS_MIXED)
         return Answer(

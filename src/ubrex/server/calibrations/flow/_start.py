@@ -97,6 +97,7 @@ def read(form: Filled) -> Begun | None:
         reader.bed(),
         reader.fan(),
     )
+    # Lines of our own box lie as far apart as we lay them; how far those of another do has to be said.
     spacing = None
     if not own and walls != "one":
         bore = reader.bore_mm

@@ -144,6 +144,7 @@ def flow_said(
             )
         case Reason.MORE_REPEATS if more:
             return f"{unsure}: {more} more, spread over the walls, should settle it."
+        # No number of readings settles it: it is the walls that differ, not what is read of them.
         case Reason.MORE_REPEATS:
             return (
                 f"{unsure}: the walls differ too much. Print a second box at the same flow; both are judged together."

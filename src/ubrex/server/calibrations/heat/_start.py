@@ -60,6 +60,7 @@ def read(form: Filled) -> Begun | None:
         unit=Unit.CELSIUS,
     )
     cold = None
+    # It may be left out; a wrong one is asked about all the same.
     if typed.get("cold", "").strip():
         cold = fields.number(
             "cold",
@@ -70,6 +71,7 @@ def read(form: Filled) -> Begun | None:
             why="a cold machine is as warm as its room",
             unit=Unit.CELSIUS,
         )
+    # A second test is held against the last one of this hotend by the method that it follows.
     second = typed.get("second", "first")
     first = first_test(form.tuned.setup.toolhead.hotend_id, _AFTER.get(second, "heat_probe"))
     if second not in _SECONDS or typed.get("contact", "4") not in words.CONTACTS:

@@ -46,6 +46,7 @@ def _criterion(name: str) -> Criterion:
 def calc_temperature(inputs: Json) -> dict[str, Json]:
     """Rule E on its inputs."""
     given = TemperatureCalcIn.model_validate(inputs)
+    # One person's ratings may be given as they are; below they are the first of several.
     tables = given.ratings if isinstance(given.ratings, list) else [given.ratings]
     sample = TowerSample(
         temperatures_c=tuple(given.temperatures_c),

@@ -255,6 +255,7 @@ class TemperatureCase(Tower[TemperatureInputs]):
             return self.answer(
                 Verdict.REFUSE, _REASONS[found.verdict], sentence=self._sentence(), proposal=None, half=None
             )
+        # A band that is still to be rated may be the best one.
         if len(self.readings) < self.asked and not early:
             return None
         _, offered = self.pick()
@@ -268,6 +269,7 @@ class TemperatureCase(Tower[TemperatureInputs]):
         elif found.verdict not in _PICKED:
             verdict, reason = Verdict.REPEAT, _REASONS[found.verdict]
         further = self._next_run()
+        # A best band at an end points beyond it only where a tower beyond may be printed.
         end = found.figures.end if found.verdict is TowerVerdict.PICK and further else 0
         remarks = [
             words.end_said(end),

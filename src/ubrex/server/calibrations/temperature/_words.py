@@ -144,6 +144,7 @@ def temperature_said(
         case TowerVerdict.MINIMUM_NOT_MET:
             way = "hotter" if direction > 0 else "cooler"
             return f"No band bonded well enough for strength; go {way}, inside every limit. Or dry the filament and repeat."
+        # No band stands out, and yet a change is due: what is in use is not among those that are as good.
         case TowerVerdict.DOES_NOT_DISCRIMINATE if in_use_c is not None and not stays:
             return (
                 f"For {aim} {will_do} are about as good, and {plain(in_use_c)}{NBSP}°C, in use, is not one of them: "
