@@ -20,6 +20,7 @@ from ubrex.core.calibrate import (
     expected_reading,
     moved_offset,
     pair_apart,
+    width_readings,
 )
 from ubrex.core.chain import SHOWN_HERE, AgeingLimits, Effect, Held, Origin, Since, Standing, machine_holds, standing
 from ubrex.core.diagnose import Case, diagnose
@@ -97,6 +98,8 @@ def test_small_answers_are_exact() -> None:
     assert [density_of(*given) for given in (("pla", 1.3), ("pla", None), ("asa", None))] == [1.3, 1.24, 1.07]
     assert [same_setting(410.45, other, 2) for other in (410.454, 410.456)] == [True, False]
     assert len(temperature_tower(replace(TOWER, values=(210.0,)), VOLUME, Manner()).bands) == 1
+    # A tool that is not named reads in hundredths.
+    assert [width_readings(*line).readings for line in ((0.45, 0.2), (0.6, 0.3), (0.4, 0.2))] == [8, 4, None]
     assert zero_error(0.0, TOOL) == 0.01
     assert zero_error(0.0, replace(TOOL, max_permissible_error=0.004)) == 0.004
 

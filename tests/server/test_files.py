@@ -51,6 +51,19 @@ def test_a_file_is_told_what_is_wrong_with_it_and_whether_it_matches_tonights_nu
     assert finding["where"].startswith("line ")
 
 
+def test_a_fan_that_blows_harder_for_a_bridge_matches_all_the_same(sized: Person, written: str) -> None:
+    """The harder blow is told; what is set beside tonight's number is the fan of the part."""
+    assert sized.post(f"/setups/{sized.setup_id}/values", {"values": {"fan": "40"}}).status_code == 201
+    assert "M106 S255" in written
+    lines = written.replace("M106 S255", "M106 S102").splitlines(keepends=True)
+    at = next(place for place, line in enumerate(lines) if "Z4." in line)
+    file = "".join([*lines[:at], "M106 S204\n", *lines[at : at + 20], "M106 S102\n", *lines[at + 20 :]])
+    found = check(sized, file).json()
+    assert found["findings"] == []
+    assert {row["kind"]: row["same"] for row in found["matches"]}["fan"] is True
+    assert next(said for said in found["remarks"] if said.startswith("fan")).endswith(", in places 80 %")
+
+
 def test_a_spool_is_short_by_what_was_printed_from_it_too(sized: Person, written: str) -> None:
     """1000 g by the scale; 999.8 written down as printed since: the box takes more than that leaves."""
     spool = add(sized, "spool", 1, name="14").json()["id"]

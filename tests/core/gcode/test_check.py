@@ -140,3 +140,33 @@ def test_a_fan_that_comes_in_the_middle_of_a_part_is_said_however_little_it_blow
     at = next(at for at, height in heights if height >= from_mm)
     blown = [*still[: at + 1], "M106 S2\n", *still[at + 1 :]]
     assert (Flaw.FAN_LATE in flaws(blown)) is late
+
+
+def with_fan(*rows: tuple[float, int]) -> list[str]:
+    """The good file with other fan lines, each [%] from a height [mm] on."""
+    lines = [line for line in GOOD if not line.startswith(("M106", "M107"))]
+    for from_mm, percent in rows:
+        at = next(n for n, line in enumerate(lines) if (z := re.search(r" Z([\d.]+)", line)) and float(z[1]) >= from_mm)
+        lines.insert(at + 1, f"M106 S{round(percent * 2.55)}\n")
+    return lines
+
+
+@pytest.mark.parametrize(
+    ("rows", "usual", "from_mm", "late"),
+    [
+        (((0.4, 40),), 40, 0.4, False),
+        (((0.4, 40), (6.0, 80), (6.4, 40)), 40, 0.4, False),
+        (((0.4, 10), (4.0, 100)), 100, 4.0, True),
+        (((0.4, 80), (7.0, 20)), 80, 0.4, False),
+    ],
+)
+def test_a_bridge_that_is_blown_at_harder_is_not_the_fan_of_the_part(
+    rows: tuple[tuple[float, int], ...], usual: float, from_mm: float, late: bool
+) -> None:
+    """What is usual is what most is laid under; a rule that reaches it in the middle of the part is still found."""
+    lines = with_fan(*rows)
+    facts = facts_of(read_gcode(lines), 1000)
+    assert facts.fan_pct == pytest.approx(usual, abs=0.3)
+    assert facts.fan_from_mm == pytest.approx(from_mm, abs=0.25)
+    assert facts.fan_most_pct == pytest.approx(max(percent for _, percent in rows), abs=0.3)
+    assert (Flaw.FAN_LATE in flaws(lines)) is late

@@ -14,7 +14,7 @@ import numpy as np
 
 from ubrex.core.gcode._machine import MachineLimits
 from ubrex.core.gcode._moves import CIRCLE
-from ubrex.core.gcode._reader import Gcode
+from ubrex.core.gcode._reader import FanLine, Gcode
 
 MELT_WINDOW: Final = 20
 """Melt rate is judged over so many moves in a row: one fast millimetre melts nothing."""
@@ -93,8 +93,8 @@ class FileFinding:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FileFacts:
-    """What a file says by its commands: temperatures [°C] of the first layer and the rest, fan [%] and from which height
-    [mm], retraction [mm], layers [mm], height [mm], filament [mm], time [s]. None where it does not say.
+    """What a file says by its commands: temperatures [°C] of the first layer and the rest, fan [%], from which height [mm]
+    and at most [%], retraction [mm], layers [mm], height [mm], filament [mm], time [s]. None where it does not say.
     """
 
     nozzle_first_c: float | None
@@ -103,6 +103,7 @@ class FileFacts:
     bed_c: float | None
     fan_pct: float | None
     fan_from_mm: float | None
+    fan_most_pct: float | None
     retraction_mm: float | None
     first_layer_mm: float | None
     layer_mm: float | None
@@ -136,16 +137,15 @@ def facts_of(found: Gcode, acceleration_mm_s2: float) -> FileFacts:
         since = [row for row in asked if row.line <= second + 2 * (second - begin)]
         return since[-1].celsius if since else None
 
-    blown = [row for row in found.fans if row.percent > 0]
-    most = max(blown, key=lambda row: row.percent, default=None)
-    steps = np.diff(tops)
+    fan, steps = _usual_fan(found), np.diff(tops)
     return FileFacts(
         nozzle_first_c=heat("nozzle", first=True),
         nozzle_c=heat("nozzle", first=False),
         bed_first_c=heat("bed", first=True),
         bed_c=heat("bed", first=False),
-        fan_pct=None if most is None else most.percent,
-        fan_from_mm=None if most is None else most.z_mm,
+        fan_pct=None if fan is None else fan.percent,
+        fan_from_mm=None if fan is None else fan.z_mm,
+        fan_most_pct=None if fan is None else max(row.percent for row in found.fans),
         retraction_mm=_usual_pull(found),
         first_layer_mm=tops[0] if tops else None,
         layer_mm=float(np.median(steps)) if len(steps) else None,
@@ -159,6 +159,23 @@ def facts_of(found: Gcode, acceleration_mm_s2: float) -> FileFacts:
 def _usual_pull(found: Gcode) -> float | None:
     """The usual retraction [mm]: all of it, where a wipe pulls it back in pieces."""
     return float(np.median(found.pulls)) if len(found.pulls) else None
+
+
+def _usual_fan(found: Gcode) -> FanLine | None:
+    """Where a fan comes to what it usually blows [%]; None if nothing is laid under one.
+
+    Usual is the middle of what is laid under a fan, by filament: bridges that are blown at harder do not count for the part.
+    """
+    set_by = np.searchsorted([row.line for row in found.fans], found.line, side="right")
+    percent = np.array([0.0, *(row.percent for row in found.fans)])[set_by]
+    blown = np.flatnonzero(found.extruding & (percent > 0))
+    if not len(blown):
+        return None
+    rising = blown[np.argsort(percent[blown], kind="stable")]
+    laid_mm = np.cumsum(found.feed[rising].astype(float))
+    usual = float(percent[rising[np.searchsorted(laid_mm, laid_mm[-1] / 2)]])
+    first = next(row for row in found.fans if row.percent >= usual)
+    return FanLine(percent=usual, line=first.line, z_mm=first.z_mm)
 
 
 def check_file(found: Gcode, limits: MachineLimits, *, bore_mm: float, filament_mm: float) -> list[FileFinding]:
@@ -256,10 +273,9 @@ def _fan_flaws(found: Gcode) -> Iterator[FileFinding]:
     if rule > len(layers):
         yield FileFinding(flaw=Flaw.FAN_NEVER, found=rule, allowed=float(len(layers)), z_mm=layers[-1])
         return
-    blown = [row for row in found.fans if row.percent > 0]
-    most = max(blown, key=lambda row: row.percent, default=None)
-    if most is not None and most.z_mm > max(FAN_LATE_MM, FAN_LATE * layers[-1]):
-        yield FileFinding(flaw=Flaw.FAN_LATE, line=most.line, z_mm=most.z_mm, found=most.z_mm, allowed=layers[-1])
+    fan = _usual_fan(found)
+    if fan is not None and fan.z_mm > max(FAN_LATE_MM, FAN_LATE * layers[-1]):
+        yield FileFinding(flaw=Flaw.FAN_LATE, line=fan.line, z_mm=fan.z_mm, found=fan.z_mm, allowed=layers[-1])
 
 
 def _numbers(found: Gcode) -> Iterator[tuple[str, float]]:

@@ -118,7 +118,7 @@ def show_file_check(work: Work, setup_id: int, text: str, *, name: str = "") -> 
         matches=matches,
         remarks=[
             words.size_said(facts.layers, facts.height_mm, need_g, facts.seconds),
-            *words.fan_said(facts.fan_pct, facts.fan_from_mm, facts.height_mm),
+            *words.fan_said(facts.fan_pct, facts.fan_from_mm, facts.fan_most_pct, facts.height_mm),
             *words.speeds_said(read.override_pct, _fastest(read), held.speed_mm_s if held.speed_stated else None),
             alone_said(found, file_harmless=not shown),
             *words.unknown_said(sum(read.unknown.values()), [name for name, _ in read.unknown.most_common(6)]),

@@ -98,11 +98,12 @@ def size_said(layers: int, height_mm: float, grams: float, seconds: float) -> st
     return f"{layers} layers, {plain(round(height_mm, 2))} mm high, {decimal_text(grams, 1)} g, about {time}"
 
 
-def fan_said(percent: float | None, from_mm: float | None, height_mm: float) -> list[str]:
+def fan_said(percent: float | None, from_mm: float | None, most: float | None, height_mm: float) -> list[str]:
     """What the fan does, as a height on this very part."""
-    if percent is None or from_mm is None:
+    if percent is None or from_mm is None or most is None:
         return ["no fan at all"]
-    return [f"fan to {percent:.0f} % from {plain(round(from_mm, 2))} mm up, of {plain(round(height_mm, 2))} mm"]
+    more = f", in places {most:.0f} %" if round(most) > round(percent) else ""
+    return [f"fan to {percent:.0f} % from {plain(round(from_mm, 2))} mm up, of {plain(round(height_mm, 2))} mm{more}"]
 
 
 def speeds_said(override_pct: float, fastest_mm_s: float, cap_mm_s: float | None) -> list[str]:
