@@ -153,6 +153,20 @@ def test_a_check_that_cannot_be_done_is_not_proposed_and_an_unsure_look_counts_l
     assert against == []
 
 
+def test_of_many_reasons_the_three_strongest_are_told() -> None:
+    """All that is known of a partly blocked nozzle, answered as it would be where there is one."""
+    telling = {
+        name: row.likely["nozzle_partly"] for name, row in BASE.findings.items() if row.likely.get("nozzle_partly")
+    }
+    seen = {name: max(likely, key=lambda answer: BASE.levels[likely[answer]]) for name, likely in telling.items()}
+    case = Case(complaint="c_stopped", context=OPEN_TUBE, evidence=seen)
+    alone = [reasons_for(replace(case, evidence={name: answer}), "nozzle_partly")[0] for name, answer in seen.items()]
+    assert len(list(filter(None, alone))) > 3
+    told = [reason.factor for reason in reasons_for(case, "nozzle_partly")[0]]
+    assert len(told) == 3
+    assert told == sorted(told, reverse=True)
+
+
 def test_more_effort_asks_for_surer_odds() -> None:
     """Cleaning a plate from 0.55, a new nozzle from 0.85."""
     assert [ready_from(key) for key in ("m_wash", "m_clear", "m_nozzle")] == [0.55, 0.70, 0.85]

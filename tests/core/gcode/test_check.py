@@ -83,8 +83,10 @@ def without_layers(lines: list[str]) -> list[str]:
     ],
 )
 def test_each_flaw_is_found(spoil: Callable[[list[str]], list[str]], flaw: Flaw) -> None:
-    """One thing made wrong at a time, in a file that was right."""
-    assert flaw in flaws(spoil(GOOD))
+    """One thing made wrong at a time, in a file that was right; each with its line, but for what is in no line."""
+    found = flaws(spoil(GOOD))
+    assert flaw in found
+    assert (found[flaw] == 0) is (flaw in {Flaw.EMPTY, Flaw.SETS_E_STEPS, Flaw.FEWER_LAYERS, Flaw.FAN_NEVER})
 
 
 def test_a_speed_that_nobody_stated_is_not_called_the_machines() -> None:
