@@ -207,6 +207,18 @@ def test_odd_but_readable_lines_are_read_and_the_rest_is_counted() -> None:
     assert dict(read.unknown) == {"HELLO": 1, "unreadable word": 2}
 
 
+def test_a_fan_is_the_part_s_and_heat_without_a_number_is_no_command() -> None:
+    """The lowest that blows is the part's; what others do is not understood. More than all of it is all of it."""
+    lines = ["M104 S210", "M109", "M107", "M106 P2 S200", "M106 P1 S51", "M106 P1 S900", "M107 P3"]
+    read = read_gcode([line + "\n" for line in lines])
+    assert [row.percent for row in read.fans] == pytest.approx([20, 100])
+    assert dict(read.unknown) == {"M106 P2": 1}
+    assert [(row.what, row.celsius) for row in read.heats] == [("nozzle", 210)]
+    plain = read_gcode(["M106\n", "M106 P2 S200\n", "M107\n"])
+    assert [row.percent for row in plain.fans] == [100, 0]
+    assert dict(plain.unknown) == {"M106 P2": 1}
+
+
 def test_of_several_changes_about_half_are_kept_in_the_next_attempt() -> None:
     """Those that tell most, forward or back; of those that tell as much the first by the alphabet."""
     before, after = {"fan": 50, "nozzle": 205, "speed": 40}, {"fan": 70, "nozzle": 215, "speed": 60}

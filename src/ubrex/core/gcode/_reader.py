@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 import re
 from array import array
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from itertools import islice
@@ -165,7 +165,7 @@ class _Reader:
         self.numbers: list[Any] = []
         self.bits_kept: list[Any] = []
         self.heats: list[HeatLine] = []
-        self.fans: list[FanLine] = []
+        self.fans: dict[int, list[FanLine]] = defaultdict(list)
         self.settings: dict[str, str] = {}
         self.program = ""
         self.unknown: Counter[str] = Counter()
@@ -174,7 +174,7 @@ class _Reader:
         self.steps_per_mm: float | None = None
         self.at = {"X": 0.0, "Y": 0.0, "Z": 0.0}
         self.bits = 0
-        self.e = self.f = self.hot = self.bed = self.fan = 0.0
+        self.e = self.f = self.hot = self.bed = 0.0
         self.scale, self.absolute, self.absolute_e = 1.0, True, True
         self.plain = True
         self.retracted = self.longest_retraction = self.taken_back = self.fastest_pull = 0.0
@@ -199,12 +199,21 @@ class _Reader:
                     place, end = place + count, end + len(run)
             number, last = number + len(block), block[-1]
         return Gcode(
-            **self._columns(), heats=tuple(self.heats), fans=tuple(self.fans), settings=self.settings, program=self.program,
-            unknown=self.unknown, lines=number, homed_at=self.homed_at, first_move_at=self.first_move_at,
-            ends_off=self.hot == 0 and self.bed == 0, cut_off=not last.endswith("\n"), steps_per_mm=self.steps_per_mm,
-            taken_back=self.taken_back, longest_retraction_mm=self.longest_retraction,
+            **self._columns(), heats=tuple(self.heats), fans=tuple(self._part_fan()), settings=self.settings,
+            program=self.program, unknown=self.unknown, lines=number, homed_at=self.homed_at,
+            first_move_at=self.first_move_at, ends_off=self.hot == 0 and self.bed == 0, cut_off=not last.endswith("\n"),
+            steps_per_mm=self.steps_per_mm, taken_back=self.taken_back, longest_retraction_mm=self.longest_retraction,
             override_pct=100 * self.highest_override, pulls=np.array(self.pulls), fastest_pull_mm_s=self.fastest_pull,
         )  # fmt: skip
+
+    def _part_fan(self) -> list[FanLine]:
+        """Settings of the part's fan: of several that blow, the one with the lowest number; others are not understood."""
+        blow = [fan for fan, rows in self.fans.items() if any(row.percent > 0 for row in rows)]
+        own = min(blow, default=0)
+        for fan, rows in self.fans.items():
+            if fan != own and fan in blow:
+                self.unknown[f"M106 P{fan}"] += len(rows)
+        return self.fans.get(own, [])
 
     def _run_at(self, text: str, start: int) -> str:
         """Moves from here on in plain millimetres; empty where there are none."""
@@ -408,8 +417,9 @@ class _Reader:
             case "M104" | "M109" | "M140" | "M190":
                 self._heat(number, name, values)
             case "M106" | "M107":
-                self.fan = 0.0 if name == "M107" else values.get("S", 255.0) / 2.55
-                self.fans.append(FanLine(percent=self.fan, line=number, z_mm=self.at["Z"]))
+                percent = 0.0 if name == "M107" else min(100.0, values.get("S", 255.0) / 2.55)
+                row = FanLine(percent=percent, line=number, z_mm=self.at["Z"])
+                self.fans[int(values.get("P", 0))].append(row)
             case "M220":
                 self.override = values.get("S", 100 * self.override) / 100
                 self.highest_override = max(self.highest_override, self.override)
@@ -419,7 +429,9 @@ class _Reader:
                 self.unknown[name] += 1
 
     def _heat(self, number: int, name: str, values: dict[str, float]) -> None:
-        celsius = values.get("S", values.get("R", 0.0))
+        celsius = values.get("S", values.get("R"))
+        if celsius is None:
+            return
         nozzle = name in {"M104", "M109"}
         if nozzle:
             self.hot = celsius
