@@ -95,6 +95,8 @@ class FileFinding:
 class FileFacts:
     """What a file says by its commands: temperatures [°C] of the first layer and the rest, fan [%], from which height [mm]
     and at most [%], retraction [mm], layers [mm], height [mm], filament [mm], time [s]. None where it does not say.
+
+    A fan that is never turned on is one of 0 %, but in a file of a few layers, which says nothing of it.
     """
 
     nozzle_first_c: float | None
@@ -112,6 +114,9 @@ class FileFacts:
     filament_mm: float
     seconds: float
 
+
+FAN_OFF_LAYERS: Final = 3
+"""So many first layers are laid without a fan, whatever the filament (job, section 5)."""
 
 ROUNDED: Final = 0.005
 """Numbers that differ by no more than this (relative) are the same: files round them (E)."""
@@ -138,12 +143,13 @@ def facts_of(found: Gcode, acceleration_mm_s2: float) -> FileFacts:
         return since[-1].celsius if since else None
 
     fan, steps = _usual_fan(found), np.diff(tops)
+    still = 0.0 if len(set(tops)) > FAN_OFF_LAYERS else None
     return FileFacts(
         nozzle_first_c=heat("nozzle", first=True),
         nozzle_c=heat("nozzle", first=False),
         bed_first_c=heat("bed", first=True),
         bed_c=heat("bed", first=False),
-        fan_pct=None if fan is None else fan.percent,
+        fan_pct=still if fan is None else fan.percent,
         fan_from_mm=None if fan is None else fan.z_mm,
         fan_most_pct=None if fan is None else max(row.percent for row in found.fans),
         retraction_mm=_usual_pull(found),

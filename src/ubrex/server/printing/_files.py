@@ -132,9 +132,8 @@ def show_file_check(work: Work, setup_id: int, text: str, *, name: str = "") -> 
 
 
 def _said_by(facts: FileFacts) -> dict[Kind, float]:
-    """What its commands say without a doubt; a fan that is never turned on is one of 0 %."""
+    """What its commands say without a doubt."""
     found = {kind: getattr(facts, name) for kind, name in _FACTS.items()}
-    found[Kind.FAN] = found[Kind.FAN] or 0.0
     return {kind: number for kind, number in found.items() if number is not None}
 
 
@@ -169,8 +168,7 @@ _BY_FLAWS: Final = frozenset({Code.TOO_HOT, Code.TOO_FAST, Code.PULL_TOO_LONG, C
 
 def _judgement(found: Tuned, facts: FileFacts, need_g: float) -> list[Finding]:
     """What the judgement says of the numbers in a file, and of the spool it is printed from."""
-    numbers = {kind: number for kind, name in _FACTS.items() if (number := getattr(facts, name)) is not None}
-    fallen = {kind: number for kind, number in numbers.items() if KINDS[kind].heats is None or number > 0}
+    fallen = {kind: number for kind, number in _said_by(facts).items() if KINDS[kind].heats is None or number > 0}
     values = numbers_of(found.values)
     findings = [one for kind, number in fallen.items() for one in judge_one(found.parts, values | fallen, kind, number)]
     spool = found.setup.spool
@@ -209,7 +207,7 @@ def _finding(one: FileFinding, why: str) -> FileFindingOut:
 
 
 def _matches(found: Tuned, facts: FileFacts) -> list[FileMatchOut]:
-    """Tonight's numbers beside what the file's commands say; a fan it never turns on is one of 0 %."""
+    """Tonight's numbers beside what the file's commands say."""
     rows = []
     for kind, number in _said_by(facts).items():
         value = found.values.get(kind)

@@ -100,7 +100,7 @@ def size_said(layers: int, height_mm: float, grams: float, seconds: float) -> st
 
 def fan_said(percent: float | None, from_mm: float | None, most: float | None, height_mm: float) -> list[str]:
     """What the fan does, as a height on this very part."""
-    if percent is None or from_mm is None or most is None:
+    if not percent or from_mm is None or most is None:
         return ["no fan at all"]
     more = f", in places {most:.0f} %" if round(most) > round(percent) else ""
     return [f"fan to {percent:.0f} % from {plain(round(from_mm, 2))} mm up, of {plain(round(height_mm, 2))} mm{more}"]
