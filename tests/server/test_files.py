@@ -39,7 +39,7 @@ def test_a_file_is_told_what_is_wrong_with_it_and_whether_it_matches_tonights_nu
     assert sized.post(f"/setups/{sized.setup_id}/values", typed).status_code == 201
     found = check(sized, written).json()
     assert (found["findings"], found["harmful"]) == ([], False)
-    assert found["verdict"] == "It does not match tonight’s numbers: Fan"
+    assert (found["end"], found["verdict"]) == ("look", "It does not match tonight’s numbers: Fan")
     same = {row["kind"]: row["same"] for row in found["matches"]}
     assert (same["nozzle"], same["fan"]) == (True, False)
     assert len(found["view"]["layers"]) == 50

@@ -154,6 +154,7 @@ def test_the_check_of_a_file_ends_in_the_worst_that_was_found() -> None:
     ]
     said = [files.verdict_said(harmful=a, count=b, differs=c, unset=d) for a, b, c, d in [*ends, (False, 0, [], [])]]
     assert said == [
-        "Do not print this here", "Look at this before you print", "It does not match tonight’s numbers: Fan",
-        "Nothing harmful found; not set here, so not compared: Bed", "Nothing wrong for this setup",
+        ("harm", "Do not print this here"), ("look", "Look at this before you print"),
+        ("look", "It does not match tonight’s numbers: Fan"),
+        ("untold", "Nothing harmful found; not set here, so not compared: Bed"), ("fine", "Nothing wrong for this setup"),
     ]  # fmt: skip

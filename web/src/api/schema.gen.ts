@@ -3676,6 +3676,11 @@ export interface components {
          * @description A file held against a setup.
          */
         FileCheckOut: {
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "harm" | "look" | "untold" | "fine";
             /** Verdict */
             verdict: string;
             /** Harmful */

@@ -111,8 +111,10 @@ def show_file_check(work: Work, setup_id: int, text: str, *, name: str = "") -> 
     # What does harm is not kept: nobody is offered to have printed it.
     if name.strip() and not harmful and work.person_id is not None:
         _keep(work, setup.id, name.strip(), text, facts, need_g)
+    end, verdict = words.verdict_said(harmful=harmful, count=len(shown), differs=differs, unset=unset)
     return FileCheckOut(
-        verdict=words.verdict_said(harmful=harmful, count=len(shown), differs=differs, unset=unset),
+        end=end,
+        verdict=verdict,
         harmful=harmful,
         findings=shown,
         matches=matches,

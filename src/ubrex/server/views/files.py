@@ -9,6 +9,7 @@ from pydantic import Field, StringConstraints
 from ubrex.core.chain import Kind
 from ubrex.server.views.base import Note, OptionOut, Schema
 from ubrex.server.views.pieces import FileViewOut
+from ubrex.server.words.files import CheckEnd
 
 
 class FileFindingOut(Schema):
@@ -62,6 +63,7 @@ class FileValuesIn(Schema):
 class FileCheckOut(Schema):
     """A file held against a setup."""
 
+    end: CheckEnd
     verdict: str
     harmful: bool
     findings: list[FileFindingOut]

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import Final
+from typing import Final, Literal
 
 from ubrex.core.gcode import FileFinding, Flaw
 from ubrex.core.judge import Code, Finding, speed_at
 from ubrex.core.quantity import decimal_text
 from ubrex.server.words.judgement import told_said
 from ubrex.server.words.numbers import NBSP, plain
+
+CheckEnd = Literal["harm", "look", "untold", "fine"]
+"""How the check of a file ends; fine only where it was held against all there is to hold it against."""
 
 TAKE_FILE: Final = "Take the file"
 
@@ -78,17 +81,17 @@ def judged_said(one: Finding) -> tuple[str, str]:
     return _LEADS.get(one.code, "Look."), told_said(one)
 
 
-def verdict_said(*, harmful: bool, count: int, differs: Sequence[str], unset: Sequence[str]) -> str:
+def verdict_said(*, harmful: bool, count: int, differs: Sequence[str], unset: Sequence[str]) -> tuple[CheckEnd, str]:
     """The check in one line, the worst first; it is not called right where there was nothing to hold it against."""
     if harmful:
-        return "Do not print this here"
+        return "harm", "Do not print this here"
     if count:
-        return "Look at this before you print"
+        return "look", "Look at this before you print"
     if differs:
-        return f"It does not match tonight’s numbers: {', '.join(differs)}"
+        return "look", f"It does not match tonight’s numbers: {'; '.join(differs)}"
     if unset:
-        return f"Nothing harmful found; not set here, so not compared: {', '.join(unset)}"
-    return "Nothing wrong for this setup"
+        return "untold", f"Nothing harmful found; not set here, so not compared: {'; '.join(unset)}"
+    return "fine", "Nothing wrong for this setup"
 
 
 def size_said(layers: int, height_mm: float, grams: float, seconds: float) -> str:

@@ -200,12 +200,13 @@ function Picker({ label, main, input, onFile }: PickerProps) {
   );
 }
 
+const COLOURS = { harm: "text-out", look: "text-stale", untold: "text-ink", fine: "text-asked" } as const;
+
 function Checked({ check }: { check: Check }) {
-  const colour = check.harmful ? "text-out" : check.findings.length > 0 ? "text-stale" : "text-asked";
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-4 wide:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
       <div>
-        <h2 className={`text-verdict font-bold ${colour}`} role="status">
+        <h2 className={`text-verdict font-bold ${COLOURS[check.end]}`} role="status">
           {check.verdict}
         </h2>
         <p className="mb-2 text-body text-ink-2">{check.remarks.join("; ")}</p>
