@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 import pytest
@@ -62,6 +63,20 @@ def test_a_fan_that_blows_harder_for_a_bridge_matches_all_the_same(sized: Person
     assert found["findings"] == []
     assert {row["kind"]: row["same"] for row in found["matches"]}["fan"] is True
     assert next(said for said in found["remarks"] if said.startswith("fan")).endswith(", in places 80 %")
+
+
+def test_what_a_file_does_not_say_is_not_called_right(sized: Person, written: str) -> None:
+    """A file without a retraction, held against one; one of a single layer says nothing of the others."""
+    assert (
+        sized.post(f"/setups/{sized.setup_id}/values", {"values": {"retraction": "5", "fan": "100"}}).status_code == 201
+    )
+    found = check(sized, re.sub(r"(?m)^(G1(?! X).*?) E-?[\d.]+", r"\1", written)).json()
+    rows = {row["kind"]: (row["file"], row["known"]) for row in found["matches"]}
+    assert rows["retraction"] == ("not in the file", False)
+    assert (found["findings"], found["end"]) == ([], "untold")
+    assert found["verdict"].endswith(", and not in the file: Retraction")
+    flat = written[: written.index(" Z0.4")].rsplit("\n", 1)[0] + "\nM104 S0\nM140 S0\n"
+    assert {row["kind"] for row in check(sized, flat).json()["matches"]}.isdisjoint({"nozzle", "bed", "fan", "layer"})
 
 
 def test_a_spool_is_short_by_what_was_printed_from_it_too(sized: Person, written: str) -> None:

@@ -151,10 +151,13 @@ def test_the_check_of_a_file_ends_in_the_worst_that_was_found() -> None:
         (False, 1, ["Fan"], ["Bed"]),
         (False, 0, ["Fan"], ["Bed"]),
         (False, 0, [], ["Bed"]),
+        (False, 0, [], []),
     ]
-    said = [files.verdict_said(harmful=a, count=b, differs=c, unset=d) for a, b, c, d in [*ends, (False, 0, [], [])]]
+    said = [files.verdict_said(harmful=a, count=b, differs=c, unset=d, unsaid=["Retraction"]) for a, b, c, d in ends]
+    said.append(files.verdict_said(harmful=False, count=0, differs=[], unset=[], unsaid=[]))
     assert said == [
         ("harm", "Do not print this here"), ("look", "Look at this before you print"),
         ("look", "It does not match tonight’s numbers: Fan"),
-        ("untold", "Nothing harmful found; not set here, so not compared: Bed"), ("fine", "Nothing wrong for this setup"),
+        ("untold", "Nothing harmful found; not set here, so not compared: Bed, and not in the file: Retraction"),
+        ("untold", "Nothing harmful found; not in the file: Retraction"), ("fine", "Nothing wrong for this setup"),
     ]  # fmt: skip

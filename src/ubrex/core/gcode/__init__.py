@@ -1,6 +1,7 @@
 """Files for machines: typed moves, a writer that keeps every limit, and a reader that understands what others wrote."""
 
 from ubrex.core.gcode._check import (
+    FAN_OFF_LAYERS,
     FileFacts,
     FileFinding,
     Flaw,
@@ -28,6 +29,7 @@ from ubrex.core.gcode._writer import Heat, Job, check_pressure_line, fill_block,
 
 __all__ = [
     "CIRCLE",
+    "FAN_OFF_LAYERS",
     "MELT_SHARE",
     "STROKES",
     "USUAL_ACCELERATION_MM_S2",

@@ -96,7 +96,8 @@ class FileFacts:
     """What a file says by its commands: temperatures [°C] of the first layer and the rest, fan [%], from which height [mm]
     and at most [%], retraction [mm], layers [mm], height [mm], filament [mm], time [s]. None where it does not say.
 
-    A fan that is never turned on is one of 0 %, but in a file of a few layers, which says nothing of it.
+    A fan that is never turned on is one of 0 %, but in a file of a few layers, which says nothing of it; nor does one of a
+    single layer say anything of the others.
     """
 
     nozzle_first_c: float | None
@@ -137,8 +138,10 @@ def facts_of(found: Gcode, acceleration_mm_s2: float) -> FileFacts:
         begin = found.line[layers[0][1]] if layers else 0
         asked = [row for row in found.heats if row.what == what and row.celsius > 0]
         before = [row for row in asked if row.line <= begin]
-        if first or second is None:
+        if first:
             return before[-1].celsius if before else None
+        if second is None:
+            return None
         since = [row for row in asked if row.line <= second + 2 * (second - begin)]
         return since[-1].celsius if since else None
 

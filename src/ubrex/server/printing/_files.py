@@ -9,6 +9,7 @@ from typing import Final
 from ubrex.core.chain import KINDS, Danger, Kind, Origin
 from ubrex.core.gcode import (
     CIRCLE,
+    FAN_OFF_LAYERS,
     FileFacts,
     FileFinding,
     Flaw,
@@ -70,6 +71,9 @@ _FACTS: Final = {
 }
 """Values that commands say without a doubt."""
 
+_OF_UPPER: Final = frozenset({Kind.NOZZLE, Kind.BED, Kind.FAN, Kind.LAYER})
+"""Values of the layers above the first ones: a file that has none need not say them."""
+
 MOST_SETTINGS: Final = 400
 
 
@@ -107,11 +111,12 @@ def show_file_check(work: Work, setup_id: int, text: str, *, name: str = "") -> 
     matches = _matches(found, facts)
     harmful = any(one.harmful for one in shown)
     differs = [row.name for row in matches if row.known and not row.same]
-    unset = [row.name for row in matches if not row.known]
+    unset = [row.name for row in matches if row.tonight == words.NOT_SET]
+    unsaid = [row.name for row in matches if row.file == words.NOT_IN_FILE]
     # What does harm is not kept: nobody is offered to have printed it.
     if name.strip() and not harmful and work.person_id is not None:
         _keep(work, setup.id, name.strip(), text, facts, need_g)
-    end, verdict = words.verdict_said(harmful=harmful, count=len(shown), differs=differs, unset=unset)
+    end, verdict = words.verdict_said(harmful=harmful, count=len(shown), differs=differs, unset=unset, unsaid=unsaid)
     return FileCheckOut(
         end=end,
         verdict=verdict,
@@ -209,23 +214,26 @@ def _finding(one: FileFinding, why: str) -> FileFindingOut:
 
 
 def _matches(found: Tuned, facts: FileFacts) -> list[FileMatchOut]:
-    """Tonight's numbers beside what the file's commands say."""
+    """Tonight's numbers beside what the file's commands say; what only one of the two says is not compared."""
     rows = []
-    for kind, number in _said_by(facts).items():
-        value = found.values.get(kind)
-        if value is None and number == 0:
+    said = _said_by(facts)
+    for kind in _FACTS:
+        number, value = said.get(kind), found.values.get(kind)
+        # What neither asks for is nothing to compare.
+        if (number is None and not (value and value.number)) or (number == 0 and value is None):
+            continue
+        if number is None and kind in _OF_UPPER and facts.layers <= FAN_OFF_LAYERS:
             continue
         places = KINDS[kind].places
         unit = unit_text(KINDS[kind].unit.value)
-        same = value is not None and is_same(number, value.number, places)
         rows.append(
             FileMatchOut(
                 kind=kind,
                 name=KINDS[kind].name,
-                file=f"{decimal_text(number, places)} {unit}",
+                file=words.NOT_IN_FILE if number is None else f"{decimal_text(number, places)} {unit}",
                 tonight=words.NOT_SET if value is None else f"{decimal_text(value.number, places)} {unit}",
-                same=same,
-                known=value is not None,
+                same=number is not None and value is not None and is_same(number, value.number, places),
+                known=number is not None and value is not None,
             )
         )
     return rows

@@ -61,6 +61,7 @@ def where_said(finding: FileFinding) -> str:
 HOLD: Final = "Hold."
 NO_TEXT: Final = "This is no text file: a picture, an archive, a model?"
 NOT_SET: Final = "not set"
+NOT_IN_FILE: Final = "not in the file"
 
 _LEADS: Final = {
     Code.OUTSIDE_LABEL: "Not for this spool.",
@@ -81,7 +82,9 @@ def judged_said(one: Finding) -> tuple[str, str]:
     return _LEADS.get(one.code, "Look."), told_said(one)
 
 
-def verdict_said(*, harmful: bool, count: int, differs: Sequence[str], unset: Sequence[str]) -> tuple[CheckEnd, str]:
+def verdict_said(
+    *, harmful: bool, count: int, differs: Sequence[str], unset: Sequence[str], unsaid: Sequence[str]
+) -> tuple[CheckEnd, str]:
     """The check in one line, the worst first; it is not called right where there was nothing to hold it against."""
     if harmful:
         return "harm", "Do not print this here"
@@ -89,8 +92,13 @@ def verdict_said(*, harmful: bool, count: int, differs: Sequence[str], unset: Se
         return "look", "Look at this before you print"
     if differs:
         return "look", f"It does not match tonight’s numbers: {'; '.join(differs)}"
-    if unset:
-        return "untold", f"Nothing harmful found; not set here, so not compared: {'; '.join(unset)}"
+    untold = [
+        f"{why}: {'; '.join(names)}"
+        for why, names in (("not set here, so not compared", unset), (NOT_IN_FILE, unsaid))
+        if names
+    ]
+    if untold:
+        return "untold", f"Nothing harmful found; {', and '.join(untold)}"
     return "fine", "Nothing wrong for this setup"
 
 
