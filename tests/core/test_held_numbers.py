@@ -55,7 +55,17 @@ from ubrex.core.calibrate import _temperature as temperature
 from ubrex.core.calibrate import _walls as walls_of
 from ubrex.core.chain import AGEING, AgeingLimits, Purpose, Step, against
 from ubrex.core.errors import OutOfRange
-from ubrex.core.gcode import HeatCap, MachineLimits, OwnManner, Push, Volume, careful_manner, check_file, read_gcode
+from ubrex.core.gcode import (
+    HeatCap,
+    MachineLimits,
+    OwnManner,
+    Push,
+    Volume,
+    careful_manner,
+    check_file,
+    facts_of,
+    read_gcode,
+)
 from ubrex.core.gcode.pieces import JAWS_BELOW_RIM_MM, TowerOptions, feed_test, line_for, temperature_tower
 from ubrex.core.gcode.pieces import _towers as towers
 from ubrex.core.judge import Parts
@@ -301,6 +311,14 @@ def fan_from(height: float, layers: int = 100) -> bool:
     lines += ["M104 S0", "M140 S0", ""]
     flaws = check_file(read_gcode([line + "\n" for line in lines]), limits(), bore_mm=0.4, filament_mm=1.75)
     return "fan_late" in {one.flaw for one in flaws}
+
+
+def fan_of(layers: float) -> float | None:
+    """What a file of so many layers says of a fan that it never turns on [%]."""
+    lines = ["G28", "G90", "M83", "M109 S210"]
+    for layer in range(1, int(layers) + 1):
+        lines += [f"G1 X10 Y10 Z{layer / 5:.3f} F1800", f"G1 X60 Y10 Z{layer / 5:.3f} E1"]
+    return facts_of(read_gcode([line + "\n" for line in lines]), 1000.0).fan_pct
 
 
 def asked_about(reading: float) -> bool:
@@ -639,6 +657,7 @@ ROWS: dict[str, list[Row]] = {
     "SOFT_RETRACTION_MM": [exact(lambda: manner(rigid=False).retraction_mm, 0.2)],
     "BLOCKAGES": [edge(lambda count: speaks(blocked=[1.0] * int(count)), 1, 2, None, "blockages")],
     "BLOCKAGE_DAYS": [edge(lambda days: speaks(blocked=[days] * 2), 30.0, 30.1, "blockages", None)],
+    "FAN_OFF_LAYERS": [edge(fan_of, 3, 4, None, 0.0)],
     "FAN_LATE_MM": [edge(lambda height: fan_from(height, layers=20), 2.0, 2.2, False, True)],
     "BAD_PRINTS": [edge(lambda bad: speaks(last_outcomes=[False] * int(bad) + [True]), 1, 2, None, "bad_prints")],
     "FAN_LATE": [edge(lambda height: fan_from(height), 4.0, 4.2, False, True)],

@@ -172,14 +172,3 @@ def test_a_bridge_that_is_blown_at_harder_is_not_the_fan_of_the_part(
     assert facts.fan_from_mm == pytest.approx(from_mm, abs=0.25)
     assert facts.fan_most_pct == pytest.approx(max(percent for _, percent in rows), abs=0.3)
     assert (Flaw.FAN_LATE in flaws(lines)) is late
-
-
-@pytest.mark.parametrize(("layers", "fan"), [(1, None), (3, None), (4, 0.0)])
-def test_a_file_of_a_few_layers_says_nothing_of_the_fan(layers: int, fan: float | None) -> None:
-    """One that is taller and never turns it on is one of 0 %."""
-    flat = Manner(retraction_mm=0.8, hop_mm=0.0)
-    piece = hollow_box(replace(BOX, walls="one"), VOLUME, flat)
-    lines = write_gcode(job(piece, flat), limits=LIMITS, dialect=Dialect()).splitlines(keepends=True)
-    above = next(at for at, line in enumerate(lines) if f"Z{0.24 + 0.2 * layers:.3f}" in line)
-    facts = facts_of(read_gcode([line for line in lines[:above] if not line.startswith("M106")]), 1000)
-    assert (facts.layers, facts.fan_pct, facts.fan_from_mm, facts.fan_most_pct) == (layers, fan, None, None)
