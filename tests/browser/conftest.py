@@ -24,6 +24,9 @@ PHONE = {"width": 390, "height": 844}
 REFUSAL = re.compile(r"Failed to load resource: the server responded with a status of 4\d\d")
 """Chromium notes every refused request; those are answers a person asked for."""
 
+expect.set_options(timeout=20_000)
+"""No test asserts a time: a machine with other work to do may stand still for longer than the usual five seconds."""
+
 OFFLINE = re.compile(r"Failed to load resource: net::ERR_(INTERNET_DISCONNECTED|FAILED)")
 
 
