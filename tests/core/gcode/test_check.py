@@ -172,3 +172,6 @@ def test_a_bridge_that_is_blown_at_harder_is_not_the_fan_of_the_part(
     assert facts.fan_from_mm == pytest.approx(from_mm, abs=0.25)
     assert facts.fan_most_pct == pytest.approx(max(percent for _, percent in rows), abs=0.3)
     assert (Flaw.FAN_LATE in flaws(lines)) is late
+    # What blows before and after, with nothing laid under it, is not the fan of the part either.
+    around = facts_of(read_gcode(["M106 S255\n", "M107\n", *lines, "M106 S255\n"]), 1000)
+    assert around == facts

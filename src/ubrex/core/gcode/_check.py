@@ -8,13 +8,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
-from typing import Final
+from typing import Final, NamedTuple
 
 import numpy as np
 
 from ubrex.core.gcode._machine import MachineLimits
 from ubrex.core.gcode._moves import CIRCLE
-from ubrex.core.gcode._reader import FanLine, Gcode
+from ubrex.core.gcode._reader import Gcode
 
 MELT_WINDOW: Final = 20
 """Melt rate is judged over so many moves in a row: one fast millimetre melts nothing."""
@@ -145,7 +145,7 @@ def facts_of(found: Gcode, acceleration_mm_s2: float) -> FileFacts:
         since = [row for row in asked if row.line <= second + 2 * (second - begin)]
         return since[-1].celsius if since else None
 
-    fan, steps = _usual_fan(found), np.diff(tops)
+    fan, steps = _part_fan(found), np.diff(tops)
     still = 0.0 if len(set(tops)) > FAN_OFF_LAYERS else None
     return FileFacts(
         nozzle_first_c=heat("nozzle", first=True),
@@ -154,7 +154,7 @@ def facts_of(found: Gcode, acceleration_mm_s2: float) -> FileFacts:
         bed_c=heat("bed", first=False),
         fan_pct=still if fan is None else fan.percent,
         fan_from_mm=None if fan is None else fan.z_mm,
-        fan_most_pct=None if fan is None else max(row.percent for row in found.fans),
+        fan_most_pct=None if fan is None else fan.most_pct,
         retraction_mm=_usual_pull(found),
         first_layer_mm=tops[0] if tops else None,
         layer_mm=float(np.median(steps)) if len(steps) else None,
@@ -170,21 +170,30 @@ def _usual_pull(found: Gcode) -> float | None:
     return float(np.median(found.pulls)) if len(found.pulls) else None
 
 
-def _usual_fan(found: Gcode) -> FanLine | None:
-    """Where a fan comes to what it usually blows [%]; None if nothing is laid under one.
+class _PartFan(NamedTuple):
+    """What the part's fan usually blows [%], from where on, and the most it blows [%] while something is laid."""
+
+    percent: float
+    most_pct: float
+    line: int
+    z_mm: float
+
+
+def _part_fan(found: Gcode) -> _PartFan | None:
+    """The fan of the part; None if nothing is laid under one.
 
     Usual is the middle of what is laid under a fan, by filament: bridges that are blown at harder do not count for the part.
     """
     set_by = np.searchsorted([row.line for row in found.fans], found.line, side="right")
-    percent = np.array([0.0, *(row.percent for row in found.fans)])[set_by]
-    blown = np.flatnonzero(found.extruding & (percent > 0))
-    if not len(blown):
+    laid_mm = np.bincount(set_by, weights=np.where(found.extruding, found.feed, 0.0), minlength=len(found.fans) + 1)
+    blown = [(row, mm) for row, mm in zip(found.fans, laid_mm[1:], strict=True) if row.percent > 0 and mm > 0]
+    if not blown:
         return None
-    rising = blown[np.argsort(percent[blown], kind="stable")]
-    laid_mm = np.cumsum(found.feed[rising].astype(float))
-    usual = float(percent[rising[np.searchsorted(laid_mm, laid_mm[-1] / 2)]])
-    first = next(row for row in found.fans if row.percent >= usual)
-    return FanLine(percent=usual, line=first.line, z_mm=first.z_mm)
+    rising = sorted(blown, key=lambda one: one[0].percent)
+    reached = np.cumsum([mm for _, mm in rising])
+    usual = rising[int(np.searchsorted(reached, reached[-1] / 2))][0].percent
+    first = next(row for row, _ in blown if row.percent >= usual)
+    return _PartFan(usual, rising[-1][0].percent, first.line, first.z_mm)
 
 
 def check_file(found: Gcode, limits: MachineLimits, *, bore_mm: float, filament_mm: float) -> list[FileFinding]:
@@ -282,7 +291,7 @@ def _fan_flaws(found: Gcode) -> Iterator[FileFinding]:
     if rule > len(layers):
         yield FileFinding(flaw=Flaw.FAN_NEVER, found=rule, allowed=float(len(layers)), z_mm=layers[-1])
         return
-    fan = _usual_fan(found)
+    fan = _part_fan(found)
     if fan is not None and fan.z_mm > max(FAN_LATE_MM, FAN_LATE * layers[-1]):
         yield FileFinding(flaw=Flaw.FAN_LATE, line=fan.line, z_mm=fan.z_mm, found=fan.z_mm, allowed=layers[-1])
 
