@@ -19,8 +19,15 @@ CHROMIUM_FLAGS: Final = [
     "--disable-component-update",
     "--disable-sync",
     "--no-first-run",
+    "--disable-features="
+    # What Playwright turns off: of two such flags only the last is heard.
+    "AimEnabled,AvoidCorsURLLoaderRestartOnRedirect,AvoidUnnecessaryBeforeUnloadCheckSync,"
+    "DestroyProfileOnBrowserClose,HttpsFirstBalancedModeAutoEnable,HttpsUpgrades,LensOverlay,MediaRouter,"
+    "NetworkTimeServiceQuerying,OptimizationHints,PaintHolding,PreconnectToSearch,ThirdPartyStoragePartitioning,"
+    # The suggestions under the address bar, which nobody sees: a page of their own beside each page, and its equal in work.
+    "WebUIOmniboxAimPopup,WebUIOmniboxFullPopup,WebUIOmniboxPopup",
 ]
-"""Flags under which it neither needs a screen nor asks the network for anything of its own."""
+"""Flags under which it neither needs a screen, nor asks the network for anything of its own, nor draws for nobody."""
 
 
 @contextmanager
