@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import multiprocessing
 import os
 import re
 import signal
@@ -11,19 +12,59 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
+from multiprocessing.context import ForkServerProcess
+from multiprocessing.reduction import DupFd
 from pathlib import Path
 from tempfile import mkdtemp
 from threading import Thread
+from typing import Any
+
+from ubrex import commands
 
 READY_WITHIN_S = 90.0
+
+_LOADED = multiprocessing.get_context("forkserver")
+_LOADED.set_forkserver_preload(["ubrex.server.runtime.serve", "ubrex.demo", "tests.serving"])
+
+
+@dataclass
+class Forked:
+    """A command in a copy of a process that has loaded everything it needs: loading takes longer than most tests."""
+
+    process: ForkServerProcess
+
+    @property
+    def pid(self) -> int:
+        """Its number."""
+        assert self.process.pid is not None
+        return self.process.pid
+
+    def poll(self) -> int | None:
+        """Its exit code, once it has ended."""
+        return self.process.exitcode
+
+    def wait(self, timeout: float | None = None) -> int:
+        """Wait for its end; its exit code."""
+        self.process.join(timeout)
+        assert self.process.exitcode is not None, f"still running after {timeout} s"
+        return self.process.exitcode
+
+    def send_signal(self, number: int) -> None:
+        """Send it a signal."""
+        os.kill(self.pid, number)
+
+    def kill(self) -> None:
+        """End it without a word."""
+        self.send_signal(signal.SIGKILL)
 
 
 @dataclass
 class Served:
     """A running ``ubrex`` and everything it has said."""
 
-    process: subprocess.Popen[str]
+    process: subprocess.Popen[str] | Forked
     said: list[str] = field(default_factory=list)
+    hearing: Thread | None = None
 
     @property
     def address(self) -> str:
@@ -63,22 +104,46 @@ def run(*arguments: str, environment: dict[str, str] | None = None) -> Served:
         start_new_session=True,
         env={name: value for name, value in os.environ.items() if name != "DATABASE_URL"} | (environment or {}),
     )
-    served = Served(process)
+    return _heard(Served(process), process.stdout)
 
+
+def run_loaded(*arguments: str, environment: dict[str, str] | None = None) -> Served:
+    """The same from a process that has loaded everything already."""
+    hears, says = os.pipe()
+    process = _LOADED.Process(target=_as_command, args=(list(arguments), DupFd(says), environment or {}), daemon=True)
+    process.start()
+    os.close(says)
+    return _heard(Served(Forked(process)), os.fdopen(hears))
+
+
+def _as_command(arguments: list[str], says: Any, environment: dict[str, str]) -> None:
+    os.setsid()
+    said = says.detach()
+    os.dup2(said, 1)
+    os.dup2(said, 2)
+    os.environ.pop("DATABASE_URL", None)
+    os.environ.update(environment)
+    sys.argv = ["ubrex", *arguments]
+    commands.main()
+
+
+def _heard(served: Served, stdout: Any) -> Served:
     def hear() -> None:
-        assert process.stdout is not None
-        for line in iter(process.stdout.readline, ""):
+        for line in iter(stdout.readline, ""):
             served.said.append(line.strip())
-        process.stdout.close()
+        stdout.close()
 
-    Thread(target=hear, daemon=True).start()
+    served.hearing = Thread(target=hear, daemon=True)
+    served.hearing.start()
     return served
 
 
 @contextmanager
-def served(*arguments: str, environment: dict[str, str] | None = None) -> Iterator[Served]:
+def served(
+    *arguments: str, start: Callable[..., Served] = run_loaded, environment: dict[str, str] | None = None
+) -> Iterator[Served]:
     """A command that is ready, and is stopped in the end as Ctrl+C stops it."""
-    running = run(*arguments, environment=environment)
+    running = start(*arguments, environment=environment)
     try:
         running.wait_until_ready()
         yield running
@@ -87,8 +152,17 @@ def served(*arguments: str, environment: dict[str, str] | None = None) -> Iterat
             assert running.stop() == 0, running.said
 
 
+def done_loaded(*arguments: str) -> tuple[int, str]:
+    """A command run to its end from a process that has loaded everything: exit code, and everything it said."""
+    served = run_loaded(*arguments)
+    code = served.process.wait(120)
+    assert served.hearing is not None
+    served.hearing.join()
+    return code, "\n".join(served.said)
+
+
 def done(*arguments: str, typed: str = "") -> tuple[int, str]:
-    """Run a command to its end: exit code, and everything it said."""
+    """Run a command to its end, as a person does: exit code, and everything it said."""
     process = subprocess.run(
         [sys.executable, "-m", "ubrex", *arguments],
         input=typed,

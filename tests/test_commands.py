@@ -15,7 +15,7 @@ import psycopg
 import pytest
 
 from tests.server.conftest import CALLIPER, MACHINE
-from tests.serving import Served, copied, done, eventually, new_folder, run, served
+from tests.serving import Served, copied, done, done_loaded, eventually, new_folder, run, served
 from ubrex.server.runtime.cluster import OWNER, Cluster
 from ubrex.server.runtime.serve import Stopped, listen, stop_on_signals
 
@@ -94,7 +94,7 @@ def test_stopping_leaves_nothing_running_and_the_next_start_has_everything(folde
     """Ctrl+C, SIGTERM, a closed terminal."""
     titles: list[str] = []
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
-        with served("start", "--data", str(folder), "--port", PORT) as running:
+        with served("start", "--data", str(folder), "--port", PORT, start=run) as running:
             assert setups(running) == titles
             if not titles:
                 begin(running)
@@ -127,9 +127,9 @@ def test_a_second_start_says_where_the_first_is_and_leaves_it_alone(empty: Path)
     """Exit 0: what was wanted is there."""
     empty = empty
     with served("start", "--data", str(empty), "--port", PORT) as first:
-        code, said = done("start", "--data", str(empty), "--port", "8470")
+        code, said = done_loaded("start", "--data", str(empty), "--port", "8470")
         assert (code, said.strip()) == (0, f"ubrex: already running at {first.address}")
-        assert done("backup", "--data", str(empty), str(empty.parent / "copy.zip"))[0] == 1
+        assert done_loaded("backup", "--data", str(empty), str(empty.parent / "copy.zip"))[0] == 1
         assert answers(first)
 
 
@@ -184,7 +184,7 @@ def test_answers_do_not_wait_for_the_acknowledgement_of_their_head() -> None:
 
 def test_other_devices_are_let_in_only_with_a_passphrase(folder: Path) -> None:
     """Refused with the way to set one; with one, only by signing in."""
-    code, said = done("start", "--data", str(folder), "--host", "0.0.0.0", "--port", PORT)
+    code, said = done_loaded("start", "--data", str(folder), "--host", "0.0.0.0", "--port", PORT)
     assert code == 1
     assert "./ubrex passphrase" in said
     assert not folder.exists()
@@ -209,11 +209,11 @@ def test_a_backup_of_the_sample_workshop_restores_into_an_empty_one(sample: Path
         shown = setups(demo)
         runs = httpx2.get(f"{demo.address}/api/v1/runs", timeout=PATIENT_S).json()
         assert runs["open"]
-    code, said = done("backup", "--demo", "--data", str(folder), str(file))
+    code, said = done_loaded("backup", "--demo", "--data", str(folder), str(file))
     assert code == 0, said
-    code, said = done("restore", "--data", str(other), str(file))
+    code, said = done_loaded("restore", "--data", str(other), str(file))
     assert code == 0, said
-    code, said = done("restore", "--data", str(folder), str(file))
+    code, said = done_loaded("restore", "--data", str(folder), str(file))
     assert code == 1
     assert "not empty" in said
     with served("start", "--data", str(other), "--port", PORT) as restored:
@@ -243,7 +243,7 @@ def test_a_folder_that_holds_something_else_is_left_alone(folder: Path) -> None:
     """A slip in --data must not fill somebody's photos with a database."""
     folder.mkdir()
     (folder / "photo.png").write_bytes(b"")
-    code, said = done("start", "--data", str(folder))
+    code, said = done_loaded("start", "--data", str(folder))
     assert code == 1
     assert "holds other files" in said
     assert [path.name for path in folder.iterdir()] == ["photo.png"]
