@@ -18,8 +18,9 @@ from ubrex.server.runtime.workshop import prepare
 from ubrex.server.store import database as store
 from ubrex.server.store.records import WORKSHOP_TABLES, Idempotency, Record, SignedIn
 
-# No test asserts a time: on a busy machine an example may take as long as it likes.
+# No test asserts a time: on a busy machine an example may take as long as it likes. The deep profile: strategies.py.
 settings.register_profile("any_machine", deadline=None)
+settings.register_profile("deep", deadline=None)
 settings.load_profile("any_machine")
 
 

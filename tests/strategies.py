@@ -2,10 +2,20 @@
 
 from __future__ import annotations
 
+from hypothesis import settings
 from hypothesis import strategies as st
 
 from ubrex.core.calibrate import EStepsMethod, EStepsSample
 from ubrex.core.quantity import Tool
+
+DEEPER = 10
+"""How many times as many examples ``./ubrex test --slow`` tries."""
+
+
+def examples(usual: int) -> int:
+    """How many examples of what takes long are tried: each run tries others, and a slow one many."""
+    return usual * (DEEPER if settings.get_current_profile_name() == "deep" else 1)
+
 
 lengths = st.floats(min_value=85.0, max_value=115.0).map(lambda value: round(value, 2))
 """Fed lengths a calliper could read for 100 mm commanded."""

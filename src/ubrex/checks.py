@@ -31,8 +31,14 @@ WEB_CHECKS: Final = (
     ("vitest", ["npm", "run", "--silent", "test"]),
 )
 
-SPREAD: Final = ["-n", "2", "--dist", "loadfile"]
-"""Everything at once goes to two processes, file by file; what was asked for by name runs in one."""
+SPREAD: Final = ["-n", "2", "--dist", "loadfile", "--no-loadscope-reorder"]
+"""Everything at once goes to two processes, file by file; what was asked for by name runs in one.
+
+In the order of their names: those that take longest come first, so that none of them runs alone in the end.
+"""
+
+FUZZED: Final = tuple(f"tests/server/test_{name}.py" for name in ("contract", "garbage", "any_order"))
+"""What tries examples of its own making against the whole server."""
 
 
 def run_checks(pytest_args: list[str], *, slow: bool) -> int:
@@ -46,6 +52,11 @@ def run_checks(pytest_args: list[str], *, slow: bool) -> int:
     code = _pytest("-m", "not slow", *([] if pytest_args else SPREAD), *pytest_args)
     if code or not slow:
         return code
+    if not pytest_args:
+        print("== many more examples", flush=True)
+        code = _pytest("--hypothesis-profile=deep", *FUZZED)
+        if code:
+            return code
     print("== simulations", flush=True)
     return _pytest("-m", "slow", "--capture=no", *(pytest_args or ["tests/core", "tests/server/test_killed.py"]))
 

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, rule, run_state_machine_as_test
 
 from tests.server.conftest import Person
+from tests.strategies import examples
 
 
 class Bench(RuleBasedStateMachine):
@@ -145,7 +146,7 @@ class Bench(RuleBasedStateMachine):
 
 
 def test_no_order_of_events_loses_a_reading_or_shows_what_was_not_decided(ines: Person) -> None:
-    """Six benches of up to twenty-five events each."""
+    """A few benches of up to twenty-five events each."""
 
     class OfInes(Bench):
         pass
@@ -153,5 +154,5 @@ def test_no_order_of_events_loses_a_reading_or_shows_what_was_not_decided(ines: 
     OfInes.ines = ines
     run_state_machine_as_test(
         OfInes,
-        settings=settings(max_examples=6, stateful_step_count=25, suppress_health_check=list(HealthCheck)),
+        settings=settings(max_examples=examples(3), stateful_step_count=25, suppress_health_check=list(HealthCheck)),
     )

@@ -13,12 +13,13 @@ from starlette.testclient import TestClient
 
 from tests.server.conftest import Clock, Person
 from tests.server.test_garbage import is_problem, json_values
+from tests.strategies import examples
 from ubrex.server.api.app import AppSettings, create_app
 from ubrex.server.desk import Desk, utc_now
 
 CONTRACT: dict[str, Any] = create_app(AppSettings()).openapi()
 
-EXAMPLES = 12
+EXAMPLES = examples(6)
 
 KINDS = ("machine", "hotend", "nozzle", "surface", "filament", "spool", "instrument")
 

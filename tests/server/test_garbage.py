@@ -10,6 +10,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.server.conftest import MACHINE, Person
+from tests.strategies import examples
 from ubrex.server.api.app import AppSettings, create_app
 
 json_values = st.recursive(
@@ -68,7 +69,7 @@ def test_an_unknown_id_and_an_empty_body_get_a_problem(ines: Person, method: str
 def test_a_field_of_any_kind_is_taken_or_refused_never_a_failure(ines: Person, path: str, good: dict[str, Any]) -> None:
     """Each field in turn holds whatever JSON can hold."""
 
-    @settings(max_examples=40, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=examples(20), suppress_health_check=list(HealthCheck))
     @given(field=st.sampled_from(sorted(good)), value=json_values)
     def send(field: str, value: Any) -> None:
         answer = ines.post(path, good | {field: value})

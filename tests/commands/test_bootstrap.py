@@ -12,7 +12,7 @@ import pytest
 
 from ubrex import bootstrap
 
-ROOT = Path(__file__).parents[1]
+ROOT = Path(__file__).parents[2]
 
 
 def test_without_rights_one_line_says_what_to_have_installed(monkeypatch: pytest.MonkeyPatch) -> None:
