@@ -23,8 +23,9 @@ from ubrex import commands
 
 READY_WITHIN_S = 90.0
 
-_LOADED = multiprocessing.get_context("forkserver")
-_LOADED.set_forkserver_preload(["ubrex.server.runtime.serve", "ubrex.demo", "tests.serving"])
+LOADED = multiprocessing.get_context("forkserver")
+"""Processes that begin with everything loaded."""
+LOADED.set_forkserver_preload(["ubrex.server.runtime.serve", "ubrex.demo", "tests.serving"])
 
 
 @dataclass
@@ -110,7 +111,7 @@ def run(*arguments: str, environment: dict[str, str] | None = None) -> Served:
 def run_loaded(*arguments: str, environment: dict[str, str] | None = None) -> Served:
     """The same from a process that has loaded everything already."""
     hears, says = os.pipe()
-    process = _LOADED.Process(target=_as_command, args=(list(arguments), DupFd(says), environment or {}), daemon=True)
+    process = LOADED.Process(target=_as_command, args=(list(arguments), DupFd(says), environment or {}), daemon=True)
     process.start()
     os.close(says)
     return _heard(Served(Forked(process)), os.fdopen(hears))

@@ -79,6 +79,31 @@ def test_what_a_file_does_not_say_is_not_called_right(sized: Person, written: st
     assert {row["kind"] for row in check(sized, flat).json()["matches"]}.isdisjoint({"nozzle", "bed", "fan", "layer"})
 
 
+def test_a_command_that_does_more_than_it_shows_is_harm_and_one_nobody_knows_is_not_fine(
+    sized: Person, written: str
+) -> None:
+    """It is named where it stands. A pressure compensation is held against tonight's, and missed by nobody."""
+    unheated = re.sub(r"(?m)^M1[49]0 S[1-9].*\n", "", written)
+    said = {row["kind"]: row["file"].split()[0] for row in check(sized, unheated).json()["matches"]}
+    typed = {"values": said | {"pressure": "0.05"}}
+    answer = sized.post(f"/setups/{sized.setup_id}/values", typed)
+    assert answer.status_code == 201, answer.text
+    fine = check(sized, unheated).json()
+    assert fine["end"] == "fine", fine["verdict"]
+    for line, code in (("M851 Z-3", "sets_machine"), ("M303 E0 S200", "heats_itself"), ("M502", "forgets")):
+        found = check(sized, f"{unheated}{line}\n").json()
+        assert [one["code"] for one in found["findings"]] == [code]
+        assert (found["end"], found["findings"][0]["text"].startswith(line.split()[0])) == ("harm", True)
+    waits = check(sized, f"{unheated}M600\n").json()
+    assert (waits["end"], waits["harmful"]) == ("look", False)
+    assert any("Unattended: no" in said for said in waits["remarks"])
+    other = check(sized, unheated.replace("G28\n", "G28\nM900 K0.3\n", 1)).json()
+    assert other["verdict"] == "It does not match tonight’s numbers: Pressure compensation"
+    untold = check(sized, f"{unheated}M4242\n").json()
+    assert (untold["end"], untold["findings"]) == ("untold", [])
+    assert untold["verdict"].endswith("not understood, so not judged: M4242")
+
+
 def test_a_spool_is_short_by_what_was_printed_from_it_too(sized: Person, written: str) -> None:
     """1000 g by the scale; 999.8 written down as printed since: the box takes more than that leaves."""
     spool = add(sized, "spool", 1, name="14").json()["id"]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 
 from ubrex.core.bead import Bead
@@ -16,7 +18,7 @@ from ubrex.core.calibrate import (
     evaluate_first_layer,
     evaluate_flow,
 )
-from ubrex.core.gcode import FileFinding, Flaw
+from ubrex.core.gcode import Deed, FileFinding, Flaw, read_gcode
 from ubrex.core.quantity import Reason, Tool, ToolKind, Verdict
 from ubrex.server.calibrations.diameter import _words as diameter
 from ubrex.server.calibrations.first_layer import _words as first_layer
@@ -136,7 +138,7 @@ def test_oval_filament_and_every_reprint_are_said() -> None:
 @pytest.mark.parametrize("flaw", Flaw)
 def test_every_flaw_of_a_file_has_a_first_word_and_a_sentence(flaw: Flaw) -> None:
     """With its numbers in it, and its place."""
-    finding = FileFinding(flaw=flaw, line=412, z_mm=3.2, found=255.0, allowed=240.0)
+    finding = FileFinding(flaw=flaw, command="M851", line=412, z_mm=3.2, found=255.0, allowed=240.0)
     lead, text = files.flaw_said(finding, "the limit of its liner")
     assert lead.endswith(".")
     assert_said(text)
@@ -144,20 +146,38 @@ def test_every_flaw_of_a_file_has_a_first_word_and_a_sentence(flaw: Flaw) -> Non
     assert files.where_said(FileFinding(flaw=flaw)) == ""
 
 
+def test_every_command_that_does_more_than_it_shows_is_named_with_what_it_does() -> None:
+    """Each command there is, with each letter that may make the difference."""
+    lines = [f"M{number}{said}\n" for number in range(1000) for said in ("", " Z1", " X1", " E1", " S0")]
+    acts = {(act.deed, act.name): act for act in read_gcode(lines).acts}
+    assert {deed for deed, _ in acts} == set(Deed)
+    for act in acts.values():
+        _, text = files.flaw_said(FileFinding(flaw=Flaw(act.deed.value), command=act.name), "")
+        assert_said(text)
+        assert act.deed is Deed.SETS_E_STEPS or text.startswith(f"{act.name} ")
+        assert not re.search(r"changes :|machine \.", text), "what it changes, and what it lets the machine do"
+
+
 def test_the_check_of_a_file_ends_in_the_worst_that_was_found() -> None:
     """Harm, a look, another number than tonight's, nothing to hold it against, and only then nothing wrong."""
     ends = [
-        (True, 2, ["Fan"], ["Bed"]),
-        (False, 1, ["Fan"], ["Bed"]),
-        (False, 0, ["Fan"], ["Bed"]),
-        (False, 0, [], ["Bed"]),
-        (False, 0, [], []),
+        (True, 2, ["Fan"], ["Bed"], ["Retraction"], ["M999"]),
+        (False, 1, ["Fan"], ["Bed"], ["Retraction"], ["M999"]),
+        (False, 0, ["Fan"], ["Bed"], ["Retraction"], ["M999"]),
+        (False, 0, [], ["Bed"], ["Retraction"], []),
+        (False, 0, [], [], ["Retraction"], []),
+        (False, 0, [], [], [], ["M999", "M998"]),
+        (False, 0, [], [], [], []),
     ]
-    said = [files.verdict_said(harmful=a, count=b, differs=c, unset=d, unsaid=["Retraction"]) for a, b, c, d in ends]
-    said.append(files.verdict_said(harmful=False, count=0, differs=[], unset=[], unsaid=[]))
+    said = [
+        files.verdict_said(harmful=harmful, count=count, differs=differs, unset=unset, unsaid=unsaid, unknown=unknown)
+        for harmful, count, differs, unset, unsaid, unknown in ends
+    ]
     assert said == [
         ("harm", "Do not print this here"), ("look", "Look at this before you print"),
         ("look", "It does not match tonight’s numbers: Fan"),
         ("untold", "Nothing harmful found; not set here, so not compared: Bed, and not in the file: Retraction"),
-        ("untold", "Nothing harmful found; not in the file: Retraction"), ("fine", "Nothing wrong for this setup"),
+        ("untold", "Nothing harmful found; not in the file: Retraction"),
+        ("untold", "Nothing harmful found; not understood, so not judged: M999; M998"),
+        ("fine", "Nothing wrong for this setup"),
     ]  # fmt: skip

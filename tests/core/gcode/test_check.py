@@ -73,6 +73,18 @@ def without_layers(lines: list[str]) -> list[str]:
         (lambda lines: [line.replace("F1800", "F9000") for line in lines], Flaw.MELT_RATE),
         (lambda lines: [*lines[: len(lines) // 2], "G1 X11"], Flaw.CUT_OFF),
         (lambda lines: [*lines, "M92 E93\n"], Flaw.SETS_E_STEPS),
+        (lambda lines: [*lines, "M92 X80.2\n"], Flaw.SETS_MACHINE),
+        (lambda lines: [*lines, "N7 m851 z-1.35 ; lower\n"], Flaw.SETS_MACHINE),
+        (lambda lines: [*lines, "M206 Z-0.1\n"], Flaw.SETS_MACHINE),
+        (lambda lines: [*lines, "M 303 E0 S200\n"], Flaw.HEATS_ITSELF),
+        (lambda lines: [*lines, "M0502\n"], Flaw.FORGETS),
+        (lambda lines: ["M302 P1\n", *lines], Flaw.UNGUARDS),
+        (lambda lines: ["M211 S0\n", *lines], Flaw.UNGUARDS),
+        (lambda lines: [*lines[:60], "M600\n", *lines[60:]], Flaw.WAITS),
+        (lambda lines: ["M221 S108\n", *lines], Flaw.FLOW_OVERRIDE),
+        (lambda lines: ["N5M104S255\n", *lines], Flaw.NOZZLE_TOO_HOT),
+        (lambda lines: ["M104 S255 (S200)\n", *lines], Flaw.NOZZLE_TOO_HOT),
+        (lambda lines: ["M104 S255 S200\n", *lines], Flaw.NOZZLE_TOO_HOT),
         (lambda lines: [line.replace("F1800", "F6000") if "E-" in line else line for line in lines], Flaw.PULL_SPEED),
         (lambda lines: without_feed_above(lines, 2.5), Flaw.STOPS_LAYING),
         (lambda lines: [line for line in lines if "Z2.040" not in line], Flaw.GAP),
@@ -86,7 +98,34 @@ def test_each_flaw_is_found(spoil: Callable[[list[str]], list[str]], flaw: Flaw)
     """One thing made wrong at a time, in a file that was right; each with its line, but for what is in no line."""
     found = flaws(spoil(GOOD))
     assert flaw in found
-    assert (found[flaw] == 0) is (flaw in {Flaw.EMPTY, Flaw.SETS_E_STEPS, Flaw.FEWER_LAYERS, Flaw.FAN_NEVER})
+    assert (found[flaw] == 0) is (flaw in {Flaw.EMPTY, Flaw.FLOW_OVERRIDE, Flaw.FEWER_LAYERS, Flaw.FAN_NEVER})
+
+
+@pytest.mark.parametrize(
+    "line", ["M851 X-40", "M206 X1", "M302", "M211 S1", "M221 S100", "M92", "M420 S1", "M204 P500", "G29", "T0"]
+)
+def test_what_changes_nothing_is_no_flaw_and_is_understood(line: str) -> None:
+    """A probe's place across the bed, a question, a guard that is put back, limits of motion."""
+    lines = [f"{line}\n", *GOOD]
+    assert flaws(lines) == {}
+    assert line in {"M851 X-40", "M206 X1", "M302", "M211 S1", "M92"} or not read_gcode(lines).unknown
+
+
+def test_a_share_of_what_a_file_says_is_what_is_fed() -> None:
+    """From where it is said on, retractions with it; what a share of nothing would be is not believed."""
+    whole, more = read_gcode(GOOD), read_gcode(["M221 S150\n", *GOOD])
+    assert more.feed.sum() == pytest.approx(1.5 * whole.feed.sum(), rel=1e-4)
+    assert more.longest_retraction_mm == pytest.approx(1.5 * whole.longest_retraction_mm)
+    assert more.fed_pct == pytest.approx(150)
+    assert read_gcode(["M221 S0\n", *GOOD]).fed_pct == 100
+
+
+def test_the_pressure_compensation_of_a_file_is_that_of_most_of_it() -> None:
+    """A line laid with another, before or after, does not count for the part."""
+    place = next(index for index, line in enumerate(GOOD) if "Z0.440" in line)
+    lines = ["M900 K0.6\n", *GOOD[:place], "M900 K0.04\n", *GOOD[place:], "M900 K0\n"]
+    assert facts_of(read_gcode(lines), 1000).pressure_s == 0.04
+    assert facts_of(read_gcode(GOOD), 1000).pressure_s is None
 
 
 def test_a_speed_that_nobody_stated_is_not_called_the_machines() -> None:

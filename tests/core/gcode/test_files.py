@@ -208,6 +208,15 @@ def test_a_file_beyond_a_limit_is_not_written(change: Any, limit: Any, breach: B
         (("G1 X5\x1b[2J",), Breach.BLOCK),
         (("M303 E0 S300",), Breach.BLOCK),
         (("n5 m0303 s300 (tune)",), Breach.BLOCK),
+        (("M92 E900",), Breach.BLOCK),
+        (("M851 Z-3",), Breach.BLOCK),
+        (("M302 P1",), Breach.BLOCK),
+        (("M211 S0",), Breach.BLOCK),
+        (("N5M104S300",), Breach.NOZZLE_HEAT),
+        (("M0104 S300",), Breach.NOZZLE_HEAT),
+        (("M104 S300 (S200)",), Breach.NOZZLE_HEAT),
+        (("M109 R300 S200",), Breach.NOZZLE_HEAT),
+        (("M104 S300 S200",), Breach.NOZZLE_HEAT),
         (("G28 M104 S300",), Breach.BLOCK),
         (("G28M104S300",), Breach.BLOCK),
     ],
@@ -316,7 +325,7 @@ def test_settings_heat_fans_and_what_is_not_known_are_kept() -> None:
     assert [(heat.what, heat.celsius, heat.line) for heat in found.heats] == [("nozzle", 215.0, 4)]
     assert found.fans[0].percent == pytest.approx(50)
     assert found.unknown["M999"] == 2
-    assert found.steps_per_mm == 410.5
+    assert [(act.name, act.number, act.line) for act in found.acts] == [("M92", 410.5, 9)]
     assert found.cut_off
     assert not found.ends_off
 

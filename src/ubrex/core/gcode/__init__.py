@@ -11,6 +11,7 @@ from ubrex.core.gcode._check import (
     facts_of,
     is_same,
 )
+from ubrex.core.gcode._commands import Deed
 from ubrex.core.gcode._machine import (
     USUAL_ACCELERATION_MM_S2,
     USUAL_SPEED_MM_S,
@@ -35,6 +36,7 @@ __all__ = [
     "USUAL_ACCELERATION_MM_S2",
     "USUAL_SPEED_MM_S",
     "Breach",
+    "Deed",
     "Dialect",
     "Feed",
     "FileFacts",

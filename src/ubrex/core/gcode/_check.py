@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Iterator
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
@@ -12,6 +13,7 @@ from typing import Final, NamedTuple
 
 import numpy as np
 
+from ubrex.core.gcode._commands import HARMFUL_DEEDS, Deed
 from ubrex.core.gcode._machine import MachineLimits
 from ubrex.core.gcode._moves import CIRCLE
 from ubrex.core.gcode._reader import Gcode
@@ -59,7 +61,13 @@ class Flaw(StrEnum):
     SPEED = "speed"
     CUT_OFF = "cut_off"
     NOT_OFF = "not_off"
-    SETS_E_STEPS = "sets_e_steps"
+    SETS_E_STEPS = Deed.SETS_E_STEPS.value
+    SETS_MACHINE = Deed.SETS_MACHINE.value
+    HEATS_ITSELF = Deed.HEATS_ITSELF.value
+    FORGETS = Deed.FORGETS.value
+    UNGUARDS = Deed.UNGUARDS.value
+    WAITS = Deed.WAITS.value
+    FLOW_OVERRIDE = "flow_override"
     EMPTY = "empty"
     STOPS_LAYING = "stops_laying"
     GAP = "gap"
@@ -70,16 +78,20 @@ class Flaw(StrEnum):
 
 
 HARMFUL: Final = frozenset(
-    {Flaw.NOZZLE_TOO_HOT, Flaw.BED_TOO_HOT, Flaw.NO_HOMING, Flaw.OUTSIDE, Flaw.COLD, Flaw.SETS_E_STEPS, Flaw.NOT_OFF}
-)
+    {Flaw.NOZZLE_TOO_HOT, Flaw.BED_TOO_HOT, Flaw.NO_HOMING, Flaw.OUTSIDE, Flaw.COLD, Flaw.NOT_OFF}
+) | {Flaw(deed.value) for deed in HARMFUL_DEEDS}
 """What can hurt a machine or a person; the rest spoils a print."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FileFinding:
-    """One flaw: the first line it is on and the height there [mm], what was found and what is allowed, in its unit."""
+    """One flaw: the first line it is on and the height there [mm], what was found and what is allowed, in its unit.
+
+    ``command``: what does it, where that is one command.
+    """
 
     flaw: Flaw
+    command: str = ""
     line: int = 0
     z_mm: float = 0.0
     found: float = 0.0
@@ -94,7 +106,8 @@ class FileFinding:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FileFacts:
     """What a file says by its commands: temperatures [°C] of the first layer and the rest, fan [%], from which height [mm]
-    and at most [%], retraction [mm], layers [mm], height [mm], filament [mm], time [s]. None where it does not say.
+    and at most [%], retraction [mm], layers [mm], pressure compensation [s], height [mm], filament [mm], time [s]. None
+    where it does not say.
 
     A fan that is never turned on is one of 0 %, but in a file of a few layers, which says nothing of it; nor does one of a
     single layer say anything of the others.
@@ -110,6 +123,7 @@ class FileFacts:
     retraction_mm: float | None
     first_layer_mm: float | None
     layer_mm: float | None
+    pressure_s: float | None
     layers: int
     height_mm: float
     filament_mm: float
@@ -158,6 +172,7 @@ def facts_of(found: Gcode, acceleration_mm_s2: float) -> FileFacts:
         retraction_mm=_usual_pull(found),
         first_layer_mm=tops[0] if tops else None,
         layer_mm=float(np.median(steps)) if len(steps) else None,
+        pressure_s=_pressure(found),
         layers=len(set(tops)),
         height_mm=max(tops, default=0.0),
         filament_mm=float(found.feed.sum(dtype=float)),
@@ -179,14 +194,28 @@ class _PartFan(NamedTuple):
     z_mm: float
 
 
+def _laid_under(found: Gcode, lines: Sequence[int]) -> np.ndarray:
+    """Filament that is laid [mm] from each of these lines to the next."""
+    set_by = np.searchsorted(lines, found.line, side="right")
+    laid_mm = np.bincount(set_by, weights=np.where(found.extruding, found.feed, 0.0), minlength=len(lines) + 1)
+    return laid_mm[1:]
+
+
+def _pressure(found: Gcode) -> float | None:
+    """The pressure compensation under which most is laid [s]."""
+    laid: defaultdict[float, float] = defaultdict(float)
+    for row, mm in zip(found.pressures, _laid_under(found, [row.line for row in found.pressures]), strict=True):
+        laid[row.seconds] += float(mm)
+    return max(laid, key=lambda seconds: laid[seconds], default=None)
+
+
 def _part_fan(found: Gcode) -> _PartFan | None:
     """The fan of the part; None if nothing is laid under one.
 
     Usual is the middle of what is laid under a fan, by filament: bridges that are blown at harder do not count for the part.
     """
-    set_by = np.searchsorted([row.line for row in found.fans], found.line, side="right")
-    laid_mm = np.bincount(set_by, weights=np.where(found.extruding, found.feed, 0.0), minlength=len(found.fans) + 1)
-    blown = [(row, mm) for row, mm in zip(found.fans, laid_mm[1:], strict=True) if row.percent > 0 and mm > 0]
+    laid_mm = _laid_under(found, [row.line for row in found.fans])
+    blown = [(row, mm) for row, mm in zip(found.fans, laid_mm, strict=True) if row.percent > 0 and mm > 0]
     if not blown:
         return None
     rising = sorted(blown, key=lambda one: one[0].percent)
@@ -202,6 +231,7 @@ def check_file(found: Gcode, limits: MachineLimits, *, bore_mm: float, filament_
     if not len(laid):
         return [FileFinding(flaw=Flaw.EMPTY)]
     flaws = [
+        *_act_flaws(found),
         *_heat_flaws(found, limits),
         *_place_flaws(found, limits, laid),
         *_layer_flaws(found, bore_mm),
@@ -213,9 +243,15 @@ def check_file(found: Gcode, limits: MachineLimits, *, bore_mm: float, filament_
         flaws.append(FileFinding(flaw=Flaw.CUT_OFF, line=found.lines, z_mm=float(found.z[laid[-1]])))
     if not found.ends_off:
         flaws.append(FileFinding(flaw=Flaw.NOT_OFF, line=found.lines))
-    if found.steps_per_mm is not None:
-        flaws.append(FileFinding(flaw=Flaw.SETS_E_STEPS, found=found.steps_per_mm))
     return sorted(flaws, key=lambda one: (not one.harmful, one.line))
+
+
+def _act_flaws(found: Gcode) -> Iterator[FileFinding]:
+    """What commands do beyond moves, heat and feed: the first of each that does it."""
+    for act in {(one.deed, one.name): one for one in reversed(found.acts)}.values():
+        yield FileFinding(flaw=Flaw(act.deed.value), command=act.name, line=act.line, z_mm=act.z_mm, found=act.number)
+    if found.fed_pct != 100:
+        yield FileFinding(flaw=Flaw.FLOW_OVERRIDE, found=found.fed_pct, allowed=100.0)
 
 
 def _heat_flaws(found: Gcode, limits: MachineLimits) -> Iterator[FileFinding]:

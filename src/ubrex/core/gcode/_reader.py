@@ -17,6 +17,8 @@ from typing import Any, Final
 
 import numpy as np
 
+from ubrex.core.gcode._commands import QUIET, Act, act_of
+
 MM_PER_INCH: Final = 25.4
 
 ARC_OFF_MM: Final = 0.02
@@ -68,13 +70,22 @@ class FanLine:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class PressureLine:
+    """Pressure compensation [s] from a line on."""
+
+    seconds: float
+    line: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Gcode:
     """What a file says. Columns have one entry a move: line number, end place [mm], filament [mm], speed [mm/s].
 
     ``known``: bits 1, 2, 4 where x, y, z had been said by then. ``program``: the first remark without its numbers, by which
     files of one program are known. ``settings``: what remarks of the form name = value say, in order. ``unknown``: commands
     that were not understood, counted. ``cut_off``: the last line has no end. ``override_pct``: the highest that speeds are
-    driven at; it is in them. ``pulls``: how far filament was pulled back in all each time before it was fed again [mm].
+    driven at; it is in them. ``fed_pct``: the share of what the file says that is fed, furthest from all of it; it is in the
+    column. ``pulls``: how far filament was pulled back in all each time before it was fed again [mm].
     """
 
     line: Any
@@ -87,6 +98,8 @@ class Gcode:
     known: Any
     heats: tuple[HeatLine, ...] = ()
     fans: tuple[FanLine, ...] = ()
+    pressures: tuple[PressureLine, ...] = ()
+    acts: tuple[Act, ...] = ()
     program: str = ""
     settings: dict[str, str] = field(default_factory=dict)
     unknown: Counter[str] = field(default_factory=Counter)
@@ -95,9 +108,9 @@ class Gcode:
     first_move_at: int | None = None
     ends_off: bool = False
     cut_off: bool = False
-    steps_per_mm: float | None = None
     taken_back: float = 0.0
     override_pct: float = 100.0
+    fed_pct: float = 100.0
     pulls: Any = ()
     fastest_pull_mm_s: float = 0.0
     longest_retraction_mm: float = 0.0
@@ -166,12 +179,13 @@ class _Reader:
         self.bits_kept: list[Any] = []
         self.heats: list[HeatLine] = []
         self.fans: dict[int, list[FanLine]] = defaultdict(list)
+        self.pressures: list[PressureLine] = []
+        self.acts: list[Act] = []
         self.settings: dict[str, str] = {}
         self.program = ""
         self.unknown: Counter[str] = Counter()
         self.homed_at: int | None = None
         self.first_move_at: int | None = None
-        self.steps_per_mm: float | None = None
         self.at = {"X": 0.0, "Y": 0.0, "Z": 0.0}
         self.bits = 0
         self.e = self.f = self.hot = self.bed = 0.0
@@ -179,6 +193,7 @@ class _Reader:
         self.plain = True
         self.retracted = self.longest_retraction = self.taken_back = self.fastest_pull = 0.0
         self.override = self.highest_override = 1.0
+        self.fed = self.oddest_fed = 1.0
         self.pulls = array("d")
         self.pull_peak = 0.0
         self.chords = 0
@@ -202,8 +217,9 @@ class _Reader:
             **self._columns(), heats=tuple(self.heats), fans=tuple(self._part_fan()), settings=self.settings,
             program=self.program, unknown=self.unknown, lines=number, homed_at=self.homed_at,
             first_move_at=self.first_move_at, ends_off=self.hot == 0 and self.bed == 0, cut_off=not last.endswith("\n"),
-            steps_per_mm=self.steps_per_mm, taken_back=self.taken_back, longest_retraction_mm=self.longest_retraction,
+            taken_back=self.taken_back, longest_retraction_mm=self.longest_retraction, fed_pct=100 * self.oddest_fed,
             override_pct=100 * self.highest_override, pulls=np.array(self.pulls), fastest_pull_mm_s=self.fastest_pull,
+            pressures=tuple(self.pressures), acts=tuple(self.acts),
         )  # fmt: skip
 
     def _part_fan(self) -> list[FanLine]:
@@ -217,7 +233,7 @@ class _Reader:
 
     def _run_at(self, text: str, start: int) -> str:
         """Moves from here on in plain millimetres; empty where there are none."""
-        if not self.plain or self.first_move_at is None or self.override != 1.0:
+        if not self.plain or self.first_move_at is None or self.override != 1.0 or self.fed != 1.0:
             return ""
         found = _RUN.match(text, start)
         return "" if found is None else found[0]
@@ -291,10 +307,12 @@ class _Reader:
             if not bare.strip():
                 return
             words = [letter + value for letter, value in _LETTERED.findall(bare)]
+            if words and words[0][0] in "Nn":
+                words = words[1:]
             if not words or not _COMMAND.fullmatch(words[0]):
                 self.unknown[name[:20]] += 1
                 return
-        self._other(number, words[0].upper(), words, code)
+        self._other(number, words[0][0].upper() + (words[0][1:].lstrip("0") or "0"), words, code)
 
     def _move(self, number: int, words: list[str]) -> None:
         """G0 and G1 in any mode."""
@@ -337,6 +355,9 @@ class _Reader:
         if self.first_move_at is None and (self.bits or at["X"] or at["Y"]):
             self.first_move_at = number
         speed = self.f * self.override
+        feed *= self.fed
+        if feed > 0 and abs(math.log(self.fed)) > abs(math.log(self.oddest_fed)):
+            self.oddest_fed = self.fed
         self.rows.extend((number, at["X"], at["Y"], at["Z"], feed, speed, self.hot, self.bits))
         if feed < 0:
             self.fastest_pull = max(self.fastest_pull, speed)
@@ -388,14 +409,16 @@ class _Reader:
 
     def _other(self, number: int, name: str, words: list[str], code: str) -> None:
         values = _values(words)
-        if name in {"G0", "G1", "G00", "G01"}:
+        act = act_of(name, values, number, self.at["Z"])
+        if act is not None:
+            self.acts.append(act)
+            return
+        if name in _MOVES:
             self._move(number, ["G1", *(f"{letter}{value!r}" for letter, value in values.items())])
             return
         match name:
-            case "G2" | "G3" | "G02" | "G03":
+            case "G2" | "G3":
                 self._arc(number, values, clockwise=name[-1] == "2")
-            case "G4" | "M84" | "M18" | "M400" | "M105" | "M115" | "M117" | "M73" | "M300":
-                pass
             case "G20":
                 self.scale, self.plain = MM_PER_INCH, False
             case "G21":
@@ -423,15 +446,20 @@ class _Reader:
             case "M220":
                 self.override = values.get("S", 100 * self.override) / 100
                 self.highest_override = max(self.highest_override, self.override)
-            case "M92":
-                self.steps_per_mm = values.get("E", self.steps_per_mm)
-            case _:
+            case "M221":
+                # Nothing at all and less is no share of anything: the machine goes on as it was.
+                share = values.get("S", 100 * self.fed) / 100
+                self.fed = share if share > 0 else self.fed
+            case "M900" if "K" in values:
+                self.pressures.append(PressureLine(seconds=values["K"], line=number))
+            case _ if name not in QUIET:
                 self.unknown[name] += 1
 
     def _heat(self, number: int, name: str, values: dict[str, float]) -> None:
-        celsius = values.get("S", values.get("R"))
-        if celsius is None:
+        said = [values[letter] for letter in "SR" if letter in values]
+        if not said:
             return
+        celsius = max(said)
         nozzle = name in {"M104", "M109"}
         if nozzle:
             self.hot = celsius
@@ -511,10 +539,17 @@ def _held(said: Any, before: float) -> Any:
 
 
 def _values(words: list[str]) -> dict[str, float]:
-    """Letters with their numbers, however they are spaced; a checksum is left out."""
-    text = " ".join(words[1:]).partition("*")[0]
-    read = {letter.upper(): float(number) for letter, number in _LETTERED.findall(text)}
-    return {letter: number for letter, number in read.items() if abs(number) < MOST_NUMBER}
+    """Letters with their numbers, however they are spaced; a checksum and what stands in brackets are left out.
+
+    Of a letter that stands twice the larger number holds: a machine may take either, and limits are upper ones.
+    """
+    text = _BRACKETS.sub(" ", " ".join(words[1:])).partition("*")[0]
+    read: dict[str, float] = {}
+    for letter, said in _LETTERED.findall(text):
+        number = float(said)
+        if abs(number) < MOST_NUMBER:
+            read[letter.upper()] = max(number, read.get(letter.upper(), number))
+    return read
 
 
 def _centre(

@@ -14,6 +14,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from ubrex.core.bead import Bead
+from ubrex.core.gcode._commands import HARMFUL_DEEDS, Deed
 from ubrex.core.gcode._machine import Breach, Dialect, MachineLimits, RefusedFile
 from ubrex.core.gcode._moves import CIRCLE, Feed, Go, Manner, Move, Pause, Pen, Push, Remark, Set, SetWhat
 from ubrex.core.gcode._reader import Gcode, read_gcode
@@ -26,9 +27,6 @@ MOST_PRESSURE_S: Final = 2.0
 PRIME_LENGTH_MM: Final = 60.0
 PRIME_FROM_EDGE_MM: Final = 3.0
 LIFT_MM: Final = 10.0
-
-NOT_IN_A_BLOCK: Final = frozenset({"M303", "M306", "M502", "M997"})
-"""Commands that heat to a number of their own, or forget what the machine keeps."""
 
 SAYING: Final = frozenset({"M117", "M118"})
 """Commands with a text behind them."""
@@ -287,17 +285,23 @@ def fill_block(block: Sequence[str], heat: Heat, limits: MachineLimits) -> list[
 
 
 def _check_command(line: str) -> None:
-    """Refuse what heats or forgets by itself, and a second command on a line: neither is held against the limits."""
+    """Refuse a second command on a line: it is not held against the limits."""
     code = _REMARK.sub("", line)
     first = _FIRST.match(code)
     name = "" if first is None else f"{first[1].upper()}{first[2]}"
     if first is not None and name not in SAYING and _FURTHER.search(code, first.end()):
         raise RefusedFile(Breach.BLOCK, f"a block of this machine has a second command on a line: {code.strip()[:40]}")
-    if name in NOT_IN_A_BLOCK:
-        raise RefusedFile(Breach.BLOCK, f"a block of this machine must not hold {name}: it heats or forgets by itself")
 
 
 def _check_block(found: Gcode, limits: MachineLimits) -> None:
+    lasting = next((act for act in found.acts if act.deed in HARMFUL_DEEDS), None)
+    if lasting is not None:
+        what = (
+            "heats or forgets by itself"
+            if lasting.deed in {Deed.HEATS_ITSELF, Deed.FORGETS}
+            else "changes what it keeps"
+        )
+        raise RefusedFile(Breach.BLOCK, f"a block of this machine must not hold {lasting.name}: it {what}")
     for what, cap, breach in (
         ("nozzle", limits.nozzle, Breach.NOZZLE_HEAT),
         ("bed", limits.bed, Breach.BED_HEAT),

@@ -68,13 +68,18 @@ _FACTS: Final = {
     Kind.RETRACTION: "retraction_mm",
     Kind.LAYER_FIRST: "first_layer_mm",
     Kind.LAYER: "layer_mm",
+    Kind.PRESSURE: "pressure_s",
 }
 """Values that commands say without a doubt."""
 
 _OF_UPPER: Final = frozenset({Kind.NOZZLE, Kind.BED, Kind.FAN, Kind.LAYER})
 """Values of the layers above the first ones: a file that has none need not say them."""
 
+_KEPT_THERE: Final = frozenset({Kind.PRESSURE})
+"""Values that a machine keeps itself: a file that does not say them leaves them as they are."""
+
 MOST_SETTINGS: Final = 400
+MOST_NAMED: Final = 6
 
 
 def show_file_check(work: Work, setup_id: int, text: str, *, name: str = "") -> FileCheckOut:
@@ -116,7 +121,10 @@ def show_file_check(work: Work, setup_id: int, text: str, *, name: str = "") -> 
     # What does harm is not kept: nobody is offered to have printed it.
     if name.strip() and not harmful and work.person_id is not None:
         _keep(work, setup.id, name.strip(), text, facts, need_g)
-    end, verdict = words.verdict_said(harmful=harmful, count=len(shown), differs=differs, unset=unset, unsaid=unsaid)
+    unknown = [name for name, _ in read.unknown.most_common(MOST_NAMED)]
+    end, verdict = words.verdict_said(
+        harmful=harmful, count=len(shown), differs=differs, unset=unset, unsaid=unsaid, unknown=unknown
+    )
     return FileCheckOut(
         end=end,
         verdict=verdict,
@@ -128,7 +136,7 @@ def show_file_check(work: Work, setup_id: int, text: str, *, name: str = "") -> 
             *words.fan_said(facts.fan_pct, facts.fan_from_mm, facts.fan_most_pct, facts.height_mm),
             *words.speeds_said(read.override_pct, _fastest(read), held.speed_mm_s if held.speed_stated else None),
             alone_said(found, file_harmless=not shown),
-            *words.unknown_said(sum(read.unknown.values()), [name for name, _ in read.unknown.most_common(6)]),
+            *words.unknown_said(sum(read.unknown.values()), unknown),
         ],
         program=read.program,
         settings=_settings(read),
@@ -222,7 +230,7 @@ def _matches(found: Tuned, facts: FileFacts) -> list[FileMatchOut]:
         # What neither asks for is nothing to compare.
         if (number is None and not (value and value.number)) or (number == 0 and value is None):
             continue
-        if number is None and kind in _OF_UPPER and facts.layers <= FAN_OFF_LAYERS:
+        if number is None and (kind in _KEPT_THERE or (kind in _OF_UPPER and facts.layers <= FAN_OFF_LAYERS)):
             continue
         places = KINDS[kind].places
         unit = unit_text(KINDS[kind].unit.value)

@@ -37,16 +37,39 @@ _SAID: Final = {
     Flaw.FAN_NEVER: ("Fan never.", "Its fan waits for layer {found}, and there are {allowed} layers."),
     Flaw.PULL_SPEED: ("Pulls fast.", "It pulls back at {found} mm/s; here at most {allowed} mm/s."),
     Flaw.SETS_E_STEPS: ("Sets e-steps.", "It sets the e-steps to {found}: yours would be overwritten."),
+    Flaw.SETS_MACHINE: ("Sets the machine.", "{command} changes {kept}: yours would be overwritten."),
+    Flaw.HEATS_ITSELF: ("Heats by itself.", "{command} heats to a number of its own, to tune the heater: not in a print."),
+    Flaw.FORGETS: ("Forgets.", "{command} puts the machine back to how it left its maker: what you tuned is gone."),
+    Flaw.UNGUARDS: ("Takes a guard away.", "{command} lets the machine {kept}."),
+    Flaw.WAITS: ("Waits for you.", "{command} stops it, hot, until somebody goes on."),
+    Flaw.FLOW_OVERRIDE: ("Flow changed.", "The machine is told to feed {found} % of what the file says: flow counts twice."),
     Flaw.EMPTY: ("Nothing printed.", "No line in it lays anything down. Is it a file for a printer at all?"),
 }  # fmt: skip
 """Each flaw: a first word, and the sentence."""
+
+_KEPT: Final = {
+    "M92": "the steps of the axes",
+    "M206": "where zero is",
+    "M428": "where zero is",
+    "M851": "the Z-offset",
+    "M301": "the control of the hotend",
+    "M304": "the control of the bed",
+    "M665": "the geometry of the machine",
+    "M666": "the geometry of the machine",
+    "M302": "feed filament however cold it is",
+    "M211": "leave what it reaches",
+}
+"""What a command changes of the machine, or lets it do."""
 
 
 def flaw_said(finding: FileFinding, why: str) -> tuple[str, str]:
     """A flaw in words; ``why``: which limit holds, where one does."""
     lead, text = _SAID[finding.flaw]
     places = 0 if finding.found >= 20 else 2
-    said = text.format(found=plain(round(finding.found, places)), allowed=plain(round(finding.allowed, 2)), why=why)
+    said = text.format(
+        found=plain(round(finding.found, places)), allowed=plain(round(finding.allowed, 2)), why=why,
+        command=finding.command, kept=_KEPT.get(finding.command, ""),
+    )  # fmt: skip
     return lead, said.replace(" °C", f"{NBSP}°C").replace(" mm", f"{NBSP}mm")
 
 
@@ -83,7 +106,13 @@ def judged_said(one: Finding) -> tuple[str, str]:
 
 
 def verdict_said(
-    *, harmful: bool, count: int, differs: Sequence[str], unset: Sequence[str], unsaid: Sequence[str]
+    *,
+    harmful: bool,
+    count: int,
+    differs: Sequence[str],
+    unset: Sequence[str],
+    unsaid: Sequence[str],
+    unknown: Sequence[str],
 ) -> tuple[CheckEnd, str]:
     """The check in one line, the worst first; it is not called right where there was nothing to hold it against."""
     if harmful:
@@ -94,7 +123,11 @@ def verdict_said(
         return "look", f"It does not match tonight’s numbers: {'; '.join(differs)}"
     untold = [
         f"{why}: {'; '.join(names)}"
-        for why, names in (("not set here, so not compared", unset), (NOT_IN_FILE, unsaid))
+        for why, names in (
+            ("not set here, so not compared", unset),
+            (NOT_IN_FILE, unsaid),
+            ("not understood, so not judged", unknown),
+        )
         if names
     ]
     if untold:
