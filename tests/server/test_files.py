@@ -96,12 +96,14 @@ def test_a_command_that_does_more_than_it_shows_is_harm_and_one_nobody_knows_is_
         assert (found["end"], found["findings"][0]["text"].startswith(line.split()[0])) == ("harm", True)
     waits = check(sized, f"{unheated}M600\n").json()
     assert (waits["end"], waits["harmful"]) == ("look", False)
-    assert any("Unattended: no" in said for said in waits["remarks"])
+    assert any("unattended: no" in said for said in waits["remarks"])
     other = check(sized, unheated.replace("G28\n", "G28\nM900 K0.3\n", 1)).json()
     assert other["verdict"] == "It does not match tonight’s numbers: Pressure compensation"
     untold = check(sized, f"{unheated}M4242\n").json()
     assert (untold["end"], untold["findings"]) == ("untold", [])
     assert untold["verdict"].endswith("not understood, so not judged: M4242")
+    assert any("unattended: no" in said for said in untold["remarks"])
+    assert "1 command was not understood: M4242" in untold["remarks"]
 
 
 def test_a_spool_is_short_by_what_was_printed_from_it_too(sized: Person, written: str) -> None:

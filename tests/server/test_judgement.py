@@ -196,15 +196,15 @@ def test_unattended_only_with_a_test_a_fan_that_was_looked_at_and_this_very_file
     assert sized.post(f"/setups/{sized.setup_id}/safety-checks", said).status_code == 201
 
     def alone() -> str:
-        said: str = next(row for row in check(sized, text).json()["remarks"] if row.startswith("Unattended"))
+        said: str = next(row for row in check(sized, text).json()["remarks"] if row.startswith("unattended"))
         return said
 
     assert "nobody tested" in alone()
     assert sized.post(f"/setups/{sized.setup_id}/safety-checks", SAFE).status_code == 201
-    assert alone().startswith("Unattended: possible")
+    assert alone().startswith("unattended: possible")
     assert "checked here and found harmless" in tick(sized, "Enough, checked, stay.")
     log(sized, "heat_sink_fan")
-    assert alone().startswith("Unattended: no")
+    assert alone().startswith("unattended: no")
 
 
 def test_good_enough_is_never_yes_on_typed_numbers_alone(ines: Person) -> None:

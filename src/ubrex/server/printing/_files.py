@@ -135,7 +135,7 @@ def show_file_check(work: Work, setup_id: int, text: str, *, name: str = "") -> 
             words.size_said(facts.layers, facts.height_mm, need_g, facts.seconds),
             *words.fan_said(facts.fan_pct, facts.fan_from_mm, facts.fan_most_pct, facts.height_mm),
             *words.speeds_said(read.override_pct, _fastest(read), held.speed_mm_s if held.speed_stated else None),
-            alone_said(found, file_harmless=not shown),
+            words.in_a_row(alone_said(found, file_harmless=not shown and not read.unknown)),
             *words.unknown_said(sum(read.unknown.values()), unknown),
         ],
         program=read.program,

@@ -165,7 +165,13 @@ def speeds_said(override_pct: float, fastest_mm_s: float, cap_mm_s: float | None
 
 def unknown_said(count: int, names: Sequence[str]) -> list[str]:
     """Commands that were not understood."""
-    return [f"{count} commands were not understood: {', '.join(names)}"] if count else []
+    were = "command was" if count == 1 else "commands were"
+    return [f"{count} {were} not understood: {', '.join(names)}"] if count else []
+
+
+def in_a_row(sentence: str) -> str:
+    """A sentence as one of the remarks that stand in a row."""
+    return f"{sentence[:1].lower()}{sentence[1:].removesuffix('.')}"
 
 
 def percent_said(text: str, name: str) -> str:
