@@ -76,12 +76,13 @@ def without_layers(lines: list[str]) -> list[str]:
         (lambda lines: [*lines, "M92 X80.2\n"], Flaw.SETS_MACHINE),
         (lambda lines: [*lines, "N7 m851 z-1.35 ; lower\n"], Flaw.SETS_MACHINE),
         (lambda lines: [*lines, "M206 Z-0.1\n"], Flaw.SETS_MACHINE),
+        (lambda lines: [*lines[:60], "G92 Z2\n", *lines[60:]], Flaw.SETS_MACHINE),
         (lambda lines: [*lines, "M 303 E0 S200\n"], Flaw.HEATS_ITSELF),
         (lambda lines: [*lines, "M0502\n"], Flaw.FORGETS),
         (lambda lines: ["M302 P1\n", *lines], Flaw.UNGUARDS),
         (lambda lines: ["M211 S0\n", *lines], Flaw.UNGUARDS),
         (lambda lines: [*lines[:60], "M600\n", *lines[60:]], Flaw.WAITS),
-        (lambda lines: ["M221 S108\n", *lines], Flaw.FLOW_OVERRIDE),
+        (swap("M221", "M221 S108"), Flaw.FLOW_OVERRIDE),
         (lambda lines: ["N5M104S255\n", *lines], Flaw.NOZZLE_TOO_HOT),
         (lambda lines: ["M104 S255 (S200)\n", *lines], Flaw.NOZZLE_TOO_HOT),
         (lambda lines: ["M104 S255 S200\n", *lines], Flaw.NOZZLE_TOO_HOT),
@@ -90,7 +91,7 @@ def without_layers(lines: list[str]) -> list[str]:
         (lambda lines: [line for line in lines if "Z2.040" not in line], Flaw.GAP),
         (lambda lines: ["; layer count = 90\n", *lines], Flaw.FEWER_LAYERS),
         (lambda lines: ["; fan full at layer = 200\n", *lines], Flaw.FAN_NEVER),
-        (lambda lines: ["M220 S400\n", *lines], Flaw.SPEED),
+        (swap("M220", "M220 S400"), Flaw.SPEED),
         (lambda _: ["hello\n", "world\n"], Flaw.EMPTY),
     ],
 )
@@ -113,11 +114,11 @@ def test_what_changes_nothing_is_no_flaw_and_is_understood(line: str) -> None:
 
 def test_a_share_of_what_a_file_says_is_what_is_fed() -> None:
     """From where it is said on, retractions with it; what a share of nothing would be is not believed."""
-    whole, more = read_gcode(GOOD), read_gcode(["M221 S150\n", *GOOD])
+    whole, more = read_gcode(GOOD), read_gcode(swap("M221", "M221 S150")(GOOD))
     assert more.feed.sum() == pytest.approx(1.5 * whole.feed.sum(), rel=1e-4)
     assert more.longest_retraction_mm == pytest.approx(1.5 * whole.longest_retraction_mm)
     assert more.fed_pct == pytest.approx(150)
-    assert read_gcode(["M221 S0\n", *GOOD]).fed_pct == 100
+    assert read_gcode(swap("M221", "M221 S0")(GOOD)).fed_pct == 100
 
 
 def test_the_pressure_compensation_of_a_file_is_that_of_most_of_it() -> None:

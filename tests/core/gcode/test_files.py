@@ -211,6 +211,7 @@ def test_a_file_beyond_a_limit_is_not_written(change: Any, limit: Any, breach: B
         (("M92 E900",), Breach.BLOCK),
         (("M851 Z-3",), Breach.BLOCK),
         (("M302 P1",), Breach.BLOCK),
+        (("G1 Z5 F600", "G92 Z0.1"), Breach.BLOCK),
         (("M211 S0",), Breach.BLOCK),
         (("N5M104S300",), Breach.NOZZLE_HEAT),
         (("M0104 S300",), Breach.NOZZLE_HEAT),
@@ -232,6 +233,19 @@ def test_an_owners_block_is_held_to_the_same_limits(block: tuple[str, ...], brea
         given_job, limits=LIMITS, dialect=Dialect(start=("G1 Z5 F600", "M117 G1 M2", "M104 T0 S{nozzle_c}"))
     )
     assert "M104 T0 S210\n" in text
+
+
+def test_what_an_owners_block_leaves_behind_does_not_reach_the_piece() -> None:
+    """Shares of speed and flow are put back after it; an end block that heats would leave it hot."""
+    manner = Manner()
+    given_job = job(hollow_box(BOX, VOLUME, manner), manner)
+    plain = read_gcode(write_gcode(given_job, limits=LIMITS, dialect=Dialect()).splitlines(keepends=True))
+    driven = Dialect(start=("M220 S300", "M221 S180", "G91", "G20"))
+    found = read_gcode(write_gcode(given_job, limits=LIMITS, dialect=driven).splitlines(keepends=True))
+    assert (found.fed_pct, found.speed.max(), found.feed.sum()) == (100, plain.speed.max(), plain.feed.sum())
+    assert found.override_pct == 100, "no move was driven at it"
+    with pytest.raises(RefusedFile, match="left hot"):
+        write_gcode(given_job, limits=LIMITS, dialect=Dialect(end=("M104 S180",)))
 
 
 def test_the_head_of_a_file_stays_in_its_remarks() -> None:

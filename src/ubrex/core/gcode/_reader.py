@@ -17,12 +17,15 @@ from typing import Any, Final
 
 import numpy as np
 
-from ubrex.core.gcode._commands import QUIET, Act, act_of
+from ubrex.core.gcode._commands import QUIET, Act, Deed, act_of
 
 MM_PER_INCH: Final = 25.4
 
 ARC_OFF_MM: Final = 0.02
 """Arcs become chords that leave them by this much at most: what files are judged by is ten times as coarse."""
+
+SAME_MM: Final = 1e-4
+"""Places that differ by no more than this are one: files round them to more than that."""
 
 MOST_CHORDS: Final = 1_000_000
 """Chords of all arcs of a file; further arcs are read coarsely, ``FEWEST_CHORDS`` of a circle."""
@@ -355,6 +358,7 @@ class _Reader:
         if self.first_move_at is None and (self.bits or at["X"] or at["Y"]):
             self.first_move_at = number
         speed = self.f * self.override
+        self.highest_override = max(self.highest_override, self.override)
         feed *= self.fed
         if feed > 0 and abs(math.log(self.fed)) > abs(math.log(self.oddest_fed)):
             self.oddest_fed = self.fed
@@ -434,9 +438,10 @@ class _Reader:
                 self.absolute_e = name == "M82"
             case "G92":
                 self.e = values.get("E", 0.0 if not values else self.e / self.scale) * self.scale
-                for letter in self.at:
-                    if letter in values:
-                        self.at[letter] = values[letter] * self.scale
+                said = {letter: values[letter] * self.scale for letter in self.at if letter in values}
+                if any(abs(place - self.at[letter]) > SAME_MM for letter, place in said.items()):
+                    self.acts.append(Act(Deed.SETS_MACHINE, name, number, self.at["Z"]))
+                self.at |= said
             case "M104" | "M109" | "M140" | "M190":
                 self._heat(number, name, values)
             case "M106" | "M107":
@@ -445,7 +450,6 @@ class _Reader:
                 self.fans[int(values.get("P", 0))].append(row)
             case "M220":
                 self.override = values.get("S", 100 * self.override) / 100
-                self.highest_override = max(self.highest_override, self.override)
             case "M221":
                 # Nothing at all and less is no share of anything: the machine goes on as it was.
                 share = values.get("S", 100 * self.fed) / 100

@@ -106,6 +106,8 @@ def write_gcode(job: Job, *, limits: MachineLimits, dialect: Dialect) -> str:
     if any(isinstance(move, Set) and move.what is SetWhat.PRESSURE for move in moves):
         check_pressure_line(dialect.pressure, limits)
     start, end = (fill_block(block, job.heat.first, limits) for block in (dialect.start, dialect.end))
+    if not read_gcode(end).ends_off:
+        raise RefusedFile(Breach.BLOCK, "the end block of this machine heats: whatever ends with it would be left hot")
     lines = [f"; {_plain(job.name)}"]
     lines += [f"; {_plain(name)}: {_plain(said)}" for name, said in job.head]
     lines += [f"; caution: {_plain(said)}" for said in job.cautions]
@@ -115,8 +117,9 @@ def write_gcode(job: Job, *, limits: MachineLimits, dialect: Dialect) -> str:
     lines += _lines(waited, dialect)
     if start:
         lines += ["; start block of this machine", *start]
-    # What the owner's block did to modes and filament is not known: they are set after it.
-    lines += ["G21", "G90", "M83" if dialect.relative_feed else "M82", "G92 E0"]
+    # What the owner's block did to modes, shares and filament is not known, nor what was turned at the machine while it
+    # printed last: they are set after it.
+    lines += ["G21", "G90", "M83" if dialect.relative_feed else "M82", "M220 S100", "M221 S100", "G92 E0"]
     lines += _lines(moves, dialect)
     lines += ["M104 S0", "M140 S0", "M107"]
     if end:

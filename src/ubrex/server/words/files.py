@@ -48,6 +48,7 @@ _SAID: Final = {
 """Each flaw: a first word, and the sentence."""
 
 _KEPT: Final = {
+    "G92": "where zero is",
     "M92": "the steps of the axes",
     "M206": "where zero is",
     "M428": "where zero is",
