@@ -56,6 +56,19 @@ def test_each_band_is_set_by_the_line_of_the_machine(printer: Person) -> None:
     assert next(row for row in offered if row["name"] == "line")["value"] == "SET_COMPENSATION S={value}"
 
 
+def test_the_machine_is_given_back_what_was_set_when_the_tower_is_done(printer: Person) -> None:
+    """Behind the last line that is laid; where nothing is on record it keeps that of the last band, which is said."""
+    type_in(printer, {"pressure": "0.08"})
+    run = start(printer).json()
+    lines = printer.client.get(f"/api/v1/runs/{run['id']}/files/piece").text.splitlines()
+    told = [place for place, line in enumerate(lines) if line.startswith("M900")]
+    laid = [place for place, line in enumerate(lines) if line.startswith("G1 X") and " E" in line]
+    assert lines[told[-1]] == "M900 K0.08"
+    assert told[-2] < laid[-1] < told[-1]
+    steps = printer.get(f"/runs/{run['id']}/method")["procedure"]
+    assert any("keeps that of the last band" in step for step in steps), steps
+
+
 def test_a_line_that_does_something_else_is_refused(printer: Person) -> None:
     """Without a place for the value, heating, moving, two lines; and bands from which nothing can be told."""
     for line in ("M900 K0.1", "M104 S{value}", "G1 X{value}", "M900 K{value} M104 S300"):

@@ -189,11 +189,13 @@ def retraction_tower(options: TowerOptions, volume: Volume, manner: Manner, *, o
 
 
 @lru_cache(maxsize=KEPT_PIECES)
-def pressure_tower(options: TowerOptions, volume: Volume, manner: Manner, *, slow_mm_s: float) -> Piece:
+def pressure_tower(
+    options: TowerOptions, volume: Volume, manner: Manner, *, slow_mm_s: float, after_s: float | None = None
+) -> Piece:
     """A box whose sides slow down, speed up and turn: each band with its own compensation.
 
     Its front carries the signs; along its back it goes slow, fast, slow; all else is fast, so that each corner is one at
-    which it slows down.
+    which it slows down. ``after_s``: what the machine is given back at the end [s]; else it keeps that of the last band.
 
     Raises
     ------
@@ -228,6 +230,8 @@ def pressure_tower(options: TowerOptions, volume: Volume, manner: Manner, *, slo
             ([(left, back), (left, y)], manner.speed_mm_s),
         ):
             pen.line(points, layer.top_mm, bead, speed=speed, why=Feed.PRINT)
+    if after_s is not None:
+        pen.moves.append(Set(what=SetWhat.PRESSURE, number=after_s))
     post = Post(x, y, PRESSURE_LONG_MM, PRESSURE_DEEP_MM)
     marks = [
         Outline(points=((at, y + PRESSURE_DEEP_MM - 2), (at, y + PRESSURE_DEEP_MM + 2)), bold=False)

@@ -129,4 +129,5 @@ def tower_of(tuned: Tuned, inputs: PressureInputs) -> tuple[Piece, Manner]:
     """The tower of a run, and how it is printed; raises ``OutOfRange`` where it cannot be."""
     options, manner = options_of(tuned, inputs)
     volume = (inputs.on or printed_on(tuned)).volume
-    return pressure_tower(options, volume, manner, slow_mm_s=min(inputs.slow_mm_s, manner.speed_mm_s)), manner
+    slow = min(inputs.slow_mm_s, manner.speed_mm_s)
+    return pressure_tower(options, volume, manner, slow_mm_s=slow, after_s=inputs.current), manner

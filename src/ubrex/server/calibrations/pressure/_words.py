@@ -17,6 +17,8 @@ TOWER: Final = MethodWords(
     procedure=(
         "Type the line by which the machine takes the value; try it on the machine first: it must not complain.",
         "Print the tower. Its front says the value of each band; along its back it goes slow, fast, slow.",
+        "At its end the file gives the machine back the value on record. Where there is none, it keeps that of the last "
+        "band until you set one or switch it off.",
         "Look at each band in slanting light: first at the corners, then, apart from that, at where it gets fast.",
         "Both scales have their middle: 2 is right, above it too little compensation, below it too much.",
     ),
