@@ -218,6 +218,9 @@ def test_a_file_beyond_a_limit_is_not_written(change: Any, limit: Any, breach: B
         (("M104 S300 (S200)",), Breach.NOZZLE_HEAT),
         (("M109 R300 S200",), Breach.NOZZLE_HEAT),
         (("M104 S300 S200",), Breach.NOZZLE_HEAT),
+        (("M104 S3e2",), Breach.BLOCK),
+        (("M109 S0x12C",), Breach.BLOCK),
+        (("M140 S1..2",), Breach.BLOCK),
         (("G28 M104 S300",), Breach.BLOCK),
         (("G28M104S300",), Breach.BLOCK),
     ],
@@ -230,7 +233,9 @@ def test_an_owners_block_is_held_to_the_same_limits(block: tuple[str, ...], brea
         write_gcode(given_job, limits=LIMITS, dialect=Dialect(start=block))
     assert refused.value.breach is breach
     text = write_gcode(
-        given_job, limits=LIMITS, dialect=Dialect(start=("G1 Z5 F600", "M117 G1 M2", "M104 T0 S{nozzle_c}"))
+        given_job,
+        limits=LIMITS,
+        dialect=Dialect(start=("G1 Z5 F600", "M117 G1 M2", "N4 m140s55*71", "M104 T0 S{nozzle_c}")),
     )
     assert "M104 T0 S210\n" in text
 

@@ -35,6 +35,10 @@ _REMARK: Final = re.compile(r";.*|\([^)]*\)")
 _FIRST: Final = re.compile(r"\s*(?:N\d+\s*)?([GMT])\s*0*(\d+)", re.I)
 _FURTHER: Final = re.compile(r"(?<![A-Z])[GM]\s*\d", re.I)
 
+_HEATS: Final = frozenset({"M104", "M109", "M140", "M190"})
+_PLAIN: Final = re.compile(r"(?:\s*[A-Z]\s*[-+]?(?:\d+\.?\d*|\.\d+)(?![.EX]))+\s*(?:\*\d+)?\s*", re.I)
+"""Letters with plain numbers: 3e2 is 3 to some machines and 300 to others, and so is 0x12C 0 or 300."""
+
 _PLACEHOLDER: Final = re.compile(r"\{([^{}]*)\}")
 
 
@@ -288,12 +292,16 @@ def fill_block(block: Sequence[str], heat: Heat, limits: MachineLimits) -> list[
 
 
 def _check_command(line: str) -> None:
-    """Refuse a second command on a line: it is not held against the limits."""
+    """Refuse a second command on a line, and heat as anything but a plain number: neither is held against the limits."""
     code = _REMARK.sub("", line)
     first = _FIRST.match(code)
     name = "" if first is None else f"{first[1].upper()}{first[2]}"
     if first is not None and name not in SAYING and _FURTHER.search(code, first.end()):
         raise RefusedFile(Breach.BLOCK, f"a block of this machine has a second command on a line: {code.strip()[:40]}")
+    if name in _HEATS and not _PLAIN.fullmatch(code):
+        raise RefusedFile(
+            Breach.BLOCK, f"a block of this machine heats to what is no plain number: {code.strip()[:40]}"
+        )
 
 
 def _check_block(found: Gcode, limits: MachineLimits) -> None:
