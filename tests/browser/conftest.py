@@ -115,7 +115,7 @@ def open_page(browser: Browser) -> Iterator[OpenPage]:
 
 def violations(page: Page, *, within: str = ":root", **only: object) -> list[Any]:
     """What axe-core finds wrong on a page: rule, help, and where; ``within``: in which part; ``only``: what it looks at."""
-    page.wait_for_timeout(150)
+    page.evaluate("Promise.allSettled(document.getAnimations().map(one => one.finished))")
     if not page.evaluate("'axe' in window"):
         page.evaluate(AXE.read_text())
     found = page.evaluate(

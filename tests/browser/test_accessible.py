@@ -97,6 +97,8 @@ def test_no_screen_has_a_violation(demo: Served, open_page: OpenPage, half: int)
         page.set_viewport_size(DESK)  # type: ignore[arg-type]
         moved(page, path)
         expect(page.get_by_text(text).first).to_be_visible()
+        expect(page.get_by_role("heading", level=1).first).to_be_visible()
+        expect(page.get_by_text("Reading …")).to_have_count(0)
         found[path, "desk"] = violations(page)
         page.set_viewport_size(PHONE)  # type: ignore[arg-type]
         found[path, "phone"] = in_both(page)

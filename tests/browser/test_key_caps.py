@@ -29,7 +29,7 @@ def settled(page: Page) -> None:
     """Wait until the screen has what it shows, and stands still."""
     expect(page.get_by_text("Reading …")).to_have_count(0)
     page.wait_for_load_state("networkidle")
-    page.wait_for_timeout(300)
+    page.wait_for_timeout(100)
 
 
 def state(page: Page) -> tuple[str, str, str]:
