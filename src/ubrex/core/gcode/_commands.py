@@ -45,16 +45,19 @@ _ALWAYS: Final[Mapping[str, Deed]] = (
 )
 
 QUIET: Final = frozenset({
-    "G4", "G29", "M18", "M31", "M73", "M75", "M76", "M77", "M82", "M84", "M105", "M110", "M115", "M117", "M118", "M155",
-    "M201", "M203", "M204", "M205", "M300", "M400", "M420", "M500", "M501", "M503", "T0",
+    "G4", "G29", "M18", "M31", "M73", "M75", "M76", "M77", "M84", "M105", "M110", "M115", "M117", "M118", "M155",
+    "M92", "M201", "M203", "M204", "M205", "M206", "M211", "M300", "M302", "M400", "M420", "M500", "M501", "M503", "M851",
+    "T0",
 })  # fmt: skip
-"""Commands that change nothing a file is judged by: waiting, telling, levelling, limits of motion, storing and loading."""
+"""Commands that change nothing a file is judged by: waiting, telling, levelling, limits of motion, storing and loading;
+and those below with letters that make no difference.
+"""
 
 
 def act_of(name: str, values: Mapping[str, float], line: int, z_mm: float) -> Act | None:
     """What a command does beyond moves, heat and feed; None where it does nothing of the kind.
 
-    ``values``: the numbers behind its letters.
+    ``values``: the numbers behind its letters. A guard that is put back is no deed; any other temperature for it is.
     """
     deed = _ALWAYS.get(name)
     number = 0.0
@@ -62,6 +65,6 @@ def act_of(name: str, values: Mapping[str, float], line: int, z_mm: float) -> Ac
         deed, number = Deed.SETS_E_STEPS, values["E"]
     elif (name == "M92" and values.keys() & set("XYZ")) or (name in {"M206", "M851"} and "Z" in values):
         deed = Deed.SETS_MACHINE
-    elif (name == "M302" and values) or (name == "M211" and values.get("S") == 0):
+    elif (name == "M302" and (values.get("P") or "S" in values)) or (name == "M211" and values.get("S") == 0):
         deed = Deed.UNGUARDS
     return None if deed is None else Act(deed, name, line, z_mm, number)
