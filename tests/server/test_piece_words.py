@@ -149,7 +149,8 @@ def test_every_flaw_of_a_file_has_a_first_word_and_a_sentence(flaw: Flaw) -> Non
 def test_every_command_that_does_more_than_it_shows_is_named_with_what_it_does() -> None:
     """Each command there is, with each letter that may make the difference."""
     lines = [f"M{number}{said}\n" for number in range(1000) for said in ("", " Z1", " X1", " E1", " S0")]
-    acts = {(act.deed, act.name): act for act in read_gcode(lines).acts}
+    acts = {(act.deed, act.name): act for act in read_gcode([*lines, "G1 Z5\n", "G92 Z1\n"]).acts}
+    assert (Deed.SETS_MACHINE, "G92") in acts
     assert {deed for deed, _ in acts} == set(Deed)
     for act in acts.values():
         _, text = files.flaw_said(FileFinding(flaw=Flaw(act.deed.value), command=act.name), "")

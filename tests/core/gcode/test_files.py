@@ -202,6 +202,8 @@ def test_a_file_beyond_a_limit_is_not_written(change: Any, limit: Any, breach: B
     [
         (("G1 X900 F600",), Breach.BLOCK),
         (("G91", "G1 Z-5"), Breach.BLOCK),
+        (("G1 X900 F600 X5",), Breach.BLOCK),
+        (("n3 g1 z-5z5",), Breach.BLOCK),
         (("M104 S300",), Breach.NOZZLE_HEAT),
         (("M190 S{nozzle_c}",), Breach.BED_HEAT),
         (("M104 S{tempratur}",), Breach.BLOCK),

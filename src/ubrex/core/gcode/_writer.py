@@ -35,6 +35,7 @@ _REMARK: Final = re.compile(r";.*|\([^)]*\)")
 _FIRST: Final = re.compile(r"\s*(?:N\d+\s*)?([GMT])\s*0*(\d+)", re.I)
 _FURTHER: Final = re.compile(r"(?<![A-Z])[GM]\s*\d", re.I)
 
+_LETTERS: Final = re.compile(r"[A-Z]")
 _HEATS: Final = frozenset({"M104", "M109", "M140", "M190"})
 _PLAIN: Final = re.compile(r"(?:\s*[A-Z]\s*[-+]?(?:\d+\.?\d*|\.\d+)(?![.EX]))+\s*(?:\*\d+)?\s*", re.I)
 """Letters with plain numbers: 3e2 is 3 to some machines and 300 to others, and so is 0x12C 0 or 300."""
@@ -292,12 +293,15 @@ def fill_block(block: Sequence[str], heat: Heat, limits: MachineLimits) -> list[
 
 
 def _check_command(line: str) -> None:
-    """Refuse a second command on a line, and heat as anything but a plain number: neither is held against the limits."""
+    """Refuse what machines read in more than one way: two commands on a line, two places of one axis, odd numbers."""
     code = _REMARK.sub("", line)
     first = _FIRST.match(code)
     name = "" if first is None else f"{first[1].upper()}{first[2]}"
     if first is not None and name not in SAYING and _FURTHER.search(code, first.end()):
         raise RefusedFile(Breach.BLOCK, f"a block of this machine has a second command on a line: {code.strip()[:40]}")
+    letters = _LETTERS.findall(code.upper(), 0 if first is None else first.end())
+    if name.startswith("G") and len(set(letters)) < len(letters):
+        raise RefusedFile(Breach.BLOCK, f"a block of this machine says one letter twice: {code.strip()[:40]}")
     if name in _HEATS and not _PLAIN.fullmatch(code):
         raise RefusedFile(
             Breach.BLOCK, f"a block of this machine heats to what is no plain number: {code.strip()[:40]}"
