@@ -7,6 +7,7 @@ from typing import Any
 
 from tests.server.conftest import Clock, Person
 from tests.server.test_inventory import add, assembly
+from tests.server.test_profile import type_in
 
 
 def log_print(ines: Person, *, on: Any = 0, **typed: Any) -> Any:
@@ -189,3 +190,32 @@ def test_a_part_keeps_what_it_saw_and_is_due_by_a_day_too(ines: Person, clock: C
     late = grease()
     assert late["due"]
     assert late["used"].startswith("due since ")
+
+
+def test_what_is_set_and_what_was_noted_with_anything_is_found(ines: Person) -> None:
+    """A value by its name, its number and who set it; notes of decisions, revisions, strikes, spools and checks."""
+    assert type_in(ines, {"z_hop": "0.2", "fan": "80"}).status_code == 201
+    run = ines.measured("98.4", "98.1", "98.6", "91.3")
+    path = f"/runs/{run['id']}/readings/{run['readings'][-1]['id']}/strike"
+    run = ines.post(path, {"reason": "the cutter skewed"}).json()
+    assert ines.decide(run, "apply", note="gear worn thin").status_code == 201
+    newest = ines.get(f"/setups/{ines.setup_id}/history")["revisions"][0]
+    note = {"note": "for the lantern scene"}
+    path = f"/api/v1/setups/{ines.setup_id}/revisions/{newest['number']}/note"
+    assert ines.client.put(path, json=note, headers=ines.headers(newest["version"])).status_code == 200
+    spool = add(ines, "spool", 1, name="14").json()["id"]
+    wet = {"kind": "wet_test", "number": "3", "note": "steams"}
+    assert ines.post(f"/spools/{spool}/entries", wet).status_code == 201
+
+    def found(text: str) -> list[tuple[str, str, str]]:
+        rows = ines.client.get("/api/v1/found", params={"text": text}).json()
+        return [(row["what"], row["title"], row["to"]) for row in rows]
+
+    assert found("z-hop heron") == [("Value", "Z-hop 0.20 mm", "/")]
+    assert ("Value", "Fan 80 %", "/") in found("fan ines")
+    assert found("gear worn") == [("Run", "Run 1, E-steps: gear worn thin; the cutter skewed", "/runs/1")]
+    assert found("cutter") == found("gear worn")
+    assert found("lantern") == [("Note", "for the lantern scene", "/profiles")]
+    assert found("steams")[-1] == ("Spool", "Spool 14", "/filaments")
+    assert type_in(ines, {"z_hop": "0.4"}).status_code == 201
+    assert found("z-hop") == [("Value", "Z-hop 0.40 mm", "/")]

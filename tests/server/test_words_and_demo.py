@@ -11,7 +11,7 @@ from tools.sample_run import RUN, sample_of
 
 from tests.server.conftest import Person
 from ubrex.core.calibrate import EStepsFigures, EStepsMethod, EStepsReason, EStepsResult, Limiting, TowerReason
-from ubrex.core.chain import Change, Effect, NextReason, Standing, Step
+from ubrex.core.chain import Change, Effect, Kind, NextReason, Standing, Step
 from ubrex.core.materials import FeedHeat, HeatLimit
 from ubrex.core.quantity import Reason, Verdict
 from ubrex.server import bench, runs
@@ -104,6 +104,24 @@ def test_the_sample_workshop_has_a_step_that_is_due_and_a_history_to_compare(sam
     last = max(row.number for row in revisions if row.note.startswith("Gear tension"))
     difference = sample.do(show_history, None, found["Heron"], last - 1, last).differences[0]
     assert (difference.real, difference.visible) == (True, True)
+
+
+def test_a_measured_value_has_a_strip_on_the_bench_and_two_of_them_one_in_the_history(sample: Desk) -> None:
+    """What is known of it against what is worth a change; a typed one has no ± to draw."""
+    oat = next(row.id for row in sample.do(list_setups, None) if "oat" in row.filament and "lined" in row.title)
+    rows = {row.step: row for row in sample.do(bench.show_bench, None, oat).steps}
+    drawn = {step: row.strip for step, row in rows.items() if row.strip is not None}
+    assert set(drawn) == {Step.E_STEPS, Step.Z_OFFSET, Step.FLOW}
+    flow = drawn[Step.FLOW]
+    assert (flow.mean, flow.target, flow.readings, flow.title) == (90.8, 90.8, [], "Flow, walls, %")
+    assert (flow.low, flow.high) == pytest.approx((90.8 * 0.98, 90.8 * 1.02))
+    assert flow.half_width == pytest.approx(3.4, abs=0.5)
+    history = sample.do(show_history, None, oat, 12, 13)
+    found = next(row for row in history.differences if row.kind is Kind.FLOW)
+    assert found.strip is not None
+    assert found.strip.before_mean == pytest.approx(98.5, abs=0.05)
+    assert (found.strip.mean, found.visible) == (90.8, True)
+    assert found.visible_sentence == "You could see it: 7.8\N{NO-BREAK SPACE}%, and 2\N{NO-BREAK SPACE}% shows."
 
 
 def test_every_standing_occurs_in_the_sample_workshop(sample: Desk) -> None:

@@ -38,6 +38,7 @@ function threeShort(change: Partial<Strip> = {}): Strip {
     plate: { text: "+1.63", beside: "short of 100 mm" },
     proposal_name: "",
     standing: "fresh",
+    title: "",
     sentence: "",
     ...change,
   };

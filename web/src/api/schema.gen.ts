@@ -2229,7 +2229,7 @@ export interface paths {
         };
         /**
          * Find All
-         * @description Setups, runs, prints, notes, changes and spools by any words of them.
+         * @description Setups, values, runs, prints, notes, changes, spools and cases by any words of them.
          */
         get: operations["find_all"];
         put?: never;
@@ -5992,6 +5992,8 @@ export interface components {
         /**
          * StripOut
          * @description What a gauge strip shows. All positions are numbers in ``unit``; words are ready to be set.
+         *
+         *     ``title``: what it is of, where it stands beside other things.
          */
         StripOut: {
             /** Unit */
@@ -6054,6 +6056,11 @@ export interface components {
             measured_name: string;
             /** @default fresh */
             standing: components["schemas"]["Standing"];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
             /** Sentence */
             sentence: string;
         };

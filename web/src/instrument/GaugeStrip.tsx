@@ -13,22 +13,23 @@ import { useWidth } from "./width";
 
 const INLINE_WIDTH = 160;
 
-type Props = { strip: Strip; size: StripSize };
+/** `width`: of an inline one [px], which knows its width beforehand. */
+type Props = { strip: Strip; size: StripSize; width?: number };
 
 /**
  * The gauge strip: above the datum what is asked, below it what was measured, in blue what is proposed.
  * Built anew from its data at every width; never scaled as a picture.
  */
-export function GaugeStrip({ strip, size }: Props) {
-  const [box, width] = useWidth(size === "inline" ? INLINE_WIDTH : 0);
+export function GaugeStrip({ strip, size, width: inline = INLINE_WIDTH }: Props) {
+  const [box, width] = useWidth(size === "inline" ? inline : 0);
   return (
-    <div ref={box} className={size === "inline" ? "w-40" : "w-full"}>
+    <div ref={box} className={size === "inline" ? "" : "w-full"}>
       {width > 0 && <Drawing strip={strip} size={size} width={width} />}
     </div>
   );
 }
 
-function Drawing({ strip, size, width }: Props & { width: number }) {
+function Drawing({ strip, size, width }: Required<Props>) {
   const grown = useRef<Range>(undefined);
   const layout = layoutStrip(strip, size, width, size === "hero" ? grown.current : undefined);
   useLayoutEffect(() => {

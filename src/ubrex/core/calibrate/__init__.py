@@ -194,6 +194,7 @@ from ubrex.core.calibrate._temperature import (
     next_ratings,
 )
 from ubrex.core.calibrate._walls import ENVELOPE_MM, WallMean, WallSample, flagged_readings, wall_mean
+from ubrex.core.calibrate._worth import LeastChange, least_change
 
 __all__ = [
     "BEST_RATING",
@@ -277,6 +278,7 @@ __all__ = [
     "FoamSample",
     "FoamVerdict",
     "LabelRange",
+    "LeastChange",
     "Limiting",
     "MeltGain",
     "MeltLadder",
@@ -347,6 +349,7 @@ __all__ = [
     "in_race",
     "judge_reprint",
     "label_at",
+    "least_change",
     "melt_gain",
     "methods_differ",
     "moved_offset",

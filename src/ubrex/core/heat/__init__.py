@@ -3,6 +3,7 @@
 from ubrex.core.heat._log import HeatLog, HeatLogVerdict, heat_log
 from ubrex.core.heat._margin import HeatMargin, MarginVerdict, heat_margin
 from ubrex.core.heat._test import (
+    BIAS_TOLERANCE_C,
     HeatConfirm,
     HeatPoint,
     HeatProbe,
@@ -17,6 +18,7 @@ from ubrex.core.heat._test import (
 )
 
 __all__ = [
+    "BIAS_TOLERANCE_C",
     "HeatConfirm",
     "HeatLog",
     "HeatLogVerdict",

@@ -253,7 +253,7 @@ def list_words(_caller: CallerOf) -> list[WordOut]:
 
 @router.get("/found")
 def find_all(caller: CallerOf, text: Annotated[str, Query(max_length=80)] = "") -> list[FoundOut]:
-    """Setups, runs, prints, notes, changes and spools by any words of them."""
+    """Setups, values, runs, prints, notes, changes, spools and cases by any words of them."""
     return caller.do(workshop.find_all, text)
 
 

@@ -60,6 +60,7 @@ from ubrex.server.profile import (
     row_out,
     said_of,
     value_out,
+    value_strip,
 )
 from ubrex.server.runs import recent_lines
 from ubrex.server.store.database import database, seen
@@ -102,7 +103,7 @@ from ubrex.server.words.standing import (
     standing_word,
 )
 from ubrex.server.words.values import AS_SHOWN
-from ubrex.server.workshop import get_setup, setup_out, usable_setup
+from ubrex.server.workshop import get_setup, places_of, setup_out, usable_setup
 
 RECENT: Final = 5
 
@@ -416,7 +417,9 @@ def _value(show: Shown, main: Step, facts: StepFacts) -> tuple[ValueOut | None, 
         return None, None
     way = next((one for one in CALIBRATIONS.of_step(main) if one.recorded is not None), None)
     if way is None or way.recorded is None:
-        return show.values[Kind(facts.value.kind)], None
+        kind, setup = Kind(facts.value.kind), show.found.setup
+        value = show.values[kind]
+        return value, value_strip(value, places_of(kind, show.machine), Purpose(setup.purpose), facts.standing)
     evidence = evidence_from(facts.value, show.found, show.margin)
     strip = way.recorded(evidence, show.margin.measured, facts.standing, show.work)
     return value_out(evidence, show.machine, show.work), strip

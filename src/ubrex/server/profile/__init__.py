@@ -50,6 +50,7 @@ from ubrex.server.profile._standing import (
     standing_of,
     standings_of,
 )
+from ubrex.server.profile._strips import value_strip
 from ubrex.server.profile._tuned import SAFETY_CHANGES, Tuned, tuned_of
 from ubrex.server.profile._typing import (
     check_safety,
@@ -163,6 +164,7 @@ __all__ = [
     "usual_said_on",
     "value_at",
     "value_out",
+    "value_strip",
     "withdraw_change",
     "write_values",
 ]

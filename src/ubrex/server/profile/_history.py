@@ -7,14 +7,15 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any, Final
 
-from ubrex.core.calibrate import ESTEPS_TOLERANCE_PCT
-from ubrex.core.chain import KINDS, SHOWN_HERE, Kind, Origin, SetAt, Standing
+from ubrex.core.calibrate import LeastChange, least_change
+from ubrex.core.chain import KINDS, SHOWN_HERE, Kind, Origin, Purpose, SetAt, Standing
 from ubrex.core.quantity import Unit, compare, decimal_text
 from ubrex.server.desk import Clash, Missing, Outdated, Work
 from ubrex.server.profile._changes import changes_out
 from ubrex.server.profile._copies import compared_lines, judged_in, refuse_unasked
 from ubrex.server.profile._evidence import evidence_of, row_of, row_out, select_values, value_out
 from ubrex.server.profile._exports import about_said, portable
+from ubrex.server.profile._strips import value_strip
 from ubrex.server.profile._tuned import tuned_of
 from ubrex.server.profile._values import NewValue, lock_values, write_values
 from ubrex.server.store.facts import ValueRow, fetch_changes
@@ -46,7 +47,7 @@ from ubrex.server.views.values import StripOut, ValueOut
 from ubrex.server.words import faults
 from ubrex.server.words import history as words
 from ubrex.server.words.history import SAME_NUMBER, change_real, change_visible, revision_cause, then_at_machine
-from ubrex.server.words.numbers import plus_minus, signed
+from ubrex.server.words.numbers import NBSP, percent, plain, signed, unit_text
 from ubrex.server.workshop import get_setup, places_of, setup_out, setup_title, usable_setup
 
 MOST_EVENTS: Final = 60
@@ -78,7 +79,7 @@ def show_history(work: Work, setup_id: int, left: int | None, right: int | None)
         events=_events(setup),
         left=left,
         right=right,
-        differences=[] if left is None or right is None else _differences(work, setup_id, machine, left, right),
+        differences=[] if left is None or right is None else _differences(work, setup, left, right),
         go_back_to=left if left is not None and left != newest else None,
         go_back=going_back,
         then=_then(machine, going_back),
@@ -283,19 +284,20 @@ def _revision(row: Revision, newest: int, outcomes: Sequence[str]) -> RevisionOu
     )
 
 
-def _differences(work: Work, setup_id: int, machine: Machine, left: int, right: int) -> list[DifferenceOut]:
+def _differences(work: Work, setup: Setup, left: int, right: int) -> list[DifferenceOut]:
     """Every value of either revision; what changed comes first, e-steps before all."""
-    before, after = (_values_of(_revision_of(setup_id, number)) for number in (left, right))
+    before, after = (_values_of(_revision_of(setup.id, number)) for number in (left, right))
     rows = [
-        _difference(work, machine, kind, before.get(kind), after.get(kind))
+        _difference(work, setup, kind, before.get(kind), after.get(kind))
         for kind in sorted(before.keys() | after.keys(), key=[Kind.E_STEPS, *Kind].index)
     ]
     return sorted(rows, key=lambda row: row.change == "" and row.left is not None and row.right is not None)
 
 
 def _difference(
-    work: Work, machine: Machine, kind: Kind, before: TunedValue | None, after: TunedValue | None
+    work: Work, setup: Setup, kind: Kind, before: TunedValue | None, after: TunedValue | None
 ) -> DifferenceOut:
+    machine = setup.toolhead.machine
     shown_before, shown_after = (
         None if value is None else value_out(evidence_of(value, machine), machine, work) for value in (before, after)
     )
@@ -309,22 +311,27 @@ def _difference(
     found = compare(before.number, before.half_width_95, after.number, after.half_width_95)
     change, times = found.change, found.times
     places = places_of(kind, machine)
-    if kind is not Kind.E_STEPS:
-        return made.row(
-            change=signed(change, places),
-            real=found.real,
-            real_said=change_real(times),
-        )
-    relative_pct = 100 * abs(change) / before.number
-    visible = relative_pct > ESTEPS_TOLERANCE_PCT
+    least = least_change(kind, before.number, Purpose(setup.purpose))
+    visible = None if least is None else abs(change) > least.amount
     return made.row(
-        strip=_strip(shown_before, shown_after, machine),
+        strip=value_strip(shown_after, places, Purpose(setup.purpose), Standing.FRESH, before=shown_before),
         change=signed(change, places),
         real=found.real,
         real_said=change_real(times),
         visible=visible,
-        visible_said=change_visible(relative_pct, visible=visible),
+        visible_said="" if least is None else _visible_said(change, before, places, least),
     )
+
+
+def _visible_said(change: float, before: TunedValue, places: int, least: LeastChange) -> str:
+    """Would one see it? In shares of the value before where the rule has one, else in its unit."""
+    visible, unit = abs(change) > least.amount, unit_text(before.unit)
+    if least.share_pct is None:
+        moved, shows = (f"{decimal_text(size, places)}{NBSP}{unit}" for size in (abs(change), least.amount))
+    else:
+        moved = percent(100 * abs(change) / before.number, 1 if least.share_pct >= 1 else 2)
+        shows = f"{plain(least.share_pct)}{NBSP}%"
+    return change_visible(moved, shows, visible=visible)
 
 
 @dataclass(frozen=True, slots=True)
@@ -358,22 +365,3 @@ class _Made:
             visible=visible,
             visible_sentence=visible_said,
         )
-
-
-def _strip(left: ValueOut, right: ValueOut, machine: Machine) -> StripOut:
-    """Both values on one scale; the band is what a print does not show, round the earlier one."""
-    tolerance = left.number * ESTEPS_TOLERANCE_PCT / 100
-    said = f"{left.setting} {'' if left.half_width_95 is None else plus_minus(left.half_width_95)}"
-    return StripOut(
-        unit=left.unit,
-        places=machine.setting_places,
-        step=10**-machine.setting_places,
-        low=left.number - tolerance,
-        high=left.number + tolerance,
-        before_mean=left.number,
-        before_half_width=left.half_width_95,
-        mean=right.number,
-        half_width=right.half_width_95,
-        standing=Standing.FRESH,
-        sentence=words.strip_said(said, decimal_text(right.number, machine.setting_places)),
-    )

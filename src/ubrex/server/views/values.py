@@ -28,7 +28,10 @@ class PlateOut(Schema):
 
 
 class StripOut(Schema):
-    """What a gauge strip shows. All positions are numbers in ``unit``; words are ready to be set."""
+    """What a gauge strip shows. All positions are numbers in ``unit``; words are ready to be set.
+
+    ``title``: what it is of, where it stands beside other things.
+    """
 
     unit: str
     places: int
@@ -50,6 +53,7 @@ class StripOut(Schema):
     proposal_name: str = ""
     measured_name: str = "fed, mm"
     standing: Standing = Standing.FRESH
+    title: str = ""
     sentence: str
 
 

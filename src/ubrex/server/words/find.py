@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 SETUP: Final = "Setup"
+VALUE: Final = "Value"
 RUN: Final = "Run"
 PRINT: Final = "Print"
 NOTE: Final = "Note"
@@ -27,6 +28,11 @@ OPENS: Final = "open a case"
 def run_said(run_id: int, step: str) -> str:
     """A run by its number and step."""
     return f"Run {run_id}, {step}"
+
+
+def value_said(name: str, number: str, unit: str) -> str:
+    """What a value is set to."""
+    return f"{name} {number} {unit}".rstrip()
 
 
 def spool_said(name: str) -> str:

@@ -5,9 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Final
 
-from ubrex.core.calibrate import ESTEPS_TOLERANCE_PCT
 from ubrex.core.quantity import decimal_text
-from ubrex.server.words.numbers import percent
 
 BOTH: Final = "the same value: it belongs to both"
 OTHER_FORM: Final = "kept in a different form"
@@ -42,13 +40,11 @@ def change_real(times: float | None) -> str:
     return "No real change: inside its ±."
 
 
-def change_visible(relative_pct: float, *, visible: bool) -> str:
-    """Would one see it in a print?"""
+def change_visible(change: str, least: str, *, visible: bool) -> str:
+    """Would one see it in a print? ``least``: the smallest change worth making."""
     if visible:
-        return f"You could see it: {percent(relative_pct)}, and a wall shows {percent(ESTEPS_TOLERANCE_PCT, 0)}."
-    return (
-        f"You would not see it: {percent(relative_pct)} is under the {percent(ESTEPS_TOLERANCE_PCT, 0)} a wall shows."
-    )
+        return f"You could see it: {change}, and {least} shows."
+    return f"You would not see it: {change} is under the {least} that shows."
 
 
 SAME_NUMBER: Final = "the same number"

@@ -6,7 +6,7 @@ from typing import Final
 
 from ubrex.core.chain import Kind, Origin
 from ubrex.core.quantity import decimal_text
-from ubrex.server.words.numbers import plain
+from ubrex.server.words.numbers import NBSP, plain, plus_minus
 
 SUSPECT_C: Final = 5.0
 """Farther off than this [°C], a heat check is suspect: re-seat the probe, repeat, compare with the push test (job, 3)."""
@@ -84,3 +84,14 @@ def off_said(bias_c: float) -> str:
 def really_said(true_c: float) -> str:
     """What a temperature that is set comes to."""
     return f"really {decimal_text(true_c, 0)} °C"
+
+
+def strip_title(name: str, unit: str) -> str:
+    """What the strip of a value on record is of."""
+    return ", ".join(part for part in (name, unit) if part)
+
+
+def known_said(setting: str, unit: str, half_width: float, hidden: str) -> str:
+    """The strip of a value on record in words; ``hidden``: what is not worth a change."""
+    known = f"{setting} {plus_minus(half_width)}{NBSP}{unit}"
+    return f"{known}; the band is what a print hides, {hidden}{NBSP}{unit} to either side."

@@ -27,11 +27,11 @@ function LookDue({ row }: { row: Schemas["LookAgainOut"] }) {
       <p className="text-body">
         <strong>Look again:</strong> {row.said}
       </p>
-      <label className="block text-small text-ink-2">
+      <label className="no-print block text-small text-ink-2">
         Note
         <input className="field min-h-11" value={note} onChange={(event) => setNote(event.target.value)} />
       </label>
-      <label className="mt-1 block text-small text-ink-2">
+      <label className="no-print mt-1 block text-small text-ink-2">
         Photo
         <input
           type="file"

@@ -8,7 +8,7 @@ import { matching } from "../../shell/matching";
 type Found = Schemas["FoundOut"];
 type Props = { current: number; onChosen: (found: Found) => void; onClose: () => void };
 
-/** Anything by any words of it: setups at once, and what was run, printed, noted, changed and wound on spools. */
+/** Anything by any words of it: setups at once, and what was set, run, printed, noted, changed and wound on spools. */
 export function FindDialog({ current, onChosen, onClose }: Props) {
   const setups = useSetups();
   const [text, setText] = useState("");
@@ -32,7 +32,7 @@ export function FindDialog({ current, onChosen, onClose }: Props) {
       <Combobox<Found | null> value={null} onChange={(chosen) => chosen && onChosen(chosen)}>
         <ComboboxInput
           autoFocus
-          aria-label="Find a setup, run, print, note, change or spool"
+          aria-label="Find a setup, value, run, print, note, change or spool"
           className="field"
           placeholder="any words: a machine, a filament, a part, what was noted"
           autoComplete="off"

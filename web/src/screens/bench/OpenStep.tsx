@@ -59,9 +59,7 @@ export function OpenStep({ step, to, onType, onAssume, onReadBack }: Props) {
         </div>
         {step.strip && (
           <div className="mt-2 min-w-0 wide:mt-0">
-            <p className="text-small text-ink-2">
-              <strong className="text-ink">Fed length, mm</strong> at this setting
-            </p>
+            <p className="text-small font-semibold">{step.strip.title}</p>
             <GaugeStrip strip={step.strip} size="panel" />
           </div>
         )}

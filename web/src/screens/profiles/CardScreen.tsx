@@ -1,11 +1,15 @@
 import { useNavigate, useParams } from "react-router";
 import { useBench, useHistory } from "../../api/queries";
+import { GaugeStrip } from "../../instrument/GaugeStrip";
 import { StandingGlyph } from "../../instrument/Glyph";
 import { dayOf } from "../../shell/dates";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
 
-/** The spool card, A6: what it was tuned on, the numbers with their ±, three lines for the pencil. */
+/** Width of a strip [px]: as much as a number with its ± and unit takes on a card. */
+const STRIP_WIDTH = 132;
+
+/** The spool card, A6: what it was tuned on, the numbers with their ± and strips, three lines for the pencil. */
 export function CardScreen() {
   const setupId = Number(useParams().setupId);
   const bench = useBench(setupId);
@@ -44,6 +48,11 @@ export function CardScreen() {
                   <td className="text-right font-semibold">
                     {row.value ? `${row.value.text} ${row.value.half_width_text}` : "–"}{" "}
                     {row.value?.unit_text}
+                    {row.strip && (
+                      <div className="flex justify-end">
+                        <GaugeStrip strip={row.strip} size="inline" width={STRIP_WIDTH} />
+                      </div>
+                    )}
                   </td>
                   <td className="pl-2">{row.standing_word}</td>
                 </tr>

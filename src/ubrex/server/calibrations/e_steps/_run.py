@@ -502,5 +502,6 @@ def recorded_strip(found: Evidence, run: MeasuredRow | None, standing: Standing,
         half_width=mean * relative,
         standing=standing,
         measured_name="fed, mm",
+        title=words.RECORDED,
         sentence=words.recorded_said(run.id, ago(days), value.number, mean, mean * relative, inputs.commanded_mm),
     )

@@ -381,6 +381,10 @@ def strip_said(figures: EStepsFigures, commanded_mm: float) -> str:
     )
 
 
+RECORDED: Final = "Fed length, mm, at this setting"
+"""What the strip of a value on record is of."""
+
+
 def recorded_said(
     run_id: int, how_old: str, setting: float, mean_mm: float, half_width_mm: float, commanded_mm: float
 ) -> str:
