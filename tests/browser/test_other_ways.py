@@ -218,6 +218,8 @@ def test_nothing_that_heats_is_offered_on_a_machine_nobody_vouches_for(demo: Ser
     page.get_by_role("button", name="Go through the safety card").click()
     dialog = page.get_by_role("dialog")
     expect(dialog).to_contain_text("Safe to tune: Wren")
+    page.keyboard.press("Enter")
+    expect(dialog.get_by_role("alert")).to_contain_text("the hold stays")
     dialog.get_by_label("does it stop heating").select_option("maker_says")
     dialog.get_by_label("Where its liner ends").select_option("all_metal")
     dialog.get_by_role("button", name="I went through it").click()

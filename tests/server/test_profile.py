@@ -300,6 +300,27 @@ def test_nothing_that_heats_is_offered_until_somebody_says_it_is_safe(ines: Pers
     assert ines.start(setup_id=wren)["state"] == "open"
 
 
+def test_a_card_with_an_answer_that_nobody_knows_is_not_gone_through(ines: Person) -> None:
+    """What is known is kept, what holds is said; nor does it stand for the look that is due after work on the machine."""
+    wren = ines.post("/setups", MACHINE | {"machine": "Wren", "runaway": "unknown", "liner": "unknown"}).json()["id"]
+    path = f"/setups/{wren}/safety-checks"
+    holds = ines.post(path, {"runaway": "unknown", "liner": "all_metal"}).json()["holds"]
+    assert [text[:34] for text in holds] == ["Nobody has said whether this machi"]
+    shown = bench(ines, wren)
+    assert [row["danger"] for row in shown["dangers"]] == ["runaway_unknown"]
+    assert shown["safety"]["standing_word"] == "Not gone through"
+    tested = {"runaway": "tested", "liner": "all_metal"}
+    assert ines.post(path, tested).json() == {"holds": []}
+    assert bench(ines, wren)["safety"]["standing_word"] == "Fresh"
+    ines.clock.wait(days=1)
+    assert ines.post(f"/setups/{wren}/changes", {"kind": "firmware"}).status_code == 201
+    ines.clock.wait(days=1)
+    assert len(ines.post(path, {"runaway": "unknown", "liner": "all_metal"}).json()["holds"]) == 1
+    assert {row["danger"] for row in bench(ines, wren)["dangers"]} == {"runaway_unknown", "safety_stale"}
+    assert ines.post(path, tested).json() == {"holds": []}
+    assert bench(ines, wren)["dangers"] == []
+
+
 def test_the_form_of_a_row_shows_what_is_set_what_is_usual_and_what_must_not_be_passed(ines: Person) -> None:
     """Level and offset share one form, and so do nozzle and bed."""
     type_in(ines, {"nozzle": "210"})

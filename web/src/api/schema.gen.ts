@@ -5525,6 +5525,14 @@ export interface components {
             next_cursor: number | null;
         };
         /**
+         * SafetyDoneOut
+         * @description What the card came to: ``holds`` is what still keeps everything that heats; empty where nothing does.
+         */
+        SafetyDoneOut: {
+            /** Holds */
+            holds: string[];
+        };
+        /**
          * SafetyIn
          * @description The card *safe to tune* as it was filled in.
          */
@@ -8630,7 +8638,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SetupOut"];
+                    "application/json": components["schemas"]["SafetyDoneOut"];
                 };
             };
             /** @description Problem (RFC 9457) */

@@ -21,7 +21,7 @@ from ubrex.server.views.profiles import (
     RevisionOut,
 )
 from ubrex.server.views.records import CountersOut, LimitIn, LimitOut
-from ubrex.server.views.values import ReadBackIn, SafetyIn, TickIn, TypedFormOut, TypedValuesIn, ValueOut
+from ubrex.server.views.values import ReadBackIn, SafetyDoneOut, SafetyIn, TickIn, TypedFormOut, TypedValuesIn, ValueOut
 from ubrex.server.views.workshop import SetupOut
 
 
@@ -176,9 +176,9 @@ def set_limit(key: str, body: LimitIn, caller: CallerOf) -> list[LimitOut]:
 
 
 @router.post("/setups/{setup_id}/safety-checks", status_code=201)
-def check_safety(setup_id: int, body: SafetyIn, once: OnceOf) -> SetupOut:
+def check_safety(setup_id: int, body: SafetyIn, once: OnceOf) -> SafetyDoneOut:
     """Go through the card that comes before everything that heats."""
-    return once.do(SetupOut, profile.check_safety, setup_id, body)
+    return once.do(SafetyDoneOut, profile.check_safety, setup_id, body)
 
 
 @router.post("/setups/{setup_id}/restorations", status_code=201)

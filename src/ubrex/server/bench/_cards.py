@@ -41,6 +41,9 @@ MECHANICS_HOLD_DAYS: Final = 90.0
 """So long a machine whose mechanics were gone through counts as sound (E)."""
 
 
+_BELIEVED: Final = frozenset({Standing.FRESH, Standing.AGEING, Standing.ASSUMED})
+
+
 def safety_out(found: Standings, work: Work) -> SafetyOut:
     machine, hotend = found.setup.toolhead.machine, found.setup.toolhead.hotend
     facts = found.steps[Step.SAFETY]
@@ -48,9 +51,11 @@ def safety_out(found: Standings, work: Work) -> SafetyOut:
     cause = words.gone_through_said(None if facts.shown_at_s is None else days)
     if is_cause(facts) and facts.causes:
         cause = causes_said(facts, work)
+    # A card of before, gone through with an answer that nobody knew, is no word of safety.
+    standing = Standing.HOLD if found.held and facts.standing in _BELIEVED else facts.standing
     return SafetyOut(
-        standing=facts.standing,
-        standing_word="Not gone through" if facts.standing is Standing.NEVER else standing_word(facts.standing),
+        standing=standing,
+        standing_word="Not gone through" if standing is Standing.NEVER else standing_word(standing),
         cause=cause,
         fields=safety_fields(machine, hotend),
     )

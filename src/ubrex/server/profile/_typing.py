@@ -12,12 +12,13 @@ from ubrex.core.materials import Limit, family
 from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.desk import Clash, FieldProblem, Refused, TypedFields, Work, find
 from ubrex.server.profile._parts import judged_change, limit_on, refuse_findings, usual_on, usual_said_on
-from ubrex.server.profile._tuned import Tuned, dangers_of, tuned_of
+from ubrex.server.profile._tuned import Tuned, dangers_of, dangers_with, tuned_of
 from ubrex.server.profile._values import NewValue, lock_values, write_values
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.store.records import Hotend, Machine, SafetyCheck, Setup, TunedValue, TypedIn
 from ubrex.server.views.forms import FieldOut
 from ubrex.server.views.values import (
+    SafetyDoneOut,
     SafetyIn,
     TickIn,
     TypedFormOut,
@@ -208,8 +209,8 @@ def tick_value(work: Work, value_id: int, form: TickIn) -> TickIn:
     return form
 
 
-def check_safety(work: Work, setup_id: int, form: SafetyIn) -> SetupOut:
-    """Go through the card *safe to tune*: what is unknown holds everything that heats."""
+def check_safety(work: Work, setup_id: int, form: SafetyIn) -> SafetyDoneOut:
+    """Go through the card *safe to tune*. What is known is kept; the card counts as gone through once nothing holds."""
     person = work.person()
     setup = usable_setup(setup_id)
     fields = TypedFields()
@@ -223,11 +224,13 @@ def check_safety(work: Work, setup_id: int, form: SafetyIn) -> SetupOut:
     ).execute()
     name = LINER_NAMES[form.liner] if hotend.name in LINER_NAMES.values() else hotend.name
     Hotend.update(liner=form.liner.value, liner_note=note, name=name).where(Hotend.id == hotend.id).execute()
-    SafetyCheck.create(
-        machine=machine, runaway=form.runaway.value, liner=form.liner.value, note=note, person=person, at=work.now
-    )
     Setup.update(version=Setup.version + 1).where(Setup.toolhead == setup.toolhead_id).execute()
-    return setup_out(get_setup(setup_id))
+    holds = dangers_with(get_setup(setup_id), stale=False)
+    if not holds:
+        SafetyCheck.create(
+            machine=machine, runaway=form.runaway.value, liner=form.liner.value, note=note, person=person, at=work.now
+        )
+    return SafetyDoneOut(holds=[DANGERS[danger] for danger in holds])
 
 
 def refuse_danger(setup: Setup) -> None:

@@ -122,5 +122,11 @@ class SafetyIn(Schema):
     note: Note = ""
 
 
+class SafetyDoneOut(Schema):
+    """What the card came to: ``holds`` is what still keeps everything that heats; empty where nothing does."""
+
+    holds: list[str]
+
+
 class ReadBackIn(Schema):
     typed: Typed

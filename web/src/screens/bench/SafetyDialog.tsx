@@ -23,7 +23,7 @@ export function SafetyDialog({ bench, onClose }: Props) {
           body: valuesOf(fields, typed) as Schemas["SafetyIn"],
         }),
       ),
-    onClose,
+    ({ holds }) => holds.length === 0 && onClose(),
   );
   const form = useRefused(save.error);
   const submit = (event: FormEvent) => {
@@ -53,6 +53,11 @@ export function SafetyDialog({ bench, onClose }: Props) {
           problemOf={(field) => problemAt(save.error, field)}
           autoFocus
         />
+        {save.data && save.data.holds.length > 0 && (
+          <div role="alert" className="border-l-6 border-stale bg-well px-3 py-2 text-care">
+            <strong>Kept, and the hold stays.</strong> {save.data.holds.join(" ")}
+          </div>
+        )}
         <FormFoot label="I went through it" pending={save.isPending} error={save.error} onClose={onClose} />
       </form>
     </Modal>
