@@ -66,7 +66,14 @@ from ubrex.core.gcode import (
     facts_of,
     read_gcode,
 )
-from ubrex.core.gcode.pieces import JAWS_BELOW_RIM_MM, TowerOptions, feed_test, line_for, temperature_tower
+from ubrex.core.gcode.pieces import (
+    HOT_FEED_SPEED_MM_S,
+    JAWS_BELOW_RIM_MM,
+    TowerOptions,
+    feed_test,
+    line_for,
+    temperature_tower,
+)
 from ubrex.core.gcode.pieces import _towers as towers
 from ubrex.core.judge import Parts
 from ubrex.core.materials import (
@@ -650,6 +657,7 @@ ROWS: dict[str, list[Row]] = {
     "_WORN_NOZZLE": [Row(lambda _: AGEING[Step.FLOW], 0, AgeingLimits(days=90, plain_g=2000, abrasive_g=300))],
     "JAWS_BELOW_RIM_MM": [exact(lambda: JAWS_BELOW_RIM_MM, 3.0)],
     "FEED_SPEED_MM_S": [Row(lambda _: [move.speed_mm_s for move in feed_test(50.0) if isinstance(move, Push)], 0, [1.5])],
+    "HOT_FEED_SPEED_MM_S": [exact(lambda: HOT_FEED_SPEED_MM_S, 1.0)],
     "MOST_BANDS": [edge(lambda count: tower_of(int(count)), 20, 21, True, False)],
     "DWELL_S": [exact(lambda: towers.DWELL_S, 10.0)],
     "UNKNOWN_WINDOW": [Row(lambda _: UNKNOWN_WINDOW, 0, Window(low=200.0, high=230.0))],

@@ -337,3 +337,17 @@ def test_a_run_counts_the_scatter_that_was_known_when_it_began(ines: Person) -> 
         headers = ines.headers(version=run["version"])
         run = ines.client.patch(f"/api/v1/runs/{run['id']}", json={"instrument_id": tool}, headers=headers).json()
         assert (run["instrument"]["id"], "history" in run["actions"]) == (tool, known)
+
+
+@pytest.mark.parametrize(("method", "speed", "feed"), [("open_air", "1.5", "F90"), ("marked", "1", "F60")])
+def test_what_the_file_does_is_said_before_it_is_sent(ines: Person, method: str, speed: str, feed: str) -> None:
+    """Heat, wait, length and speed, as its procedure has them; the file does just that."""
+    form = {"setup_id": ines.setup_id, "step": "e_steps", "method": method, "instrument_id": 1}
+    values = {"current": "412.6", "commanded": "100"} | ({"mark": "120"} if method == "marked" else {})
+    answer = ines.post("/runs", form | {"values": values})
+    assert answer.status_code == 201, answer.text
+    run = answer.json()
+    shown = ines.get(f"/runs/{run['id']}/method")
+    assert f"feeds 100 mm once at {speed} mm/s" in shown["body_note"].replace("\N{NO-BREAK SPACE}", " ")
+    text = ines.client.get(f"/api/v1/runs/{run['id']}/files/piece").text
+    assert f"G1 E100.00000 {feed}\n" in text

@@ -142,15 +142,32 @@ def test_a_pull_or_a_speed_that_the_parts_do_not_stand_is_said_wherever_it_comes
 
 
 def test_what_is_usual_for_the_family_is_offered_and_counts_as_such_until_it_is_typed_over(ines: Person) -> None:
-    """190 to 220 begins at 205; a lined hotend or a label would say otherwise. 207 is somebody's own number."""
+    """190 to 220 begins at 205; a lined hotend or a label would say otherwise. 207 is somebody's own number.
+
+    A bed without its surface could not be set.
+    """
     fields = {row["name"]: row for row in ines.get(f"/setups/{ines.setup_id}/values/temperature")["fields"]}
-    assert {kind: fields[kind]["offer"] for kind in ("nozzle", "bed")} == {"nozzle": "205", "bed": "55"}
+    assert {kind: fields[kind]["offer"] for kind in ("nozzle", "bed")} == {"nozzle": "205", "bed": ""}
     values = {"nozzle": "205", "nozzle_first": "207"}
     answer = ines.post(f"/setups/{ines.setup_id}/values", {"values": values, "origin": "family"})
     assert answer.status_code == 201
     origins = {kind: crib(ines)[kind]["value"]["provenance"]["origin"] for kind in ("nozzle", "nozzle_first")}
     assert origins == {"nozzle": "family", "nozzle_first": "typed"}
     assert rows(ines)["temperature"]["cause"] == "usual for the family"
+
+
+def test_each_of_tonights_numbers_that_is_not_set_can_be_taken_as_it_is_usual(ines: Person) -> None:
+    """By one press: what is offered is what may be set. What belongs to the bore is no word of the family."""
+    offers = {kind: row["offer"] for kind, row in crib(ines).items() if row["value"] is None}
+    assert offers == {"line_width": "0.42", "layer": "0.20", "nozzle": "205", "bed": "", "flow": "100.0", "fan": "90"}
+    for kind, offer in offers.items():
+        if offer:
+            body = {"values": {kind: offer}, "origin": "family"}
+            assert ines.post(f"/setups/{ines.setup_id}/values", body).status_code == 201
+    shown = {kind: (row["text"], row["offer"]) for kind, row in crib(ines).items()}
+    assert shown == {kind: (offer, "") for kind, offer in offers.items()}
+    origins = {kind: row["value"]["provenance"]["origin"] for kind, row in crib(ines).items() if row["value"]}
+    assert origins == {"line_width": "typed", "layer": "typed", "nozzle": "family", "flow": "family", "fan": "family"}
 
 
 def test_what_is_usual_never_begins_beyond_a_limit_nor_beside_a_label(ines: Person) -> None:

@@ -39,6 +39,9 @@ def test_who_follows_the_spool_is_not_moved_by_the_heat_check(labelled: Person) 
 
 def test_flexibles_step_up_from_none_and_half_as_far_for_those_who_pull_almost_nothing(labelled: Person) -> None:
     """Through a tube 3 mm is the cap of soft filament; it is named with its reason."""
+    assert labelled.get(f"/setups/{labelled.setup_id}/starts/retraction")["schools"] == [], (
+        "rigid filament has no such side"
+    )
     assert edit(labelled, "filament", 1, family="tpu", label="210-230").status_code == 200
     fields = fields_of(labelled, "retraction", "retraction")
     assert (fields["shortest"], fields["longest"]) == ("0", "3")

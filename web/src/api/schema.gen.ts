@@ -6119,7 +6119,9 @@ export interface components {
         };
         /**
          * TonightLineOut
-         * @description A number for the slicing program: the value, or what is usual while there is none. ``sum``: what it comes to.
+         * @description A number for the slicing program: the value, or what is usual while there is none.
+         *
+         *     ``offer``: the usual one as it can be taken by one press. ``sum``: what it comes to.
          */
         TonightLineOut: {
             kind: components["schemas"]["Kind"];
@@ -6135,6 +6137,8 @@ export interface components {
             half_width_text: string;
             /** Usual */
             usual: string;
+            /** Offer */
+            offer: string;
             /** Remark */
             remark: string;
             /** Sum */

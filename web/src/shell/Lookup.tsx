@@ -1,5 +1,5 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { matching } from "./matching";
 
 type Option<T> = { value: T; text: string; beside?: string };
@@ -7,7 +7,7 @@ type Option<T> = { value: T; text: string; beside?: string };
 type Props<T> = {
   label: string;
   hint: string;
-  none: string;
+  none: ReactNode;
   value: T | null;
   options: readonly Option<T>[];
   onChosen: (value: T) => void;

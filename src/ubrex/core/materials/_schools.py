@@ -8,7 +8,10 @@ from typing import Final
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class School:
-    """One disagreement; ``default`` says what is done unless a person chooses, ``test`` what would decide."""
+    """One disagreement; ``default`` says what is done unless a person chooses, ``test`` what would decide.
+
+    ``flexible_only``: it is about filament that bends, and means nothing beside any other.
+    """
 
     key: str
     topic: str
@@ -16,6 +19,7 @@ class School:
     other: str
     default: str
     test: str
+    flexible_only: bool = False
     source: str = "both sides as practised (job, section 6)"
 
 
@@ -39,7 +43,7 @@ SCHOOLS: Final[tuple[School, ...]] = (
     School(
         key="flexible_strings", topic="Strings on flexibles", one="Retract almost nothing: long pulls jam.",
         other="Retract a little more.", default="Dry first, then step up from 0 and stop at the first click or grind.",
-        test="A retraction tower on dry filament.",
+        test="A retraction tower on dry filament.", flexible_only=True,
     ),
     School(
         key="err_hot", topic="Err hot or cold", one="Hot: ugly but whole, for ABS, ASA and PC.",

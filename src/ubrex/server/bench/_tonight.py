@@ -18,7 +18,7 @@ from ubrex.core.judge import Code, Finding, Severity
 from ubrex.core.quantity import decimal_text
 from ubrex.server.bench._shown import Shown
 from ubrex.server.bench._sums import sum_of
-from ubrex.server.profile import Standings, effective_flow, is_off, usual_said_on
+from ubrex.server.profile import Standings, effective_flow, is_off, offer_on, usual_said_on
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.views.bench import (
     TonightLineOut,
@@ -62,6 +62,7 @@ def _tonight_line(kind: Kind, show: Shown) -> TonightLineOut:
         unit_text=unit_text(KINDS[kind].unit.value),
         half_width_text="" if shown is None or kind in show.trials else shown.half_width_text,
         usual="" if value is not None else usual_said_on(found, kind),
+        offer="" if value is not None else offer_on(found, kind),
         remark="; ".join([*([remark] if remark else []), *said]),
         sum="" if kind in show.trials else sum_of(kind, found.values, found.setup.nozzle.bore_mm),
         standing=now,

@@ -26,7 +26,7 @@ from ubrex.core.gcode import (
     read_gcode,
     write_gcode,
 )
-from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, Piece, feed_ladder, feed_test, line_for
+from ubrex.core.gcode.pieces import Piece, feed_ladder, feed_test, line_for
 from ubrex.core.materials import Hazard, Stiffness, caution, density_of, family, feeds_from
 from ubrex.server.desk import Clash
 from ubrex.server.profile import Tuned, diameter_of, limit_on, off_said_on, usual_on
@@ -219,19 +219,21 @@ def _display_said(tuned: Tuned) -> list[tuple[str, str]]:
     return [(words.DISPLAY, off)] if off else []
 
 
-def write_feed(tuned: Tuned, length_mm: float, nozzle_c: float, said: Sequence[CautionOut]) -> str:
+def write_feed(
+    tuned: Tuned, length_mm: float, nozzle_c: float, said: Sequence[CautionOut], *, speed_mm_s: float
+) -> str:
     """The file that heats, feeds once, and switches off; nothing moves but filament."""
     setup, held = tuned.setup, machine_limits(tuned, still=True)
     job = Job(
         name=words.written_said(words.FEED_TEST),
-        moves=feed_test(length_mm),
+        moves=feed_test(length_mm, speed_mm_s),
         heat=Heat(nozzle_c=nozzle_c),
         manner=Manner(filament_mm=diameter_of(setup, tuned.values.get(Kind.DIAMETER))),
         head=[
             ("setup", setup_title(setup)),
             ("nozzle", _heat_said(nozzle_c, nozzle_c, held.nozzle)),
             *_display_said(tuned),
-            ("feeds", words.feeds_said(length_mm, FEED_SPEED_MM_S)),
+            ("feeds", words.feeds_said(length_mm, speed_mm_s)),
         ],
         cautions=[f"{row.lead} {row.text}" for row in said],
         still=True,

@@ -55,6 +55,7 @@ from ubrex.server.profile._tuned import SAFETY_CHANGES, Tuned, tuned_of
 from ubrex.server.profile._typing import (
     check_safety,
     effective_flow,
+    offer_on,
     read_value,
     refuse_danger,
     tick_value,
@@ -129,6 +130,7 @@ __all__ = [
     "numbers_ever",
     "numbers_of",
     "off_said_on",
+    "offer_on",
     "old_setting_of",
     "other_stack",
     "parts_with",

@@ -21,7 +21,7 @@ from ubrex.server.words.values import off_said, true_said
 Values: TypeAlias = Mapping[Kind, ValueRow] | Mapping[Kind, TunedValue]
 
 
-class _Tuned(Protocol):
+class TunedLike(Protocol):
     """A setup with its values, and what it is made of."""
 
     @property
@@ -100,17 +100,17 @@ def parts_with(setup: Setup, values: Values) -> Parts:
     return parts_of(setup, checked.number, confirmed=checked.origin in SHOWN_HERE)
 
 
-def limit_on(tuned: _Tuned, kind: Kind) -> Limit | None:
+def limit_on(tuned: TunedLike, kind: Kind) -> Limit | None:
     """The strictest limit of a temperature of this kind; None where nothing limits it."""
     return tuned.parts.limit_of(KINDS[kind].heats)
 
 
-def usual_on(tuned: _Tuned, kind: Kind) -> Usual | None:
+def usual_on(tuned: TunedLike, kind: Kind) -> Usual | None:
     """What is usual for a value on a setup: its spool's label before its family."""
     return usual_of(tuned.parts, numbers_of(tuned.values), kind)
 
 
-def usual_said_on(tuned: _Tuned, kind: Kind) -> str:
+def usual_said_on(tuned: TunedLike, kind: Kind) -> str:
     """What is usual for a value on a setup, in words."""
     filament, usual, parts = family(tuned.setup.filament.family), usual_on(tuned, kind), tuned.parts
     said = usual_said(kind, usual, filament, tuned.setup.nozzle.bore_mm)
@@ -125,12 +125,12 @@ def is_off(parts: Parts) -> bool:
     return parts.bias_confirmed and round(parts.trusted_bias_c) != 0
 
 
-def off_said_on(tuned: _Tuned) -> str:
+def off_said_on(tuned: TunedLike) -> str:
     """By how much the display of a setup is off, where that is known."""
     return off_said(tuned.parts.trusted_bias_c) if is_off(tuned.parts) else ""
 
 
-def judged_values(tuned: _Tuned) -> dict[Kind, list[Finding]]:
+def judged_values(tuned: TunedLike) -> dict[Kind, list[Finding]]:
     """What is to be said against the values of a setup as they stand, by kind."""
     found: dict[Kind, list[Finding]] = {}
     for one in judge(tuned.parts, numbers_of(tuned.values)):

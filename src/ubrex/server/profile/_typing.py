@@ -6,12 +6,13 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Final
 
+from ubrex.core.bead import USUAL_LAYER, USUAL_LINE
 from ubrex.core.chain import DISPLAY_OFF_C, KINDS, Grade, Kind, Origin, Step
 from ubrex.core.judge import Code, Finding, Whose
 from ubrex.core.materials import Limit, family
 from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.desk import Clash, FieldProblem, Refused, TypedFields, Work, find
-from ubrex.server.profile._parts import judged_change, limit_on, refuse_findings, usual_on, usual_said_on
+from ubrex.server.profile._parts import TunedLike, judged_change, limit_on, refuse_findings, usual_on, usual_said_on
 from ubrex.server.profile._tuned import Tuned, dangers_of, dangers_with, tuned_of
 from ubrex.server.profile._values import NewValue, lock_values, write_values
 from ubrex.server.store.facts import ValueRow
@@ -65,7 +66,6 @@ def _fields(tuned: Tuned, kind: Kind) -> list[FieldOut]:
             for name, label, held in ((kind.value, words.SHOWS, shown), (TRUE_HEAT, words.REALLY, true))
         ]
     limit = limit_on(tuned, kind)
-    offer = family_default(tuned, kind, limit)
     return [
         FieldOut(
             name=kind.value,
@@ -74,10 +74,18 @@ def _fields(tuned: Tuned, kind: Kind) -> list[FieldOut]:
             unit=unit,
             value="" if value is None else decimal_text(value.number, places_of(kind, machine)),
             usual=usual_said_on(tuned, kind),
-            offer="" if offer is None else decimal_text(offer, places_of(kind, machine)),
+            offer=offer_on(tuned, kind),
             hint="" if limit is None else limit_said(limit.max_c, limit.of),
         )
     ]
+
+
+def offer_on(tuned: TunedLike, kind: Kind) -> str:
+    """What is usual for a value as one number, ready to be taken; empty where nothing is, or it could not be set here."""
+    offer = family_default(tuned, kind, limit_on(tuned, kind))
+    if offer is None or owners(kind, tuned.setup).get("surface", 0) is None:
+        return ""
+    return decimal_text(offer, places_of(kind, tuned.setup.toolhead.machine))
 
 
 def type_values(work: Work, setup_id: int, form: TypedValuesIn) -> SetupOut:
@@ -142,19 +150,28 @@ def _read(now: Tuned, name: str, typed: str, form: TypedValuesIn, fields: TypedF
         return None
     unit = unit_of(kind, setup.toolhead.machine)
     origin = Origin(form.origin)
-    if origin is Origin.FAMILY and number != family_default(now, kind, limit_on(now, kind)):
+    usual = family_default(now, kind, limit_on(now, kind))
+    if origin is Origin.FAMILY and (kind in USUAL_OF_BORE or number != usual):
         origin = Origin.TYPED
     return NewValue(kind=kind, number=number, unit=unit, origin=origin, note=form.note.strip())
 
+
+USUAL_OF_BORE: Final = {Kind.LINE_WIDTH: USUAL_LINE, Kind.LAYER: USUAL_LAYER}
+"""What a line is usually like, in shares of the bore."""
 
 _GRAIN: Final = {Unit.CELSIUS: 5.0, Unit.PERCENT: 5.0}
 """Steps in which people set such a number; halves of anything else."""
 
 
-def family_default(tuned: Tuned, kind: Kind, limit: Limit | None) -> float | None:
-    """The middle of what is usual for the family, never beyond a limit; None where nothing is usual, or the label says."""
+def family_default(tuned: TunedLike, kind: Kind, limit: Limit | None) -> float | None:
+    """The middle of what is usual for the family, never beyond a limit, or for the bore.
+
+    None where nothing is usual, or the label says.
+    """
     if kind is Kind.FLOW and not family(tuned.setup.filament.family).foaming:
         return 100.0
+    if kind in USUAL_OF_BORE:
+        return round(tuned.setup.nozzle.bore_mm * USUAL_OF_BORE[kind], 2)
     usual = usual_on(tuned, kind)
     if usual is None or usual.whose is Whose.LABEL:
         return None

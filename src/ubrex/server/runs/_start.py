@@ -9,7 +9,7 @@ from typing import Final
 from ubrex.core.chain import Kind, Step, rests_on
 from ubrex.core.errors import OutOfRange
 from ubrex.core.judge import Code, gravest_first, judge_one, judge_parts
-from ubrex.core.materials import Dryness, family
+from ubrex.core.materials import Dryness, Stiffness, family
 from ubrex.core.quantity import ToolKind
 from ubrex.server.calibrations import CALIBRATIONS, EDITION, Begun, Calibration, Filled
 from ubrex.server.desk import Clash, FieldProblem, Missing, Refused, TypedFields, Work, find
@@ -68,7 +68,11 @@ def start_form(work: Work, setup_id: int, step: Step) -> StartOut:
         method=_usual_method(work, setup, ways, methods),
         rests_on=rests_said(rests_on(step, standing.states)),
         wet_test=_wet_test(setup, work) if any(way.dry_first for way in ways) else None,
-        schools=schools_out(tuple(dict.fromkeys(key for way in ways for key in way.schools)), sides),
+        schools=schools_out(
+            dict.fromkeys(key for way in ways for key in way.schools),
+            sides,
+            flexible=standing.parts.stiffness is Stiffness.FLEXIBLE,
+        ),
         open_run_id=None if open_run is None else open_run.id,
     )
 

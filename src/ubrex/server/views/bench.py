@@ -100,7 +100,10 @@ class ChangeOut(Schema):
 
 
 class TonightLineOut(Schema):
-    """A number for the slicing program: the value, or what is usual while there is none. ``sum``: what it comes to."""
+    """A number for the slicing program: the value, or what is usual while there is none.
+
+    ``offer``: the usual one as it can be taken by one press. ``sum``: what it comes to.
+    """
 
     kind: Kind
     step: Step
@@ -110,6 +113,7 @@ class TonightLineOut(Schema):
     unit_text: str
     half_width_text: str
     usual: str
+    offer: str
     remark: str
     sum: str
     standing: Standing

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Final, Literal, cast
 
 from ubrex.core.materials import SCHOOLS
@@ -27,8 +28,8 @@ def sides_of(person_id: int | None) -> dict[str, Side]:
     return {row.school: cast("Side", row.side) for row in rows}
 
 
-def schools_out(keys: tuple[str, ...], sides: dict[str, Side]) -> list[SchoolOut]:
-    """Schools as a screen shows them, both sides and what would decide."""
+def schools_out(keys: Iterable[str], sides: dict[str, Side], *, flexible: bool = True) -> list[SchoolOut]:
+    """Schools as a screen shows them, both sides and what would decide; ``flexible``: those of filament that bends too."""
     return [
         SchoolOut(
             key=key,
@@ -40,6 +41,7 @@ def schools_out(keys: tuple[str, ...], sides: dict[str, Side]) -> list[SchoolOut
             side=sides.get(key, "usual"),
         )
         for key in keys
+        if flexible or not _BY_KEY[key].flexible_only
     ]
 
 

@@ -358,7 +358,7 @@ function SetupBlock({ setup, onPick, onRoom, onParts }: BlockProps) {
         cell("Nozzle", setup.nozzle, "bore in mm, material", "nozzle"),
         cell("Surface", setup.surface, setup.surface_detail, "surface"),
         { ...cell("Filament", setup.filament, setup.filament_detail, "filament"), wide: true },
-        cell("Tuned for", setup.purpose_name, "moves picks, never values", "purpose"),
+        cell("Tuned for", setup.purpose_name, "sways choices, no measured value", "purpose"),
         {
           label: "Room",
           value: room.data?.temperature ? `${room.data.temperature} °C` : "not read",

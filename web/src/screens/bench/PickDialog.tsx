@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import { answer, api, type Schemas, writeHeaders } from "../../api/client";
 import { type Pickable, usePicks } from "../../api/queries";
 import { KeyHint } from "../../instrument/KeyHint";
@@ -15,6 +16,15 @@ const TITLES: Record<Pickable, string> = {
   purpose: "What it is tuned for",
 };
 
+/** Where another one is entered; purposes are Ubrex's own. */
+const PLACES: Record<Pickable, { to: string; text: string } | null> = {
+  machine: { to: "/machines", text: "Add a machine" },
+  nozzle: { to: "/machines", text: "Add a nozzle to its hotend" },
+  surface: { to: "/machines", text: "Add a surface to its machine" },
+  filament: { to: "/filaments", text: "Add a filament" },
+  purpose: null,
+};
+
 type Props = { setupId: number; part: Pickable; onDone: (id: number) => void; onClose: () => void };
 
 /** Change one part of the setup: choose it, see the setup that results, then put that on the bench. */
@@ -22,18 +32,22 @@ export function PickDialog({ setupId, part, onDone, onClose }: Props) {
   const picks = usePicks(setupId, part);
   const [at, setAt] = useState<number | null>(null);
   const chosen = at === null ? undefined : picks.data?.[at];
+  const place = PLACES[part];
+  const add = place && (
+    <Link className="link" to={place.to}>
+      {place.text}
+    </Link>
+  );
   return (
     <Modal title={TITLES[part]} onClose={onClose} wide>
       {picks.isError && <Trouble error={picks.error} onAgain={() => picks.refetch()} />}
       {picks.isPending && <Waiting />}
-      {picks.data?.length === 0 && (
-        <p className="text-reason">None is entered yet. Add one under Machines or Filaments.</p>
-      )}
+      {picks.data?.length === 0 && <p className="text-reason">None is entered yet. {add}</p>}
       {picks.data && picks.data.length > 0 && !chosen && (
         <Lookup
           label={`Find: ${TITLES[part].toLowerCase()}`}
           hint="any part of its name"
-          none="None is called that. Add it under Machines or Filaments."
+          none={<>None is called that. {add}</>}
           value={picks.data.findIndex((row) => row.now)}
           options={picks.data.map((row, index) => ({
             value: index,

@@ -1,11 +1,12 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import type { Schemas } from "../../api/client";
+import { answer, api, type Schemas, writeHeaders } from "../../api/client";
 import { OriginGlyph } from "../../instrument/Glyph";
 import { KeyHint } from "../../instrument/KeyHint";
 import { remember } from "../../shell/undo";
 import { useCopy } from "../../shell/useCopy";
 import { useKeptWrite } from "../../shell/useKeptWrite";
+import { useWrite } from "../../shell/useWrite";
 import { WORD_COLOUR } from "./wordColour";
 
 type Props = { bench: Schemas["BenchOut"]; onType: (step: Schemas["Step"]) => void };
@@ -38,12 +39,17 @@ export function Tonight({ bench, onType }: Props) {
       )}
       <h2 className="text-cell">Tonight's numbers</h2>
       <p className="mb-1 text-small text-ink-2">
-        Tick what is typed into the slicing program; press a number to copy it. Pencil and tag: never measured
-        here.
+        Tick what is typed into the slicing program; press a number to copy it. A pencil or a tag in front of
+        it: never measured here.
       </p>
       <ul>
         {tonight.map((line) => (
-          <TonightLine key={line.kind} line={line} onType={() => onType(line.step)} />
+          <TonightLine
+            key={line.kind}
+            line={line}
+            setupId={bench.setup.id}
+            onType={() => onType(line.step)}
+          />
         ))}
       </ul>
       <Link
@@ -62,9 +68,9 @@ export function Tonight({ bench, onType }: Props) {
   );
 }
 
-type LineProps = { line: Schemas["TonightLineOut"]; onType: () => void };
+type LineProps = { line: Schemas["TonightLineOut"]; setupId: number; onType: () => void };
 
-function TonightLine({ line, onType }: LineProps) {
+function TonightLine({ line, setupId, onType }: LineProps) {
   const [clicked, setClicked] = useState<boolean | null>(null);
   const tick = useKeptWrite((ticked: boolean) => ({
     path: `/api/v1/values/${line.value?.id ?? 0}/ticks`,
@@ -132,11 +138,43 @@ function TonightLine({ line, onType }: LineProps) {
               {line.remark && `: ${line.remark}`}
             </>
           ) : (
-            line.usual
+            <>
+              {line.usual} {line.offer && <TakeUsual line={line} setupId={setupId} />}
+            </>
           )}
         </p>
       )}
       {line.sum && <p className="pb-1 pl-7 text-small leading-4 text-ink-2">{line.sum}</p>}
     </li>
+  );
+}
+
+/** What is usual, set by one press where nothing is set; it stands as assumed. */
+function TakeUsual({ line, setupId }: { line: Schemas["TonightLineOut"]; setupId: number }) {
+  const take = useWrite(() =>
+    answer(
+      api.POST("/api/v1/setups/{setup_id}/values", {
+        params: { path: { setup_id: setupId }, header: writeHeaders() },
+        body: { origin: "family", note: "", values: { [line.kind]: line.offer } },
+      }),
+    ),
+  );
+  return (
+    <>
+      <button
+        type="button"
+        className="link min-h-9 text-small"
+        aria-label={`Take ${line.offer} for ${line.name}`}
+        disabled={take.isPending}
+        onClick={() => take.mutate(undefined)}
+      >
+        Take {line.offer}
+      </button>
+      {take.error && (
+        <span role="alert" className="block font-semibold text-out">
+          {take.error.fields[0]?.message ?? take.error.detail}
+        </span>
+      )}
+    </>
   );
 }

@@ -14,7 +14,7 @@ type Props = {
   children: ReactNode;
 };
 
-/** The revision at the right jaw: when, by whom, its note; and the way back. */
+/** The later of the two revisions: when, by whom, its note; and the way back. */
 export function RevisionMargin({ setupId, history, right, noting, onNoting, onRestore, children }: Props) {
   const revision = history.revisions.find((row) => row.number === right);
   if (!revision) return null;

@@ -104,16 +104,18 @@ export function EndedRun({ run }: { run: Schemas["RunOut"] }) {
             onAgain={entry.takeAgain}
             onDrop={entry.drop}
           />
-          <div className="mt-6 flex flex-wrap gap-3">
+        </div>
+        <div className="order-3 min-w-0 border-rule desk:order-none desk:border-l [&>section]:border-l-0">
+          <nav aria-label="On from here" className="flex flex-wrap gap-3 px-3 pt-3 desk:px-5">
             <Link to="/" className="button">
               To the bench
             </Link>
             <Link to="/profiles" className="button">
               History
             </Link>
-          </div>
+          </nav>
+          <Readings run={run} waiting={[]} />
         </div>
-        <Readings run={run} waiting={[]} />
       </div>
       {photos && <PhotosDialog run={run} onClose={() => setPhotos(false)} />}
     </Page>

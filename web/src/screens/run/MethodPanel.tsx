@@ -1,6 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { useMethod } from "../../api/queries";
 import { PiecePlan } from "../../instrument/PiecePlan";
+import { ScrollEnd } from "../../shell/ScrollEnd";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { LiveOffset } from "./LiveOffset";
 import { MethodDrawing } from "./MethodDrawing";
@@ -47,6 +48,7 @@ function Method({ run, method, spots, onTaken }: Props) {
           ))}
         </ul>
       </details>
+      <ScrollEnd />
     </>
   );
 }

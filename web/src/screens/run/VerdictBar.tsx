@@ -23,7 +23,7 @@ export function VerdictBar({ run, doers }: Props) {
         <p className="min-w-0 flex-1 text-reason">
           <strong>{missing === 1 ? "One more reading" : `${missing} more readings`}, then the result.</strong>{" "}
           <span className="hidden desk:inline">
-            Nothing is shown before: whoever knows the wanted number squeezes until it fits.
+            Nothing is shown before, so that no hand leans towards a number.
           </span>
         </p>
         {actions.includes("early") && (

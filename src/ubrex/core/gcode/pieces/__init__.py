@@ -11,7 +11,7 @@ from ubrex.core.gcode.pieces._box import (
     box_bodies,
     hollow_box,
 )
-from ubrex.core.gcode.pieces._feed import FEED_SPEED_MM_S, feed_ladder, feed_test
+from ubrex.core.gcode.pieces._feed import FEED_SPEED_MM_S, HOT_FEED_SPEED_MM_S, SETTLE_S, feed_ladder, feed_test
 from ubrex.core.gcode.pieces._front import FrontPart
 from ubrex.core.gcode.pieces._ladders import LadderOptions, Slab, fit_bodies, fit_piece
 from ubrex.core.gcode.pieces._pads import PadOptions, live_pad, nine_patches
@@ -51,6 +51,7 @@ __all__ = [
     "FEED_SPEED_MM_S",
     "FOAM_BAND_MM",
     "HEIGHT_MM",
+    "HOT_FEED_SPEED_MM_S",
     "INNER_MM",
     "JAWS_BELOW_RIM_MM",
     "MOST_BANDS",
@@ -58,6 +59,7 @@ __all__ = [
     "POSITIONS_A_WALL",
     "PRESSURE_BAND_MM",
     "RETRACTION_BAND_MM",
+    "SETTLE_S",
     "TEMPERATURE_BAND_MM",
     "WALLS",
     "Band",

@@ -9,6 +9,9 @@ from ubrex.core.gcode._moves import CIRCLE, Feed, Move, Pause, Push, Remark
 FEED_SPEED_MM_S = 1.5
 """Slow enough that neither slip nor the nozzle's pressure counts (job, chain row 2)."""
 
+HOT_FEED_SPEED_MM_S = 1.0
+"""Through the hot nozzle slower still: melt that is pushed back slips at the gear (job, chain row 2)."""
+
 SETTLE_S = 30.0
 """Before the feed, for the heat to go through [s]."""
 

@@ -6,6 +6,7 @@ from functools import lru_cache
 
 from ubrex.core.calibrate import EStepsMethod
 from ubrex.core.chain import Heats, Kind
+from ubrex.core.gcode.pieces import FEED_SPEED_MM_S, HOT_FEED_SPEED_MM_S
 from ubrex.core.materials import FeedHeat, feed_heat
 from ubrex.server.calibrations.e_steps import _words as words
 from ubrex.server.profile import Tuned, usual_on
@@ -16,6 +17,11 @@ def feed_heat_of(tuned: Tuned) -> FeedHeat:
     """How hot the hotend of a setup may be made to feed its filament."""
     usual = usual_on(tuned, Kind.NOZZLE)
     return feed_heat(None if usual is None else usual.window.low, tuned.parts.limits_of(Heats.NOZZLE))
+
+
+def feed_speed_of(method: EStepsMethod) -> float:
+    """How fast [mm/s] filament is fed to be measured by ``method``."""
+    return HOT_FEED_SPEED_MM_S if method is EStepsMethod.MARKED else FEED_SPEED_MM_S
 
 
 def feed_cautions(tuned: Tuned, method: EStepsMethod) -> list[CautionOut]:

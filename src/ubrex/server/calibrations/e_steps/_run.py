@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from datetime import datetime
 from functools import cached_property
 from typing import Any, ClassVar, Final
@@ -45,7 +45,7 @@ from ubrex.server.calibrations._case import File
 from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured, question_of
 from ubrex.server.calibrations._reference import Reference
 from ubrex.server.calibrations.e_steps import _words as words
-from ubrex.server.calibrations.e_steps._feed import feed_cautions, feed_heat_of
+from ubrex.server.calibrations.e_steps._feed import feed_cautions, feed_heat_of, feed_speed_of
 from ubrex.server.desk import Clash, FieldProblem, Work
 from ubrex.server.printing import write_feed
 from ubrex.server.profile import Evidence, NewValue, newest_esteps
@@ -424,13 +424,21 @@ class EStepsCase(Measured[EStepsInputs]):
 
     def files(self) -> list[File]:
         """A file that heats and feeds once."""
-        return [self.piece_file(self._feed_file)]
+        heat = feed_heat_of(self.tuned)
+        note = (
+            ""
+            if heat.target_c is None
+            else words.file_does(heat.target_c, self.inputs.commanded_mm, feed_speed_of(self.method))
+        )
+        return [replace(self.piece_file(self._feed_file), note=note)]
 
     def _feed_file(self) -> str:
         heat = feed_heat_of(self.tuned)
         if heat.target_c is None:
             raise Clash(words.NO_HEAT, code="no_heat")
-        return write_feed(self.tuned, self.inputs.commanded_mm, heat.target_c, self.cautions())
+        return write_feed(
+            self.tuned, self.inputs.commanded_mm, heat.target_c, self.cautions(), speed_mm_s=feed_speed_of(self.method)
+        )
 
     def figures(self) -> dict[str, Any]:
         """The numbers a decision is kept with."""

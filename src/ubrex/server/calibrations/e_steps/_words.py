@@ -14,6 +14,7 @@ from ubrex.core.calibrate import (
     EStepsResult,
     Limiting,
 )
+from ubrex.core.gcode.pieces import SETTLE_S
 from ubrex.core.materials import FeedHeat
 from ubrex.core.quantity import Reason, Unit, decimal_text
 from ubrex.server.calibrations._calibration import MethodWords
@@ -50,7 +51,7 @@ METHODS: Final[dict[EStepsMethod, MethodWords]] = {
             "Choose it when the tube cannot come off. Feed slowly.",
         ),
         procedure=(
-            "Put a mark on the filament, at the distance you enter below, measured from where it enters the extruder.",
+            "Put a mark on the filament, as far from where it enters the extruder as is entered for the mark.",
             "Feed the commanded length at 1 mm a second.",
             "Measure what is left between the entry and the mark.",
             "Put a fresh mark on for each repeat.",
@@ -371,6 +372,15 @@ def mark_said(reading: float) -> str:
     if reading < 0:
         return "The mark cannot be inside: place it farther up and feed again."
     return f"{plain(reading)} mm is farther away than the mark was: nothing would have been fed. Look again."
+
+
+def file_does(nozzle_c: float, length_mm: float, speed_mm_s: float) -> str:
+    """What the file of a run does, before somebody sends it."""
+    feeds = f"feeds {plain(length_mm)}{NBSP}mm once at {plain(speed_mm_s)}{NBSP}mm/s"
+    return (
+        f"The file heats to {plain(nozzle_c)}{NBSP}°C, waits {plain(SETTLE_S)}{NBSP}s, {feeds} and switches off; "
+        "once for each reading."
+    )
 
 
 def strip_said(figures: EStepsFigures, commanded_mm: float) -> str:
