@@ -206,6 +206,16 @@ def test_a_change_says_what_it_makes_stale_before_it_is_saved(demo: Served, open
     page.get_by_role("button", name="Take back: Whole toolhead replaced").click()
     expect(page.locator("s", has_text="Whole toolhead replaced")).to_be_visible()
     expect(page.get_by_role("main")).not_to_contain_text("the toolhead was replaced")
+    page.keyboard.press("c")
+    page.keyboard.type("other size")
+    page.keyboard.press("Enter")
+    expect(dialog).to_contain_text("Stale: Z-offset")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Find: another nozzle"), "it is asked which one is in now").to_be_focused()
+    page.keyboard.type("ruby")
+    expect(dialog.get_by_role("link", name="Add a nozzle to its hotend")).to_be_visible()
+    dialog.get_by_role("button", name="Close").click()
+    page.get_by_role("button", name="Take back: Nozzle changed, other size").click()
 
 
 def test_nothing_that_heats_is_offered_on_a_machine_nobody_vouches_for(demo: Served, open_page: OpenPage) -> None:

@@ -164,7 +164,7 @@ def test_foam_is_measured_band_by_band_and_a_band_is_taken_out(demo: Served, ope
     expect(page.get_by_text("0.480", exact=True)).to_be_visible()
     assert violations(page) == []
     asked = page.get_by_role("heading", name="Reading 5").inner_text()
-    page.get_by_role("button", name="Pass it over").click()
+    page.get_by_role("button", name="Skip this place").click()
     expect(page.get_by_role("heading", name="Reading 5")).not_to_have_text(asked)
     page.keyboard.press("x")
     expect(page.get_by_role("dialog")).to_contain_text("dark drops")

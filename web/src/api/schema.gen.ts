@@ -4863,6 +4863,8 @@ export interface components {
         /**
          * PreviewOut
          * @description What logging a change will make of each setup that shares the part.
+         *
+         *     ``another``: the part that is another one afterwards, so that a person is asked which.
          */
         PreviewOut: {
             kind: components["schemas"]["Change"];
@@ -4870,6 +4872,8 @@ export interface components {
             consequence: string;
             /** Care */
             care: string;
+            /** Another */
+            another: ("nozzle" | "surface") | null;
             /** Setups */
             setups: components["schemas"]["ConsequenceOut"][];
         };

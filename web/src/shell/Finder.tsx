@@ -56,7 +56,10 @@ export function Finder<T extends string>(props: FinderProps<T>) {
             <path d="M1 1.5L6 6.5L11 1.5" className="stroke-ink" strokeWidth={1.5} />
           </svg>
         </ComboboxButton>
-        <ComboboxOptions className="absolute z-20 max-h-72 w-full min-w-56 overflow-y-auto border-2 border-ink bg-sheet empty:hidden">
+        <ComboboxOptions
+          modal={false}
+          className="absolute z-20 max-h-72 w-full min-w-56 overflow-y-auto border-2 border-ink bg-sheet empty:hidden"
+        >
           {found.map((row) => (
             <ComboboxOption
               key={row.value}

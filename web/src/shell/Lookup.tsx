@@ -36,7 +36,7 @@ export function Lookup<T extends string | number>({
         autoComplete="off"
         onChange={(event) => setText(event.target.value)}
       />
-      <ComboboxOptions static className="mt-2 max-h-72 overflow-y-auto border-t border-rule">
+      <ComboboxOptions static modal={false} className="mt-2 max-h-72 overflow-y-auto border-t border-rule">
         {found.map((row) => (
           <ComboboxOption
             key={row.value}

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime, timedelta
-from typing import Any, Final
+from typing import Any, Final, Literal
 
 from peewee import JOIN
 
@@ -104,7 +104,16 @@ def preview_change(work: Work, setup_id: int, kind: Change, happened_at: datetim
             if after.steps[step].standing is not facts.standing
         ]
         found.append(ConsequenceOut(setup_id=before.setup.id, setup=setup_title(before.setup), moves=moves))
-    return PreviewOut(kind=kind, consequence=consequence(kind), care=care_said(kind), setups=found)
+    return PreviewOut(
+        kind=kind, consequence=consequence(kind), care=care_said(kind), another=_ANOTHER.get(kind), setups=found
+    )
+
+
+_ANOTHER: Final[Mapping[Change, Literal["nozzle", "surface"]]] = {
+    Change.NOZZLE_OTHER: "nozzle",
+    Change.SURFACE_OTHER: "surface",
+}
+"""Work after which a setup has another part on it than the one that is known."""
 
 
 def log_change(work: Work, setup_id: int, form: ChangeIn) -> ChangeOut:

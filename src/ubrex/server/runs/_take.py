@@ -85,7 +85,7 @@ def take_reading(work: Work, run_id: int, form: ReadingIn) -> RunOut:
         number = parse_entry(with_point(form.typed, entry.implied), entry.unit)
     except UnreadableEntry as error:
         code = "not_a_number" if typed else "empty"
-        raise Refused(FieldProblem("typed", code, not_a_number_said(typed))) from error
+        raise Refused(FieldProblem("typed", code, not_a_number_said(typed, entry.unit, entry.implied))) from error
     # What is asked about is taken only by the name of that question: another that has come up since is asked anew.
     problem = entry.question(number)
     if problem is not None and (not problem.confirmable or form.as_typed != problem.code):

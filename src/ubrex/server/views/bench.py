@@ -81,11 +81,15 @@ class ConsequenceOut(Schema):
 
 
 class PreviewOut(Schema):
-    """What logging a change will make of each setup that shares the part."""
+    """What logging a change will make of each setup that shares the part.
+
+    ``another``: the part that is another one afterwards, so that a person is asked which.
+    """
 
     kind: Change
     consequence: str
     care: str
+    another: Literal["nozzle", "surface"] | None
     setups: list[ConsequenceOut]
 
 

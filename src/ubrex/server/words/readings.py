@@ -100,8 +100,13 @@ def before_proof_said(verdict: Verdict, proposal: str) -> str | None:
     return f"{proposal} is not proven to be better than what is set. Apply it anyway? The record will say so."
 
 
-def not_a_number_said(typed: str) -> str:
-    """Text that is no number, or none at all."""
+_EXAMPLES: Final = {Unit.G: "2.98", Unit.CELSIUS: "203.5"}
+
+
+def not_a_number_said(typed: str, unit: Unit, implied: str) -> str:
+    """Text that is no number, or none at all; ``implied``: how numbers begin that are read here, "0." for walls."""
     if not typed:
         return "Type what the tool shows, then Enter."
-    return f"“{typed}” is not a number Ubrex can read. Type what the tool shows, like 98.4 or 98,4."
+    like = f"{implied}47" if implied else _EXAMPLES.get(unit, "98.4")
+    shows = f"{like} or {like.replace('.', ',')}"
+    return f"“{typed}” is not a number Ubrex can read. Type what the tool shows, like {shows}."

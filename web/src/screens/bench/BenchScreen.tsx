@@ -194,7 +194,13 @@ export function BenchScreen({ first }: { first: number }) {
           />
         </div>
       )}
-      {asking?.what === "change" && <ChangeDialog setupId={setupId} onClose={close} />}
+      {asking?.what === "change" && (
+        <ChangeDialog
+          setupId={setupId}
+          onLogged={(part) => setAsking(part ? { what: "pick", part } : null)}
+          onClose={close}
+        />
+      )}
       {asking?.what === "note" && <NoteDialog setupId={setupId} onClose={close} />}
       {asking?.what === "type" && <TypeDialog setupId={setupId} step={asking.step} onClose={close} />}
       {asking?.what === "before" && bench.data && (

@@ -9,9 +9,13 @@ import { Trouble, Waiting } from "../../shell/Trouble";
 import { useChanges } from "./useChanges";
 
 type Kind = Schemas["Change"];
+type Another = Schemas["PreviewOut"]["another"];
+
+/** `onLogged`: with the part that is another one since, if one is. */
+type DialogProps = { setupId: number; onLogged: (another: Another) => void; onClose: () => void };
 
 /** Log what was done: first find it, then see what it will make of which setups, then save. */
-export function ChangeDialog({ setupId, onClose }: { setupId: number; onClose: () => void }) {
+export function ChangeDialog({ setupId, onLogged, onClose }: DialogProps) {
   const kinds = useChangeKinds(setupId);
   const [kind, setKind] = useState<Kind | null>(null);
   const chosen = kinds.data?.find((row) => row.kind === kind);
@@ -30,19 +34,25 @@ export function ChangeDialog({ setupId, onClose }: { setupId: number; onClose: (
         />
       )}
       {chosen && (
-        <Consequences setupId={setupId} kind={chosen.kind} onBack={() => setKind(null)} onClose={onClose} />
+        <Consequences
+          setupId={setupId}
+          kind={chosen.kind}
+          onBack={() => setKind(null)}
+          onLogged={onLogged}
+          onClose={onClose}
+        />
       )}
     </Modal>
   );
 }
 
-type Props = { setupId: number; kind: Kind; onBack: () => void; onClose: () => void };
+type Props = DialogProps & { kind: Kind; onBack: () => void };
 
-function Consequences({ setupId, kind, onBack, onClose }: Props) {
+function Consequences({ setupId, kind, onBack, onLogged, onClose }: Props) {
   const [note, setNote] = useState("");
   const [when, setWhen] = useState("");
   const preview = useChangePreview(setupId, kind, when);
-  const { log: save } = useChanges(setupId, onClose);
+  const { log: save } = useChanges(setupId, () => onLogged(preview.data?.another ?? null));
   const form = useRefused(save.error);
   const said = problemAt(save.error, "kind")?.message;
   const submit = (event: FormEvent) => {

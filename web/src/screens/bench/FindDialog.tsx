@@ -46,7 +46,7 @@ export function FindDialog({ current, onChosen, onClose }: Props) {
             onChosen(first);
           }}
         />
-        <ComboboxOptions static className="mt-2 max-h-96 overflow-y-auto border-t border-rule">
+        <ComboboxOptions static modal={false} className="mt-2 max-h-96 overflow-y-auto border-t border-rule">
           {rows.map((row, index) => (
             <ComboboxOption
               // biome-ignore lint/suspicious/noArrayIndexKey: two notes may be alike, and rows are never moved.

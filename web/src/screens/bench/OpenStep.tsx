@@ -122,7 +122,7 @@ function NextPlate() {
 
 function Provenance({ value }: { value: Schemas["ValueOut"] }) {
   return (
-    <p className="text-body leading-5 text-ink-2 wide:line-clamp-1" title={value.provenance.note}>
+    <p className="text-body leading-5 text-ink-2" title={value.provenance.note}>
       <OriginGlyph origin={value.provenance.origin} /> {value.provenance.sentence}
       {value.provenance.instrument &&
         `, ${value.provenance.instrument}, by ${value.person}; set to ${value.setting}`}

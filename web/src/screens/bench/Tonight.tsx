@@ -163,7 +163,7 @@ function TakeUsual({ line, setupId }: { line: Schemas["TonightLineOut"]; setupId
     <>
       <button
         type="button"
-        className="link min-h-9 text-small"
+        className="link min-h-11 text-small desk:min-h-6"
         aria-label={`Take ${line.offer} for ${line.name}`}
         disabled={take.isPending}
         onClick={() => take.mutate(undefined)}

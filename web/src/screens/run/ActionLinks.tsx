@@ -7,7 +7,12 @@ export function ActionLinks({ actions, doers, shown }: Props) {
   return shown
     .filter((action) => actions.includes(action) && doers[action])
     .map((action) => (
-      <button key={action} type="button" className="link min-h-11 text-body" onClick={doers[action]}>
+      <button
+        key={action}
+        type="button"
+        className="link min-h-11 text-body desk:min-h-9"
+        onClick={doers[action]}
+      >
         {WAYS[action].button}
       </button>
     ));

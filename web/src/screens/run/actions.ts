@@ -15,7 +15,7 @@ export const WAYS: Readonly<Record<Action, Way>> = {
   take_back: { keys: ["U"], label: "take back", button: "Take back" },
   band_out: { keys: ["X"], label: "band out", button: "Band out" },
   strike: { keys: ["X", "R"], label: "strike out", button: "Strike out" },
-  skip: { keys: ["S"], label: "pass it over", button: "Pass it over" },
+  skip: { keys: ["S"], label: "skip this place", button: "Skip this place" },
   instrument: { keys: ["I"], label: "other tool", button: "Other tool" },
   early: { keys: ["E"], label: "show the result early", button: "Show it now" },
   old_box: { keys: ["Y"], label: "it is that box", button: "It is that box" },
