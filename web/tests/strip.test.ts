@@ -168,3 +168,10 @@ test("every figure stands where its number is, and the scale ends at two of them
     }
   }
 });
+
+test("the words of a mean stand where no reading hangs into them", () => {
+  const noted = { mean: 99.9, half_width: 0.1, mean_note: "99.9 ± 0.1" };
+  const right = layoutStrip(threeShort({ ...noted, readings: [99.72, 99.9].map(reading) }), "hero", HERO);
+  const left = layoutStrip(threeShort({ ...noted, readings: [99.9, 100.2].map(reading) }), "hero", HERO);
+  expect([right.meanNote?.anchor, left.meanNote?.anchor]).toEqual(["start", "end"]);
+});

@@ -247,7 +247,7 @@ export function layoutStrip(strip: Strip, size: StripSize, width: number, grown?
     before: interval(strip.before_mean, strip.before_half_width, x, range),
     meanNote:
       size === "hero" && mean?.off === 0 && strip.mean_note !== "" && width >= PHONE_WIDTH
-        ? besides(mean.from, mean.to, strip.mean_note, 16, room)
+        ? besides(mean.from, mean.to, strip.mean_note, 16, room, readings)
         : null,
     move: moveOf(strip, mean, x, size, room),
     plate: plateOf(strip, size, mean, room),
@@ -408,9 +408,24 @@ function afterName(strip: Strip, width: number): number {
 
 type Range2 = { x0: number; x9: number };
 
-/** Words to the left of `from`, else to the right of `to`, else nowhere. */
-function besides(from: number, to: number, text: string, size: number, room: Range2): Words | null {
-  return beside(from, text, size, room, "end") ?? beside(to, text, size, room, "start");
+/** Words to the left of `from`, else to the right of `to`, else nowhere; rather where no reading hangs into them. */
+function besides(
+  from: number,
+  to: number,
+  text: string,
+  size: number,
+  room: Range2,
+  readings: readonly { x: number }[] = [],
+): Words | null {
+  const sides = [beside(from, text, size, room, "end"), beside(to, text, size, room, "start")].filter(
+    (side) => side !== null,
+  );
+  const length = text.length * size * LETTER;
+  const clear = ({ x, anchor }: Words) =>
+    readings.every((reading) =>
+      anchor === "end" ? reading.x < x - length || reading.x > x : reading.x < x || reading.x > x + length,
+    );
+  return sides.find(clear) ?? sides[0] ?? null;
 }
 
 function beside(at: number, text: string, size: number, room: Range2, anchor: Words["anchor"]): Words | null {

@@ -23,7 +23,7 @@ export function Readings({ run, waiting, children }: Props) {
             <th scope="col" className={`font-normal ${wide ? "w-36" : "w-14"}`}>
               {run.entry?.place || shown.some((reading) => reading.place) ? "Place" : "No."}
             </th>
-            <th scope="col" className="font-normal">
+            <th scope="col" className="pr-3 font-normal">
               Read
             </th>
             <th scope="col" className="font-normal">

@@ -121,7 +121,8 @@ function BandRow({ band, scales, ratings, at, digits, low, high, onMove, onBand 
           {[
             band.offered ? "best" : band.inside && "will do",
             band.in_use && "in use",
-            band.snapped && "snapped",
+            // With every rating in, a snapped tab is seen by the rating of how it broke.
+            band.snapped && scales.some(({ key }) => ratings[key] == null) && "snapped",
             band.photos > 0 && photos(band.photos),
           ]
             .filter(Boolean)
@@ -129,12 +130,12 @@ function BandRow({ band, scales, ratings, at, digits, low, high, onMove, onBand 
         </span>
       </th>
       {scales.length > 0 && (
-        <td className="h-(--row) p-0">
+        <td className="relative h-(--row) p-0">
           <BandDrawing
             ratings={drawn(ratings, scales)}
             has={scales.map((scale) => scale.key)}
             out={band.out}
-            className="h-(--row) w-full"
+            className="absolute inset-0 size-full"
           />
         </td>
       )}

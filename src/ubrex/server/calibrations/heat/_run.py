@@ -195,7 +195,7 @@ class HeatCase(Measured[HeatInputs]):
         return Gauge(
             target=0.0, low=-5.0, high=5.0, mean=bias, half_width=half, step=self.tool.resolution, places=1, at=self.at,
             taken=self.readings, rows=self.rows, mean_note=f"{decimal_text(bias, 1)} {plus_minus(half)}", move_note="",
-            proposal_name="Shows too much, °C", measured_name="true less shown", reading_places=places, unit="°C",
+            proposal_name="Shows too much, °C", measured_name="true − shown", reading_places=places, unit="°C",
             sentence=words.strip_said(len(self.readings), bias, half),
         )  # fmt: skip
 
