@@ -133,6 +133,15 @@ def dialog_violations(page: Page) -> list[Any]:
     return found
 
 
+def moved(page: Page, path: str) -> None:
+    """Go to another screen as a link does: its title says that it is there."""
+    page.evaluate("document.title = ''")
+    page.evaluate(
+        "path => { history.pushState(history.state, '', path); dispatchEvent(new PopStateEvent('popstate')) }", path
+    )
+    expect(page).to_have_title(re.compile("."))
+
+
 def signed_in(page: Page) -> None:
     """Say who is at the bench."""
     page.get_by_role("button", name="Who?").click()

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import DESK, PHONE, OpenPage, dialog_violations, signed_in, violations
+from tests.browser.conftest import DESK, PHONE, OpenPage, dialog_violations, moved, signed_in, violations
 from tests.browser.test_story import start_run, type_readings
 from tests.serving import Served
 
@@ -81,13 +81,6 @@ def in_both(page: Page) -> list[Any]:
     return found
 
 
-def moved(page: Page, path: str) -> None:
-    """Go to another screen as a link does: its title says that it is there."""
-    page.evaluate("document.title = ''")
-    page.evaluate("path => { history.pushState(null, '', path); dispatchEvent(new PopStateEvent('popstate')) }", path)
-    expect(page).to_have_title(re.compile("."))
-
-
 @pytest.mark.parametrize("half", [0, 1])
 def test_no_screen_has_a_violation(demo: Served, open_page: OpenPage, half: int) -> None:
     """Contrast, names, roles, order, at the desk and on the phone."""
@@ -111,7 +104,9 @@ def test_no_dialog_of_a_button_has_a_violation(demo: Served, open_page: OpenPage
     signed_in(page)
     found = {}
     for path, button in DIALOGS:
-        page.goto(demo.address + path)
+        # What lay open on the screen before goes with it.
+        moved(page, "/nowhere")
+        moved(page, path)
         page.get_by_role("button", name=re.compile(f"^{button}")).first.click()
         expect(page.get_by_role("dialog")).to_be_visible()
         found[path, button] = dialog_violations(page)

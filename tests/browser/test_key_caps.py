@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import OpenPage, dialog_violations, signed_in
+from tests.browser.conftest import OpenPage, dialog_violations, moved, signed_in
 from tests.serving import Served, eventually
 
 ARROWS = {"↑": "ArrowUp", "↓": "ArrowDown", "←": "ArrowLeft", "→": "ArrowRight", "Esc": "Escape"}
@@ -28,8 +28,13 @@ def drawn(page: Page) -> list[str]:
 def settled(page: Page) -> None:
     """Wait until the screen has what it shows, and stands still."""
     expect(page.get_by_text("Reading …")).to_have_count(0)
-    page.wait_for_load_state("networkidle")
-    page.wait_for_timeout(100)
+
+    def still() -> bool:
+        before = state(page)
+        page.wait_for_timeout(200)
+        return state(page) == before
+
+    assert eventually(still)
 
 
 def state(page: Page) -> tuple[str, str, str]:
@@ -41,16 +46,17 @@ def state(page: Page) -> tuple[str, str, str]:
 
 @pytest.mark.parametrize("screen", SCREENS)
 def test_each_key_that_is_drawn_does_something(demo: Served, open_page: OpenPage, screen: str) -> None:
-    """Pressed one by one, each on a fresh page, with nothing focused. What opens can be used by all."""
+    """Pressed one by one, each on the screen anew, with nothing focused. What opens can be used by all."""
     page = open_page(f"{demo.address}{screen}")
     signed_in(page)
     settled(page)
     caps = drawn(page)
     assert "?" in caps
     # A printer is not asked for; what P prints is held elsewhere.
-    page.add_init_script("window.print = () => document.body.setAttribute('data-printed', '')")
+    page.evaluate("window.print = () => { document.body.append('printed') }")
     for cap in caps:
-        page.goto(f"{demo.address}{screen}")
+        moved(page, "/nowhere")
+        moved(page, screen)
         settled(page)
         page.evaluate("document.activeElement.blur()")
         before = state(page)
