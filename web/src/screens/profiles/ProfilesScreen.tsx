@@ -31,10 +31,10 @@ export function ProfilesScreen({ first }: { first: number }) {
     if (left !== undefined && right !== undefined) setJaws(moveJaw({ left, right }, which, by, numbers));
   };
   const keys = [
-    { key: "ArrowLeft", label: "later revision", run: () => move("right", -1) },
-    { key: "ArrowRight", label: "later revision", run: () => move("right", 1), quiet: true },
-    { key: "Shift+ArrowLeft", label: "earlier revision", run: () => move("left", -1) },
-    { key: "Shift+ArrowRight", label: "earlier revision", run: () => move("left", 1), quiet: true },
+    { key: "ArrowLeft", label: "move the later", run: () => move("right", -1) },
+    { key: "ArrowRight", label: "move the later", run: () => move("right", 1), quiet: true },
+    { key: "Shift+ArrowLeft", label: "move the earlier", run: () => move("left", -1) },
+    { key: "Shift+ArrowRight", label: "move the earlier", run: () => move("left", 1), quiet: true },
     ...(right === undefined ? [] : [{ key: "N", label: "note", run: () => setNoting(true) }]),
     ...(data?.go_back_to
       ? [{ key: "B", label: `go back to ${data.go_back_to}`, run: () => setSheet("restore") }]
