@@ -37,8 +37,10 @@ SPREAD: Final = ["-n", "2", "--dist", "loadfile", "--no-loadscope-reorder"]
 In the order of their names: those that take longest come first, so that none of them runs alone in the end.
 """
 
-FUZZED: Final = tuple(f"tests/server/test_{name}.py" for name in ("contract", "garbage", "any_order"))
-"""What tries examples of its own making against the whole server."""
+FUZZED: Final = tuple(
+    f"tests/server/test_{name}.py" for name in ("contract", "garbage", "any_order", "agrees_with_itself")
+)
+"""What tries examples of its own making, or many setups, against the whole server."""
 
 
 def run_checks(pytest_args: list[str], *, slow: bool) -> int:

@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import DESK, PHONE, OpenPage, open_row
+from tests.browser.conftest import DESK, PHONE, OpenPage, moved, open_row
 from tests.serving import Served
 
 
@@ -211,7 +211,7 @@ def test_nothing_is_wider_than_the_page_at_200_per_cent_and_on_a_tablet(
         "/setups/1/measure/e_steps",
         "/runs/5",
     ):
-        page.goto(demo.address + path)
+        moved(page, path)
         expect(page.get_by_role("main")).not_to_be_empty()
-        page.wait_for_timeout(200)
+        expect(page.get_by_text("Reading …")).to_have_count(0)
         assert page.evaluate("document.documentElement.scrollWidth") <= viewport["width"], path
