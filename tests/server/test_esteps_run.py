@@ -198,6 +198,13 @@ def test_an_unproven_value_is_applied_only_after_one_question_and_says_so_for_ev
     assert problem_at(asked, "before_proof")["confirmable"] is True
     decided = ines.decide(run, "apply", before_proof=True).json()
     assert "applied before it was proven" in decided["decision"]["values"][0]["provenance"]["sentence"]
+    row = ines.get(f"/setups/{ines.setup_id}/bench")["steps"][1]
+    assert (row["standing"], row["cause"]) == ("check", "applied before it was proven"), "no green word for a guess"
+    run = ines.measured("96.1", "96.0", "96.2", "96.1", "96.0", current=row["value"]["setting"])
+    assert run["result"]["verdict"] == "apply"
+    ines.decide(run, "apply")
+    row = ines.get(f"/setups/{ines.setup_id}/bench")["steps"][1]
+    assert row["standing"] == "fresh", (row["cause"], row["value"]["provenance"])
 
 
 def test_a_reading_that_cannot_be_true_can_be_neither_applied_nor_kept(ines: Person) -> None:

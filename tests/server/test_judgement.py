@@ -319,7 +319,7 @@ def test_what_is_kept_on_readings_that_cannot_tell_is_not_fresh(sized: Person) -
     assert sized.decide(run, "keep").status_code == 201
     row = rows(sized)["flow"]
     assert (row["standing"], row["cause"]) == ("check", "kept, though the readings could not tell")
-    assert row["reason"].startswith("The readings it was kept on could not tell.")
+    assert row["reason"].startswith("The readings it rests on could not tell.")
 
 
 def test_copying_warns_of_family_bore_hardness_and_feed_and_takes_nothing_past_a_limit(ines: Person) -> None:

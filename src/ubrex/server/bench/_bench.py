@@ -362,6 +362,7 @@ def _row(show: Shown, number: int, steps: tuple[Step, ...]) -> StepOut:
         limit="" if facts.beyond is None else limit_said(facts.beyond.max_c, facts.beyond.of),
         other_form=facts.other_form,
         untold=facts.untold,
+        before_proof=facts.value is not None and bool(facts.value.before_proof),
         origin=None if facts.value is None else Origin(facts.value.origin),
     )
     return StepOut(

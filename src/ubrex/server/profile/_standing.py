@@ -449,7 +449,9 @@ def _step(
         shown_at_s, origin = done_at_s, Origin.MEASURED
     if step is Step.SAFETY and shown_at_s is not None:
         origin = Origin.MEASURED
-    kept_verdict = None if value is None or value.action != "keep" else value.verdict
+    # What was applied before it was proven is no better known than what was kept on readings that could not tell.
+    rests_on_it = value is not None and (value.action == "keep" or bool(value.before_proof))
+    kept_verdict = value.verdict if value is not None and rests_on_it else None
     # A value that was written after its machine may have lost it was entered again then.
     read_at_s = None if value is None else value.at_s
     read_back = None if value is None else log.read_backs.get(value.id)
@@ -503,7 +505,8 @@ def _step(
 
 
 _UNTOLD: Final = frozenset({Verdict.REPEAT.value, Verdict.REFUSE.value, Verdict.TRY.value})
-"""Verdicts on which a value was kept without having been shown right: the readings could not tell, or said otherwise."""
+"""Verdicts on which a value was kept, or applied, without having been shown right: the readings could not tell, or said
+otherwise."""
 
 
 def _shown_by_work(step: Step, given: Given) -> float | None:

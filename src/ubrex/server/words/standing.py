@@ -73,9 +73,7 @@ def on_purpose_said(calibrated: str, bias_pct: float) -> str:
     return f"calibrated {calibrated}, {bias_pct:.0f} % of it on purpose"
 
 
-COULD_NOT_TELL: Final = (
-    "The readings it was kept on could not tell. A few more, or a finer tool, say whether it is right."
-)
+COULD_NOT_TELL: Final = "The readings it rests on could not tell. A few more, or a finer tool, say whether it is right."
 
 
 def standing_word(standing: Standing) -> str:
@@ -105,12 +103,13 @@ def standing_cause(
     limit: str = "",
     other_form: bool = False,
     untold: bool = False,
+    before_proof: bool = False,
 ) -> str:
     """What stands behind the word.
 
     ``changed``: what was done, and when, where that is the cause; ``limit``: the one that a temperature is beyond;
     ``other_form``: its machine keeps such a number otherwise now; ``untold``: it was kept on readings that could not
-    tell.
+    tell, or, ``before_proof``, applied on them.
     """
     if standing is Standing.NOT_ON_MACHINE:
         return "the next step carries the load"
@@ -126,7 +125,7 @@ def standing_cause(
     if standing is Standing.NEVER:
         return ""
     if untold and standing is Standing.CHECK:
-        return "kept, though the readings could not tell"
+        return "applied before it was proven" if before_proof else "kept, though the readings could not tell"
     if standing is Standing.OUT:
         return "the last run found it outside its tolerance, and it was kept"
     if standing is Standing.ASSUMED:
