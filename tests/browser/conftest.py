@@ -134,7 +134,9 @@ def dialog_violations(page: Page) -> list[Any]:
 
 
 def moved(page: Page, path: str) -> None:
-    """Go to another screen as a link does: its title says that it is there."""
+    """Go to another screen as a link does: its title says that it is there. Who is there already, stays."""
+    if page.evaluate("location.pathname + location.search") == path:
+        return
     page.evaluate("document.title = ''")
     page.evaluate(
         "path => { history.pushState(history.state, '', path); dispatchEvent(new PopStateEvent('popstate')) }", path
