@@ -150,8 +150,7 @@ def _read(now: Tuned, name: str, typed: str, form: TypedValuesIn, fields: TypedF
         return None
     unit = unit_of(kind, setup.toolhead.machine)
     origin = Origin(form.origin)
-    usual = family_default(now, kind, limit_on(now, kind))
-    if origin is Origin.FAMILY and (kind in USUAL_OF_BORE or number != usual):
+    if origin is Origin.FAMILY and (kind in USUAL_OF_BORE or number != family_default(now, kind, limit_on(now, kind))):
         origin = Origin.TYPED
     return NewValue(kind=kind, number=number, unit=unit, origin=origin, note=form.note.strip())
 
