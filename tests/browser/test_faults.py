@@ -76,13 +76,23 @@ def test_what_burns_stops_everything_until_its_steps_are_done(demo: Served, open
 
 
 def test_a_guide_goes_on_where_it_was_left_and_its_work_is_written_down(demo: Served, open_page: OpenPage) -> None:
-    """On the phone, one button a step; a reload in between; at the end the change stands on the bench."""
+    """On the phone, one button a step, the time to wait goes on over a reload; its change stands on the bench."""
     page = open_page(demo.address)
+    page.clock.install()
     signed_in(page)
     page.set_viewport_size(PHONE)  # type: ignore[arg-type]
     page.goto(f"{demo.address}/setups/1/guides")
     page.get_by_label("In your own words").fill("fingers")
     page.get_by_role("button", name="Clean the plate").click()
+    page.get_by_role("button", name="Wait 15 min").click()
+    page.clock.fast_forward("10:00")
+    page.reload()
+    expect(page.get_by_role("button", name=re.compile(r"^4:5\d$"))).to_be_visible()
+    page.clock.fast_forward("05:00")
+    expect(page.get_by_role("button", name="Time is up: look")).to_be_visible()
+    page.clock.fast_forward("01:00:01")
+    page.reload()
+    expect(page.get_by_role("button", name="Wait 15 min")).to_be_visible()
     for _ in range(2):
         page.get_by_role("button", name="Done", exact=True).click()
     expect(page.get_by_text("Step 3 of 5")).to_be_visible()

@@ -51,8 +51,12 @@ def test_a_box_is_printed_measured_and_printed_again(demo: Served, open_page: Op
     path = tmp_path / "piece.gcode"
     download.value.save_as(path)
     assert "; line: 0.45 wide, 0.2 high" in path.read_text()
-    page.get_by_label("Reading 1, wall A").focus()
+    now = page.get_by_label("Stages").locator("[aria-current]")
+    expect(now).to_have_text("Print it")
+    page.get_by_role("button", name="Wait 15 min").click()
+    expect(now).to_contain_text("Let it cool")
     take(page, "0.492", ".49", "0,491")
+    expect(now).to_have_text("Measure it")
     expect(page.get_by_text("One more reading, then the result.")).to_be_visible()
     take(page, "491")
     verdict = page.get_by_test_id("verdict")

@@ -21,6 +21,7 @@ from scipy.special import ndtr
 
 import ubrex.core
 from tests.core.judge import rows as judge_rows
+from ubrex.core import waits
 from ubrex.core.bead import Bead
 from ubrex.core.calibrate import (
     DEFAULT_COMMANDED_MM,
@@ -44,6 +45,7 @@ from ubrex.core.calibrate import (
     evaluate_foaming,
     evaluate_retraction,
     evaluate_tower,
+    is_less_known,
 )
 from ubrex.core.calibrate import _first_layer as first_layer
 from ubrex.core.calibrate import _flow as flow
@@ -515,6 +517,10 @@ ROWS: dict[str, list[Row]] = {
     "TOO_THIN": [edge(lambda off: patches(0.2 - off).verdict, 0.1199, 0.1201, "apply", "refuse")],
     "COARSE": [edge(lambda off: patches(0.2 + off).figures.coarse, 0.0799, 0.0801, False, True)],
     "WARP_BAD": [edge(lambda bow: patches(0.2, bow=bow).figures.warp_bad, 0.0999, 0.1001, False, True)],
+    "HOTEND_COOLS_S": [exact(lambda: waits.HOTEND_COOLS_S, 300.0)],
+    "PIECE_COOLS_S": [exact(lambda: waits.PIECE_COOLS_S, 900.0)],
+    "POWER_OFF_S": [exact(lambda: waits.POWER_OFF_S, 10.0)],
+    "LESS_KNOWN": [edge(lambda half: is_less_known(half, 1.0), 1.5, 1.51, False, True)],
     "LIVE_WAIT_S": [exact(lambda: first_layer.LIVE_WAIT_S, 12.0)],
     # flow
     "FLOW_TOLERANCE_PCT": [edge(lambda pct: flow_off(pct).verdict == "apply", 3.35, 3.45, False, True)],

@@ -17,6 +17,7 @@ from ubrex.core.materials import (
     HeatLimit,
     Limit,
     Liner,
+    Window,
     bed_limits,
     caution,
     family,
@@ -102,3 +103,15 @@ def test_every_hazard_has_one_caution_and_every_key_is_used_once() -> None:
     assert all(caution(hazard).text and caution(hazard).lead.endswith(".") for hazard in Hazard)
     for keys in ([row.key for row in FAMILIES], [row.key for row in SCHOOLS], [row.hazard for row in CAUTIONS]):
         assert len(keys) == len(set(keys))
+
+
+@pytest.mark.parametrize(
+    ("low", "high", "whole"),
+    [(204.625, 229.4, (205, 229)), (200.0000001, 220, (200, 220)), (204.2, 204.8, (204.2, 204.8))],
+)
+def test_heat_is_offered_in_whole_degrees_within_what_is_usual(
+    low: float, high: float, whole: tuple[float, float]
+) -> None:
+    """Nobody sets 204.625 °C; a window without a whole degree stays what it is."""
+    found = Window(low=low, high=high).whole
+    assert (found.low, found.high) == whole

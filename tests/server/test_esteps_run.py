@@ -81,6 +81,29 @@ def test_another_method_that_contradicts_the_record_is_compared_and_not_written_
     assert ines.decide(run, "keep").status_code == 201
 
 
+def test_a_try_that_is_known_less_well_than_what_it_replaces_is_asked_about_first(ines: Person) -> None:
+    """400 is on record to ± 0.4: a try of ± 1.5 says so and asks; a change that is proven says so and asks nothing."""
+    assert ines.decide(ines.measured("99.95", "100.0", "100.05", current="400"), "keep").status_code == 201
+    run = ines.measured("98.6", "99", "98.4", current="400")
+    shown = run["result"]
+    assert shown["verdict"] == "try"
+    assert shown["less_known"] == "On record, 400.00\xa0steps/mm is known to ±\xa00.4; this run knows it to ±\xa01.5."
+    refused = ines.decide(run, "apply")
+    assert (refused.status_code, refused.json()["fields"][0]["field"]) == (422, "before_proof")
+    assert refused.json()["fields"][0]["message"] == shown["ask_before"]
+    run = ines.read(run["id"], "98.8").json()
+    shown = run["result"]
+    assert (shown["verdict"], shown["ask_before"]) == ("apply", None)
+    assert shown["less_known"].endswith("this run knows it to ±\xa01.1.")
+    assert ines.decide(run, "apply").status_code == 201
+
+
+def test_a_try_on_what_was_never_measured_asks_nothing(ines: Person) -> None:
+    """There is nothing on record that is known better."""
+    shown = ines.measured("98.6", "99", "98.4", current="400")["result"]
+    assert (shown["less_known"], shown["ask_before"] is None) == ("", shown["verdict"] in {"try", "apply"})
+
+
 def test_method_and_reading_travel_into_the_provenance_of_the_value(ines: Person) -> None:
     """A number without its run, tool and rule is gossip."""
     run = ines.applied("98.4", "98.1", "98.6")

@@ -306,6 +306,7 @@ def test_a_machine_that_says_another_number_after_a_flash_shows_both_and_how_the
         "differs",
     )
     assert "M92 E92.40" in [one["send"] for one in row["instructions"]]
+    assert [one["wait_s"] for one in row["instructions"]] == [0, 0, 300, 10, 0]
     for kind, typed in (("e_steps", "92.4"), ("z_offset", "-1.35")):
         key = found[kind]["value"]["id"]
         assert ines.post(f"/setups/{ines.setup_id}/values/{key}/read-backs", {"typed": typed}).status_code == 201

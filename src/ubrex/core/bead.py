@@ -116,3 +116,13 @@ def time_with_s(seconds: float, was: Bead, becomes: Bead, *, speed_mm_s: float, 
             raise OutOfRange(f"{name} must be above 0", name=name, value=value)
     cap = math.inf if cap_mm3_s is None else cap_mm3_s
     return seconds * min(was.area_mm2 * speed_mm_s, cap) / min(becomes.area_mm2 * speed_mm_s, cap)
+
+
+def usual_line_mm(bore_mm: float) -> float:
+    """Line width [mm] where nobody chose one: that share of the bore, as it is typed."""
+    return round(bore_mm * USUAL_LINE, 2)
+
+
+def usual_layer_mm(bore_mm: float) -> float:
+    """Layer height [mm] where nobody chose one: that share of the bore, as it is typed."""
+    return round(bore_mm * USUAL_LAYER, 2)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from ubrex.core.calibrate import least_change
+from ubrex.core.calibrate import is_less_known, least_change
 from ubrex.core.chain import Kind, Purpose
 
 
@@ -37,3 +37,13 @@ def test_kinds_that_no_rule_judges_so_have_no_least_change() -> None:
     """A temperature serves by ratings, a distance by strings: nothing is made up for them."""
     for kind in (Kind.NOZZLE, Kind.RETRACTION, Kind.FIT_SNUG, Kind.TOP_FLOW, Kind.PRESSURE, Kind.FLOW_BIAS):
         assert least_change(kind, 100.0, Purpose.EVERYDAY) is None
+
+
+@pytest.mark.parametrize(
+    ("found", "recorded", "less"), [(0.61, 0.4, True), (0.6, 0.4, False), (None, 0.4, False), (3.0, None, False)]
+)
+def test_a_value_is_less_known_from_half_as_much_again_where_both_are_known(
+    found: float | None, recorded: float | None, less: bool
+) -> None:
+    """Two runs done alike differ by less than that."""
+    assert is_less_known(found, recorded) is less

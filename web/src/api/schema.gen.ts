@@ -3976,15 +3976,15 @@ export interface components {
         };
         /**
          * GuideStepOut
-         * @description One step of a guide, its cautions first; ``wait_min``: how long to wait at it; ``asks``: what is asked at its end.
+         * @description One step of a guide, its cautions first; ``wait_s``: how long to wait [s]; ``asks``: what is asked at its end.
          */
         GuideStepOut: {
             /** Do */
             do: string;
             /** Cautions */
             cautions: string[];
-            /** Wait Min */
-            wait_min: number;
+            /** Wait S */
+            wait_s: number;
             /** Asks */
             asks: components["schemas"]["GuideAskOut"][];
         };
@@ -4153,13 +4153,15 @@ export interface components {
         };
         /**
          * InstructionOut
-         * @description One thing to do at a machine; ``send``: what to send or type, letter by letter.
+         * @description One thing to do at a machine; ``send``: what to send or type, letter by letter; ``wait_s``: how long to wait [s].
          */
         InstructionOut: {
             /** Text */
             text: string;
             /** Send */
             send: string | null;
+            /** Wait S */
+            wait_s: number;
         };
         /** InstrumentOut */
         InstrumentOut: {
@@ -4466,7 +4468,7 @@ export interface components {
             /** Files */
             files: components["schemas"]["FileOut"][];
             /** Stages */
-            stages: components["schemas"]["OptionOut"][];
+            stages: components["schemas"]["StageOut"][];
             /** Body Note */
             body_note: string;
             /** Rounds */
@@ -5299,7 +5301,7 @@ export interface components {
          * @description What readings say. ``recommended``: the proposal is worth setting now. ``limited_by``: what would make it surer.
          *
          *     ``next_run``: fields of the run that goes where a better value would lie; empty where none does. ``first``: what is to be
-         *     done before a change.
+         *     done before a change. ``less_known``: what is said where the value on record is known better.
          */
         ResultOut: {
             verdict: components["schemas"]["Verdict"];
@@ -5329,6 +5331,8 @@ export interface components {
             can_apply: boolean;
             /** Can Keep */
             can_keep: boolean;
+            /** Less Known */
+            less_known: string;
             /** Ask Before */
             ask_before: string | null;
             /** Keep Text */
@@ -5861,6 +5865,18 @@ export interface components {
             retired: boolean;
             /** Entries */
             entries: components["schemas"]["SpoolEntryOut"][];
+        };
+        /**
+         * StageOut
+         * @description A stage of a printed run; ``wait_s``: when to look whether it is over [s], 0 where it takes what it takes.
+         */
+        StageOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Wait S */
+            wait_s: number;
         };
         /**
          * Standing

@@ -1,7 +1,9 @@
 import { useEffect, useRef, useState } from "react";
 
-/** The last thing in a column that scrolls: while the end of it is out of sight, its lower edge says that there is more. */
-export function ScrollEnd() {
+/** The last thing in a column that scrolls: while the end of it is out of sight, its lower edge says that there is more.
+ *
+ * ``className``: from which width on the column scrolls by itself, and how far its padding is to be pulled into. */
+export function ScrollEnd({ className }: { className: string }) {
   const end = useRef<HTMLDivElement>(null);
   const [hidden, setHidden] = useState(false);
   useEffect(() => {
@@ -14,13 +16,15 @@ export function ScrollEnd() {
   }, []);
   return (
     <>
-      <p
+      <div
         aria-hidden="true"
-        className={`pointer-events-none sticky -bottom-3 hidden border-t border-rule bg-sheet py-1 text-small text-ink-2 desk:block ${hidden ? "" : "invisible"}`}
+        className={`pointer-events-none sticky mt-0! hidden h-0 ${className} ${hidden ? "" : "invisible"}`}
       >
-        more below ↓
-      </p>
-      <div ref={end} className="h-px" />
+        <p className="absolute inset-x-0 bottom-0 border-t border-rule bg-inherit py-1 text-small text-ink-2">
+          more below ↓
+        </p>
+      </div>
+      <div ref={end} className="mt-0! h-px" />
     </>
   );
 }

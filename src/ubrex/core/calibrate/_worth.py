@@ -29,6 +29,10 @@ _AMOUNTS: Final[Mapping[Kind, float]] = {
     Kind.HEAT_BIAS: BIAS_TOLERANCE_C,
 }
 
+LESS_KNOWN: Final = 1.5
+"""From this many times its half width a value is replaced by one that is less well known (ours: two runs done alike differ
+by less, mostly)."""
+
 _FLOWS: Final = frozenset({Kind.FLOW, Kind.FLOW_THIN, Kind.FLOW_SOLID})
 
 
@@ -49,3 +53,8 @@ def least_change(kind: Kind, number: float, purpose: Purpose) -> LeastChange | N
         return LeastChange(_AMOUNTS[kind])
     share = FLOW_TOLERANCES_PCT[purpose] if kind in _FLOWS else _SHARES_PCT.get(kind)
     return None if share is None else LeastChange(abs(number) * share / 100, share)
+
+
+def is_less_known(half_width: float | None, recorded: float | None) -> bool:
+    """Whether a half width is clearly wider than that of the value on record, in the same unit; not where one is unknown."""
+    return half_width is not None and recorded is not None and half_width > LESS_KNOWN * recorded

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
-from ubrex.core.bead import USUAL_LAYER, USUAL_LINE
+from ubrex.core.bead import usual_layer_mm, usual_line_mm
 from ubrex.core.calibrate import RETRACTION_CAPS, LabelRange, RetractionCap, label_at
 from ubrex.core.chain import KINDS, Heats, Kind
 from ubrex.core.judge._findings import Whose
@@ -134,14 +134,15 @@ def speed_of(values: Mapping[Kind, float]) -> float:
 
 
 def usual_of(parts: Parts, values: Mapping[Kind, float], kind: Kind) -> Usual | None:
-    """What is usual for a value beside the others, as it is set; None where nothing is."""
+    """What is usual for a value beside the others, as it is set, heat in whole degrees; None where nothing is."""
     row, heats = parts.filament, KINDS[kind].heats
     if heats is not None:
         usual = parts.heat_usual(heats, speed_of(values))
-        if usual is None or heats is not Heats.NOZZLE or parts.trusted_bias_c == 0:
-            return usual
-        moved = Window(low=usual.window.low + parts.trusted_bias_c, high=usual.window.high + parts.trusted_bias_c)
-        return Usual(moved, usual.whose, usual.at_mm_s)
+        if usual is None:
+            return None
+        by = parts.trusted_bias_c if heats is Heats.NOZZLE else 0.0
+        moved = Window(low=usual.window.low + by, high=usual.window.high + by)
+        return Usual(moved.whole, usual.whose, usual.at_mm_s)
     window = {Kind.FAN: row.fan, Kind.TOP_FLOW: row.melt, Kind.DRYING: row.dry_h}.get(kind)
     return None if window is None else Usual(window, Whose.FAMILY)
 
@@ -149,6 +150,6 @@ def usual_of(parts: Parts, values: Mapping[Kind, float], kind: Kind) -> Usual | 
 def line_of(parts: Parts, values: Mapping[Kind, float]) -> tuple[float, float]:
     """Line width and layer height [mm] in use: those of the profile, else what is usual for the bore."""
     return (
-        values.get(Kind.LINE_WIDTH, USUAL_LINE * parts.bore_mm),
-        values.get(Kind.LAYER, USUAL_LAYER * parts.bore_mm),
+        values.get(Kind.LINE_WIDTH, usual_line_mm(parts.bore_mm)),
+        values.get(Kind.LAYER, usual_layer_mm(parts.bore_mm)),
     )

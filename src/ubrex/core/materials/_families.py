@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Collection
 from dataclasses import dataclass
 from enum import StrEnum
@@ -39,6 +40,12 @@ class Window:
 
     def __contains__(self, value: float) -> bool:
         return self.low <= value <= self.high
+
+    @property
+    def whole(self) -> Window:
+        """The whole numbers in it, as temperatures are set; itself where it holds none."""
+        low, high = math.ceil(round(self.low, 6)), math.floor(round(self.high, 6))
+        return Window(low=low, high=high) if low <= high else self
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

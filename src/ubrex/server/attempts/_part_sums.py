@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Final
 
-from ubrex.core.bead import USUAL_LAYER, USUAL_LINE, bead_or_none, time_with_s
+from ubrex.core.bead import bead_or_none, time_with_s, usual_layer_mm, usual_line_mm
 from ubrex.core.chain import Kind
 from ubrex.server.attempts._settings import layers_of
 from ubrex.server.profile import Tuned
@@ -44,7 +44,7 @@ def times_with(tuned: Tuned, row: Print) -> list[str]:
         return []
     bore, cap = tuned.setup.nozzle.bore_mm, numbers.get(Kind.TOP_FLOW)
     lines = [(bore, was.width_mm, share * bore) for share in (FINE, COARSE)]
-    lines += [(other, USUAL_LINE * other, USUAL_LAYER * other) for other in BORES_MM if other != bore]
+    lines += [(other, usual_line_mm(other), usual_layer_mm(other)) for other in BORES_MM if other != bore]
     speed = _speed(tuned.values)
     found = []
     for nozzle, width, height in lines:

@@ -243,7 +243,8 @@ def _read_backs(show: Shown) -> list[BenchReadBackOut]:
                 machine_says="" if said is None or state.state != "differs" else said.typed,
                 how=how_to_read(keeping),
                 instructions=[
-                    InstructionOut(text=row.text, send=row.send) for row in how_to_set(kind, keeping, shown.setting)
+                    InstructionOut(text=row.text, send=row.send, wait_s=row.wait_s)
+                    for row in how_to_set(kind, keeping, shown.setting)
                 ],
             )
         )

@@ -8,10 +8,11 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, ClassVar, Generic, Self, TypeVar, cast
 
+from ubrex.core.calibrate import is_less_known
 from ubrex.core.chain import Kind, Origin
 from ubrex.core.gcode import Manner
 from ubrex.core.gcode.pieces import Piece
-from ubrex.core.quantity import Tool, ToolKind, Unit
+from ubrex.core.quantity import Tool, ToolKind, Unit, decimal_text
 from ubrex.server.calibrations._calibration import Calibration, RunInputs
 from ubrex.server.desk import FieldProblem, Work
 from ubrex.server.profile import NewValue, Tuned, counting, tuned_of
@@ -20,7 +21,8 @@ from ubrex.server.views.base import CautionOut, CellOut
 from ubrex.server.views.pieces import PlaceOut
 from ubrex.server.views.runs import Action, CurveOut, MeasuredBody, RatedBody, ResultOut, RunEditIn
 from ubrex.server.words.files import TAKE_FILE
-from ubrex.server.words.readings import zero_check_said, zero_said
+from ubrex.server.words.numbers import NBSP, plus_minus, unit_text
+from ubrex.server.words.readings import less_known_said, zero_check_said, zero_said
 
 if TYPE_CHECKING:
     from ubrex.server.calibrations._tower import Bands
@@ -262,6 +264,15 @@ class Case(ABC, Generic[Inputs]):
             key="piece", label=TAKE_FILE, ending="gcode", write=write, media="text/x-gcode; charset=utf-8",
             drawn=self.calibration.piece is not None,
         )  # fmt: skip
+
+    def less_known(self, half_width: float | None) -> str:
+        """What is said where a result is known less well than the value on record that it replaces; "" where it is not."""
+        row = self.tuned.values.get(self.calibration.kinds[0])
+        unit, places = self.inputs.unit.value, self.inputs.places
+        if row is None or row.unit != unit or not is_less_known(half_width, row.half_width_95):
+            return ""
+        recorded = f"{decimal_text(row.number, places)}{NBSP}{unit_text(unit)}".rstrip()
+        return less_known_said(recorded, plus_minus(row.half_width_95 or 0.0), plus_minus(half_width or 0.0))
 
     def new_value(
         self, kind: Kind, number: float, half_width_95: float | None, decision: Decision, unit: Unit

@@ -260,7 +260,7 @@ class Measured(Case[Inputs]):
         inputs = self.inputs
         current = inputs.current or 0.0
         places = inputs.places
-        proposal = decimal_text(found.number, places)
+        proposal, less_known = decimal_text(found.number, places), self.less_known(found.half_width)
         return ResultOut(
             verdict=found.verdict,
             reason=found.reason.value,
@@ -276,7 +276,8 @@ class Measured(Case[Inputs]):
             unit_text=unit_text(inputs.unit.value),
             can_apply=found.applies and not found.refused,
             can_keep=found.keeps and not found.refused,
-            ask_before=before_proof_said(found.verdict, proposal),
+            less_known=less_known,
+            ask_before=before_proof_said(found.verdict, proposal, less_known=bool(less_known)),
             keep_text=decimal_text(current, places),
             first=found.first,
         )

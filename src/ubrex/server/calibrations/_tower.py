@@ -43,6 +43,7 @@ from ubrex.server.views.towers import (
     TowerVetoOut,
 )
 from ubrex.server.words.numbers import NBSP, plain, plus_minus, unit_text
+from ubrex.server.words.readings import before_proof_said
 from ubrex.server.words.scales import SCALES
 
 Inputs = TypeVar("Inputs", bound=BandInputs)
@@ -403,7 +404,7 @@ class Bands(Case[Inputs]):
         shown = "" if proposal is None else decimal_text(proposal, inputs.places)
         change = "" if proposal is None or now is None else words.was_said(now, proposal, inputs.places)
         # Half a tower may say what it leans to, but recommends nothing.
-        so_far = bool(self.waiting())
+        so_far, less_known = bool(self.waiting()), self.less_known(half)
         return ResultOut(
             verdict=verdict,
             reason=reason.value,
@@ -419,7 +420,8 @@ class Bands(Case[Inputs]):
             unit_text=unit,
             can_apply=proposal is not None and not (proposal == now and same),
             can_keep=now is not None,
-            ask_before=ask,
+            less_known=less_known,
+            ask_before=ask or (before_proof_said(verdict, shown, less_known=True) if less_known else None),
             keep_text="" if now is None else decimal_text(now, inputs.places),
             next_run={name: plain(round(value, 2)) for name, value in (next_run or {}).items()},
         )

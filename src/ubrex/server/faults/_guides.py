@@ -102,7 +102,7 @@ def _guide(key: str, row: Guide, worked_out: dict[str, str]) -> GuideOut:
             GuideStepOut(
                 do=step.do.format_map(worked_out),
                 cautions=[CAUTIONS[one] for one in step.cautions],
-                wait_min=step.wait_min,
+                wait_s=step.wait_s,
                 asks=[
                     GuideAskOut(text=one.text, to=places[one.to] if one.to else None, said=one.said)
                     for one in step.asks

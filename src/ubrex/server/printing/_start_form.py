@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
-from ubrex.core.bead import NARROWEST, THICKEST, THINNEST, USUAL_LAYER, WIDEST
+from ubrex.core.bead import NARROWEST, THICKEST, THINNEST, WIDEST, usual_layer_mm
 from ubrex.core.chain import KINDS, Kind
 from ubrex.core.gcode import MachineLimits
 from ubrex.core.materials import UNKNOWN_WINDOW, Family, family
@@ -72,13 +72,11 @@ class Offer:
 
     def layer(self) -> FieldOut:
         """Height of all layers but the first."""
-        return number_field(
-            "layer", words.LAYER, "mm", self.own(Kind.LAYER, usual=round(self.bore_mm * USUAL_LAYER, 2))
-        )
+        return number_field("layer", words.LAYER, "mm", self.own(Kind.LAYER, usual=usual_layer_mm(self.bore_mm)))
 
     def first_layer(self, name: str = "first_layer") -> FieldOut:
         """Height of the first layer."""
-        height = self.own(Kind.LAYER_FIRST, Kind.LAYER, usual=round(self.bore_mm * USUAL_LAYER, 2))
+        height = self.own(Kind.LAYER_FIRST, Kind.LAYER, usual=usual_layer_mm(self.bore_mm))
         return number_field(name, words.FIRST_LAYER, "mm", height)
 
     def nozzle(self, *kinds: Kind, name: str = "nozzle", label: str = words.NOZZLE) -> FieldOut:

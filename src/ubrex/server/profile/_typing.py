@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Final
 
-from ubrex.core.bead import USUAL_LAYER, USUAL_LINE
+from ubrex.core.bead import usual_layer_mm, usual_line_mm
 from ubrex.core.chain import DISPLAY_OFF_C, KINDS, Grade, Kind, Origin, Step
 from ubrex.core.judge import Code, Finding, Whose
 from ubrex.core.materials import Limit, family
@@ -155,8 +155,11 @@ def _read(now: Tuned, name: str, typed: str, form: TypedValuesIn, fields: TypedF
     return NewValue(kind=kind, number=number, unit=unit, origin=origin, note=form.note.strip())
 
 
-USUAL_OF_BORE: Final = {Kind.LINE_WIDTH: USUAL_LINE, Kind.LAYER: USUAL_LAYER}
-"""What a line is usually like, in shares of the bore."""
+USUAL_OF_BORE: Final[Mapping[Kind, Callable[[float], float]]] = {
+    Kind.LINE_WIDTH: usual_line_mm,
+    Kind.LAYER: usual_layer_mm,
+}
+"""What a line is usually like on a bore [mm]."""
 
 _GRAIN: Final = {Unit.CELSIUS: 5.0, Unit.PERCENT: 5.0}
 """Steps in which people set such a number; halves of anything else."""
@@ -170,7 +173,7 @@ def family_default(tuned: TunedLike, kind: Kind, limit: Limit | None) -> float |
     if kind is Kind.FLOW and not family(tuned.setup.filament.family).foaming:
         return 100.0
     if kind in USUAL_OF_BORE:
-        return round(tuned.setup.nozzle.bore_mm * USUAL_OF_BORE[kind], 2)
+        return USUAL_OF_BORE[kind](tuned.setup.nozzle.bore_mm)
     usual = usual_on(tuned, kind)
     if usual is None or usual.whose is Whose.LABEL:
         return None

@@ -9,6 +9,7 @@ from ubrex.core.calibrate import moved_offset
 from ubrex.core.chain import KINDS, Done, Kind, SetAt, Step
 from ubrex.core.errors import OutOfRange
 from ubrex.core.quantity import decimal_text
+from ubrex.core.waits import PIECE_COOLS_S
 from ubrex.server.calibrations import CALIBRATIONS, Case, LiveSteps
 from ubrex.server.desk import Work
 from ubrex.server.printing import no_piece, piece_out
@@ -26,7 +27,7 @@ from ubrex.server.runs._files import file_name
 from ubrex.server.runs._records import get_run, load_case, state_of
 from ubrex.server.store.prepared import Prepared
 from ubrex.server.store.records import Decision, Machine, Person, Reading, Run, Strike, TunedValue
-from ubrex.server.views.base import InstructionOut, OptionOut
+from ubrex.server.views.base import InstructionOut, OptionOut, StageOut
 from ubrex.server.views.pieces import PieceOut
 from ubrex.server.views.runs import (
     Action,
@@ -171,7 +172,10 @@ def show_method(work: Work, run_id: int) -> MethodOut:
             FileOut(key=file.key, label=file.label, name=file_name(run, file), drawn=file.drawn)
             for file in case.files()
         ],
-        stages=[OptionOut(value=key, text=text) for key, text in words.stages(rated=case.entry is None)]
+        stages=[
+            StageOut(key=key, name=name, wait_s=PIECE_COOLS_S if key == "cool" else 0.0)
+            for key, name in words.stages(rated=case.entry is None)
+        ]
         if calibration.piece is not None
         else [],
         body_note=next((file.note for file in case.files() if file.note), ""),
@@ -277,7 +281,7 @@ def _to_set(machine: Machine, value: ValueOut, newest: TunedValue | None) -> ToS
         value=value,
         where=where,
         sentence=words.to_set_said(where, KINDS[kind].name, value.setting, value.unit_text),
-        instructions=[InstructionOut(text=row.text, send=row.send) for row in steps],
+        instructions=[InstructionOut(text=row.text, send=row.send, wait_s=row.wait_s) for row in steps],
         read_back=KINDS[kind].reads_back,
         superseded=superseded,
     )

@@ -77,7 +77,16 @@ class OptionOut(Schema):
 
 
 class InstructionOut(Schema):
-    """One thing to do at a machine; ``send``: what to send or type, letter by letter."""
+    """One thing to do at a machine; ``send``: what to send or type, letter by letter; ``wait_s``: how long to wait [s]."""
 
     text: str
     send: str | None
+    wait_s: float
+
+
+class StageOut(Schema):
+    """A stage of a printed run; ``wait_s``: when to look whether it is over [s], 0 where it takes what it takes."""
+
+    key: str
+    name: str
+    wait_s: float

@@ -262,11 +262,11 @@ class GuideAskOut(Schema):
 
 
 class GuideStepOut(Schema):
-    """One step of a guide, its cautions first; ``wait_min``: how long to wait at it; ``asks``: what is asked at its end."""
+    """One step of a guide, its cautions first; ``wait_s``: how long to wait [s]; ``asks``: what is asked at its end."""
 
     do: str
     cautions: list[str]
-    wait_min: float
+    wait_s: float
     asks: list[GuideAskOut]
 
 

@@ -18,6 +18,7 @@ from ubrex.server.views.base import (
     OptionOut,
     RunState,
     Schema,
+    StageOut,
     Typed,
     on_one_line,
 )
@@ -185,7 +186,7 @@ class ResultOut(Schema):
     """What readings say. ``recommended``: the proposal is worth setting now. ``limited_by``: what would make it surer.
 
     ``next_run``: fields of the run that goes where a better value would lie; empty where none does. ``first``: what is to be
-    done before a change.
+    done before a change. ``less_known``: what is said where the value on record is known better.
     """
 
     verdict: Verdict
@@ -202,6 +203,7 @@ class ResultOut(Schema):
     unit_text: str
     can_apply: bool
     can_keep: bool
+    less_known: str
     ask_before: str | None
     keep_text: str
     next_run: dict[str, str] = {}
@@ -364,7 +366,7 @@ class MethodOut(Schema):
     drawing: str
     piece: PieceOut | None
     files: list[FileOut]
-    stages: list[OptionOut]
+    stages: list[StageOut]
     body_note: str
     rounds: list[OptionOut]
     live: LiveOut | None

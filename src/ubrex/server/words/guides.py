@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 from ubrex.core.chain import Change
+from ubrex.core.waits import HOTEND_COOLS_S, PIECE_COOLS_S
 from ubrex.server.words.numbers import NBSP
 
 
@@ -21,7 +22,7 @@ class Ask:
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One step: what to do, what can hurt (keys of cautions), how long to wait at it [min], and what is asked at its end.
+    """One step: what to do, what can hurt (keys of cautions), how long to wait at it [s], and what is asked at its end.
 
     ``{use}``, ``{warm}`` and ``{most}`` stand for temperatures: in use, ten degrees more, and the strictest limit;
     ``{latest}`` for how far the spool reaches, ``{let_go}`` for how parts came off here. ``name``: so that others lead here.
@@ -29,7 +30,7 @@ class Step:
 
     do: str
     cautions: tuple[str, ...] = ()
-    wait_min: float = 0.0
+    wait_s: float = 0.0
     asks: tuple[Ask, ...] = ()
     name: str = ""
 
@@ -46,7 +47,9 @@ class Guide:
 
 
 _HOME = Step("Home the machine and make room under the head.", ("pinch",))
-_COOL = Step("Let it cool below 50 °C with the power on; the fan of the heat sink keeps turning.", ("cool_down",))
+_COOL = Step(
+    "Let it cool below 50 °C with the power on; the fan of the heat sink keeps turning.", ("cool_down",), HOTEND_COOLS_S
+)
 
 GUIDES: Final[Mapping[str, Guide]] = {
     "blockage": Guide(
@@ -57,7 +60,7 @@ GUIDES: Final[Mapping[str, Guide]] = {
             Step(
                 "Heat to {warm}, open the grip, and push by hand. Does it run?",
                 ("burn", "back_face"),
-                3,
+                180,
                 (Ask("It runs", "feed"), Ask("It does not", "cleaning")),
             ),
             Step(
@@ -97,7 +100,7 @@ GUIDES: Final[Mapping[str, Guide]] = {
                 ("limit",),
             ),
             Step("Heat to {use}, push 30 mm through by hand.", ("burn", "back_face"), name="again"),
-            Step("Set 100 °C and wait until it is there. Push lightly while it cools.", ("burn",), 4),
+            Step("Set 100 °C and wait until it is there. Push lightly while it cools.", ("burn",), 240),
             Step(
                 "Tug lightly by hand. It does not come: 5 °C more and again. Never yank: that pulls the liner out.",
                 ("burn",),
@@ -121,7 +124,7 @@ GUIDES: Final[Mapping[str, Guide]] = {
                 ("burn", "back_face", "limit"),
                 name="again",
             ),
-            Step("Set 95 °C and wait until it is there. Push lightly while it cools.", ("burn",), 5),
+            Step("Set 95 °C and wait until it is there. Push lightly while it cools.", ("burn",), 300),
             Step(
                 "Pull steadily by hand. One school pulls gently at 100, another firmly at 90: begin gently.", ("burn",)
             ),
@@ -138,7 +141,7 @@ GUIDES: Final[Mapping[str, Guide]] = {
         "Change filament between prints",
         "load unload swap spool",
         (
-            Step("Heat to what the old filament prints at, {use}, not to a preset.", ("burn",), 2),
+            Step("Heat to what the old filament prints at, {use}, not to a preset.", ("burn",), 120),
             Step(
                 "Draw it out. Does it come?",
                 ("burn",),
@@ -147,7 +150,7 @@ GUIDES: Final[Mapping[str, Guide]] = {
             Step(
                 "5 °C more, never above {most}, wait two minutes, try again. Never force.",
                 ("burn", "limit"),
-                2,
+                120,
                 name="warmer",
             ),
             Step("Cut the new end at a slant, behind what the gear has bitten.", ("blade",), name="cut"),
@@ -205,7 +208,7 @@ GUIDES: Final[Mapping[str, Guide]] = {
                 "Tighten hot as the maker says, his heat and torque; hold the block, not the heat break.",
                 ("maker", "burn"),
             ),
-            Step("Hot for 15 min: look. Once more after an hour.", ("burn",), 15),
+            Step("Hot for 15 min: look. Once more after an hour.", ("burn",), 900),
         ),
         Change.HOTEND,
     ),
@@ -238,7 +241,8 @@ GUIDES: Final[Mapping[str, Guide]] = {
             Step("{let_go}"),
             Step(
                 "Let the plate cool: glass all the way; PETG and flexible filament come off warm from sheets "
-                "with a release agent."
+                "with a release agent.",
+                wait_s=PIECE_COOLS_S,
             ),
             Step("Flex the sheet. A textured sheet is flexed, never scraped."),
             Step("A blade, flat and away from your body, with eyes covered.", ("blade", "eyes")),
@@ -250,7 +254,7 @@ GUIDES: Final[Mapping[str, Guide]] = {
         "Clean the plate",
         "wash plate grease fingers adhesion",
         (
-            Step("Let it cool.", ("burn",)),
+            Step("Let it cool.", ("burn",), PIECE_COOLS_S),
             Step("Soap and hot water, rinse, dry with paper, hold it by its edges."),
             Step("Alcohol only where the surface stands it: cold plate, no flame, aired.", ("solvent",)),
             Step("A drop of water spreads: it is clean. It stands as a bead: again."),
@@ -273,7 +277,7 @@ GUIDES: Final[Mapping[str, Guide]] = {
                 "hot plate.",
                 ("solvent", "fumes"),
             ),
-            Step("Let it dry as its maker says, at least five minutes, before anything heats.", ("solvent",), 5),
+            Step("Let it dry as its maker says, at least five minutes, before anything heats.", ("solvent",), 300),
             Step("Warm the plate with the door open, and air the room.", ("fumes",)),
             Step("Enter it at the surface under Machines, with what it is for: limits and pieces go by that."),
         ),
@@ -328,7 +332,7 @@ GUIDES: Final[Mapping[str, Guide]] = {
             Step(
                 "Hot for ten minutes: the heat sink stays hand-warm. Measure it before and after, if you can.",
                 ("burn",),
-                10,
+                600,
             ),
             Step("Overheat protection watches the heater, not this fan: look again in a month."),
         ),
@@ -338,7 +342,7 @@ GUIDES: Final[Mapping[str, Guide]] = {
         "Level with a sheet of paper",
         "level bed paper screws",
         (
-            Step("Warm plate and nozzle as for a print, wipe the tip.", ("burn",), 5),
+            Step("Warm plate and nozzle as for a print, wipe the tip.", ("burn",), 300),
             Step(
                 "Home. At each screw slide a sheet of paper below the nozzle: it drags a little, and alike everywhere.",
                 ("pinch",),

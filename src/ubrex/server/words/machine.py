@@ -8,7 +8,8 @@ from enum import StrEnum
 from typing import Final
 
 from ubrex.core.chain import Kind
-from ubrex.server.words.numbers import NBSP
+from ubrex.core.waits import HOTEND_COOLS_S, POWER_OFF_S
+from ubrex.server.words.numbers import NBSP, plain
 
 
 class Keeping(StrEnum):
@@ -21,10 +22,11 @@ class Keeping(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Instruction:
-    """One thing to do; ``send`` is what to send or type, letter by letter."""
+    """One thing to do; ``send`` is what to send or type, letter by letter, ``wait_s`` how long to wait at it [s]."""
 
     text: str
     send: str | None = None
+    wait_s: float = 0.0
 
 
 def how_to_read(keeping: Keeping) -> str:
@@ -82,8 +84,11 @@ def how_to_set(kind: Kind, keeping: Keeping, setting: str) -> list[Instruction]:
         return first
     return [
         *first,
-        Instruction(f"Heaters off. Wait until the hotend is below 50{NBSP}°C: its fan keeps heat from climbing."),
-        Instruction("Switch off, wait 10 seconds, switch on."),
+        Instruction(
+            f"Heaters off. Wait until the hotend is below 50{NBSP}°C: its fan keeps heat from climbing.",
+            wait_s=HOTEND_COOLS_S,
+        ),
+        Instruction(f"Switch off, wait {plain(POWER_OFF_S)} seconds, switch on.", wait_s=POWER_OFF_S),
         Instruction(f"Read the value back. {how_to_read(keeping)}"),
     ]
 

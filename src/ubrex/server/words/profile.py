@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from typing import Final
 
-from ubrex.core.bead import USUAL_LAYER, USUAL_LINE
+from ubrex.core.bead import usual_layer_mm, usual_line_mm
 from ubrex.core.calibrate import FLOW_TOLERANCES_PCT
 from ubrex.core.chain import BAD_PRINTS, KINDS, OF_PRINTS, Against, Kind, Purpose, Standing, Step
 from ubrex.core.judge import Usual, Whose
 from ubrex.core.materials import Family, Window
-from ubrex.core.quantity import Unit
 from ubrex.server.words.numbers import DASH, NBSP, plain, unit_text
 from ubrex.server.words.standing import STEP_NAMES
 
@@ -40,17 +38,14 @@ def window_said(window: Window | None, unit: str) -> str:
 def usual_said(kind: Kind, usual: Usual | None, filament: Family, bore_mm: float) -> str:
     """What is usual for a value of this kind, and whose word that is; empty where nothing is."""
     if usual is not None:
-        window = usual.window
-        if KINDS[kind].unit is Unit.CELSIUS:
-            window = Window(low=math.ceil(window.low - 1e-9), high=math.floor(window.high + 1e-9))
-        said = window_said(window, unit_text(KINDS[kind].unit.value))
+        said = window_said(usual.window, unit_text(KINDS[kind].unit.value))
         at = "" if usual.at_mm_s is None else f" at {plain(round(usual.at_mm_s))}{NBSP}mm/s"
         return f"{said} on the label{at}" if usual.whose is Whose.LABEL else f"{said} usual for {filament.name}"
     if KINDS[kind].heats is not None or kind in {Kind.FAN, Kind.TOP_FLOW, Kind.DRYING}:
         return "see the label"
     return {
-        Kind.LINE_WIDTH: f"{plain(round(bore_mm * USUAL_LINE, 2))}{NBSP}mm is usual for this bore",
-        Kind.LAYER: f"{plain(round(bore_mm * USUAL_LAYER, 2))}{NBSP}mm is usual for this bore",
+        Kind.LINE_WIDTH: f"{plain(usual_line_mm(bore_mm))}{NBSP}mm is usual for this bore",
+        Kind.LAYER: f"{plain(usual_layer_mm(bore_mm))}{NBSP}mm is usual for this bore",
         Kind.FLOW: f"30{DASH}80{NBSP}% is usual for foam"
         if filament.foaming
         else f"100{NBSP}% until a wall is measured",

@@ -93,10 +93,22 @@ def change_said(old: float, new: float, places: int, up: str = "up", down: str =
     return f"was {decimal_text(old, places)}, {up if new > old else down} {moved}"
 
 
-def before_proof_said(verdict: Verdict, proposal: str) -> str | None:
-    """What is asked before something is applied that is not proven; None where the verdict itself says so."""
-    if verdict in {Verdict.APPLY, Verdict.TRY, Verdict.REFUSE}:
+def less_known_said(recorded: str, known: str, found: str) -> str:
+    """A value that would replace one that is known better."""
+    return f"On record, {recorded} is known to {known}; this run knows it to {found}."
+
+
+def before_proof_said(verdict: Verdict, proposal: str, *, less_known: bool) -> str | None:
+    """What is asked before something is applied that is not proven; None where the verdict itself says so.
+
+    ``less_known``: it replaces a value that is known better, which even a try has to be asked for.
+    """
+    if verdict in {Verdict.APPLY, Verdict.REFUSE} or (verdict is Verdict.TRY and not less_known):
         return None
+    if verdict is Verdict.TRY:
+        return (
+            f"{proposal} is a try, and what it replaces is known better. Apply it all the same? The record will say so."
+        )
     return f"{proposal} is not proven to be better than what is set. Apply it anyway? The record will say so."
 
 

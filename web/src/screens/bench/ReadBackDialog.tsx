@@ -5,7 +5,7 @@ import { Field, useRefused } from "../../shell/Field";
 import { FormFoot } from "../../shell/FormFoot";
 import { Modal } from "../../shell/Modal";
 import { useWrite } from "../../shell/useWrite";
-import { CopyButton } from "../run/CopyButton";
+import { Instructions } from "../run/Instructions";
 
 type Props = { setupId: number; row: Schemas["BenchReadBackOut"]; onClose: () => void };
 
@@ -57,19 +57,9 @@ export function ReadBackDialog({ setupId, row, onClose }: Props) {
         </p>
       )}
       {back && (
-        <ol className="mb-3 list-decimal space-y-2 pl-6 text-care">
-          {row.instructions.map(({ text, send }) => (
-            <li key={text}>
-              {text}{" "}
-              {send && (
-                <>
-                  <code className="bg-well px-2 py-1 font-sans text-cell font-bold">{send}</code>{" "}
-                  <CopyButton text={send} />
-                </>
-              )}
-            </li>
-          ))}
-        </ol>
+        <div className="mb-3">
+          <Instructions rows={row.instructions} name={`value.${value.id}`} />
+        </div>
       )}
       {(!differs || back) && (
         <form ref={form} onSubmit={submit} className="space-y-3">

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/client";
 import { useGuides } from "../../api/queries";
@@ -7,6 +7,7 @@ import { Field } from "../../shell/Field";
 import { Page } from "../../shell/Page";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
+import { Wait } from "../../shell/Wait";
 
 type Guide = Schemas["GuideOut"];
 
@@ -111,7 +112,14 @@ function Walk({ guide, setupId, onLeave }: { guide: Guide; setupId: number; onLe
             </p>
           ))}
           <p className="my-3 text-verdict font-semibold">{step.do}</p>
-          {step.wait_min > 0 && <Timer key={done} minutes={step.wait_min} />}
+          {step.wait_s > 0 && (
+            <Wait
+              key={done}
+              name={`guide.${setupId}.${guide.key}.${done}`}
+              seconds={step.wait_s}
+              className="button mb-2 w-full justify-center text-result-phone"
+            />
+          )}
           {step.asks.length === 0 && (
             <button type="button" className="button button-main mt-2 w-full" onClick={() => go(done + 1)}>
               Done
@@ -211,27 +219,5 @@ function LetGo({ setupId }: { setupId: number }) {
         </button>
       </div>
     </div>
-  );
-}
-
-/** Minutes to wait at a step; it says when they are over. */
-function Timer({ minutes }: { minutes: number }) {
-  const [left, setLeft] = useState<number | null>(null);
-  useEffect(() => {
-    if (left === null || left <= 0) return;
-    const timer = setTimeout(() => setLeft(left - 1), 1000);
-    return () => clearTimeout(timer);
-  }, [left]);
-  if (left === null) {
-    return (
-      <button type="button" className="button mb-2 w-full" onClick={() => setLeft(Math.round(minutes * 60))}>
-        Wait {minutes} min
-      </button>
-    );
-  }
-  return (
-    <p role="timer" className="mb-2 text-result-phone">
-      {left > 0 ? `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}` : "Now"}
-    </p>
   );
 }

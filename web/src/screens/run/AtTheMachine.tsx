@@ -3,7 +3,7 @@ import { answer, api, problemAt, type Schemas, writeHeaders } from "../../api/cl
 import { KeyHint } from "../../instrument/KeyHint";
 import { Field } from "../../shell/Field";
 import { useWrite } from "../../shell/useWrite";
-import { CopyButton } from "./CopyButton";
+import { Instructions } from "./Instructions";
 
 type Props = { setupId: number; row: Schemas["ToSetOut"] };
 
@@ -31,19 +31,7 @@ export function AtTheMachine({ setupId, row }: Props) {
   return (
     <section className="mt-4">
       <h2 className="mb-2 text-cell">At the machine</h2>
-      <ol className="list-decimal space-y-2 pl-6 text-care">
-        {instructions.map(({ text, send }) => (
-          <li key={text}>
-            {text}{" "}
-            {send && (
-              <>
-                <code className="bg-well px-2 py-1 font-sans text-cell font-bold">{send}</code>{" "}
-                <CopyButton text={send} />
-              </>
-            )}
-          </li>
-        ))}
-      </ol>
+      <Instructions rows={instructions} name={`value.${value.id}`} />
       {row.read_back && (
         <p
           role="status"

@@ -48,6 +48,7 @@ export function DecideDialog({ run, result, action, onClose }: Props) {
             : (result.ask_before ??
               `${result.sentence} It goes into the record; what to type in, and where, comes next.`)}
         </p>
+        {result.less_known && <p className="mb-3 text-reason font-semibold">{result.less_known}</p>}
         <label className="mb-1 block text-body font-semibold" htmlFor="decision-note">
           Note, if you like
         </label>

@@ -1,6 +1,7 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { answer, api, type Schemas, writeHeaders } from "../../api/client";
 import { WordDrawing } from "../../instrument/WordDrawing";
+import { useWait } from "../../shell/useWait";
 import { useWrite } from "../../shell/useWrite";
 
 type Props = { runId: number; live: Schemas["LiveOut"]; first: boolean };
@@ -9,12 +10,7 @@ type Props = { runId: number; live: Schemas["LiveOut"]; first: boolean };
 export function LiveOffset({ runId, live, first }: Props) {
   const [by, setBy] = useState(live.usual);
   const [wasMoved] = useState(live.moved > 0);
-  const [left, setLeft] = useState(0);
-  useEffect(() => {
-    if (left <= 0) return;
-    const timer = setTimeout(() => setLeft(left - 1), 1000);
-    return () => clearTimeout(timer);
-  }, [left]);
+  const [left, wait] = useWait(`run.${runId}.pad`);
   const move = useWrite(
     (step: string | null) =>
       answer(
@@ -23,7 +19,7 @@ export function LiveOffset({ runId, live, first }: Props) {
           body: { by: step },
         }),
       ),
-    () => setLeft(live.wait_s),
+    () => wait(live.wait_s),
   );
   const keep = useWrite(() =>
     answer(
@@ -68,7 +64,7 @@ export function LiveOffset({ runId, live, first }: Props) {
       </div>
       <p className="mt-2 text-reason" role="status">
         {live.moved} {live.moved === 1 ? "step" : "steps"}, offset now <strong>{live.now}</strong>.{" "}
-        {left > 0
+        {left !== null && left > 0
           ? `Wait ${left} s: the line under the nozzle is still the old one.`
           : "Look at the line now."}
       </p>

@@ -11,6 +11,7 @@ import { FormFields } from "../../shell/FormFields";
 import { sent, type Values, valuesOf } from "../../shell/form";
 import { isPhone } from "../../shell/isPhone";
 import { Page } from "../../shell/Page";
+import { ScrollEnd } from "../../shell/ScrollEnd";
 import { Trouble, Waiting } from "../../shell/Trouble";
 import { useWrite } from "../../shell/useWrite";
 import { AddInstrument } from "./AddInstrument";
@@ -150,6 +151,7 @@ function MeasureForm({ start }: { start: Start }) {
               autoFocus={!isPhone()}
             />
           </div>
+          <ScrollEnd className="-bottom-4 bg-sheet wide:block" />
         </div>
         <section
           aria-label="The piece"
@@ -194,16 +196,23 @@ function MeasureForm({ start }: { start: Start }) {
               <li key={line}>{line}</li>
             ))}
           </ol>
+          <ScrollEnd className="-bottom-4 bg-well wide:block" />
         </section>
-        <div className="flex flex-col px-3 pt-4 desk:px-6 wide:overflow-y-auto">
-          <div className="flex-1 space-y-3">
+        <div className="flex flex-col px-3 pt-4 desk:px-6 wide:min-h-0">
+          <section
+            aria-label="Cautions"
+            // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and may hold nothing that takes the focus.
+            tabIndex={0}
+            className="flex-1 space-y-3 wide:min-h-0 wide:overflow-y-auto"
+          >
             <Cautions cautions={way.cautions} />
             {start.rests_on && <p className="text-reason">{start.rests_on}</p>}
             {start.schools.map((school) => (
               <School key={school.key} school={school} heading="h3" />
             ))}
-          </div>
-          <div className="space-y-2 bg-sheet py-3 wide:sticky wide:bottom-0 wide:border-t wide:border-rule">
+            <ScrollEnd className="bottom-0 bg-sheet wide:block" />
+          </section>
+          <div className="shrink-0 space-y-2 py-3 wide:border-t wide:border-rule">
             {tool ? (
               <Choice
                 label="Measuring tool"

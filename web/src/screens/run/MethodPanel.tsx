@@ -48,7 +48,7 @@ function Method({ run, method, spots, onTaken }: Props) {
           ))}
         </ul>
       </details>
-      <ScrollEnd />
+      <ScrollEnd className="-bottom-3 bg-sheet desk:block" />
     </>
   );
 }

@@ -136,7 +136,7 @@ export function OpenRun({ run, onEarly }: Props) {
       back="/"
       title={<RunTitle run={run} onInstrument={doers.instrument} />}
     >
-      <Stages stages={method?.stages ?? []} now={stageOf(run, fileTaken)} />
+      <Stages runId={run.id} stages={method?.stages ?? []} now={stageOf(run, fileTaken)} />
       {body.kind === "measured" && (
         <div className="shrink-0 border-b border-rule bg-well px-3 py-2 desk:px-6 desk:py-1">
           <GaugeStrip strip={body.strip} size="hero" />

@@ -124,7 +124,7 @@ export function TowerRun({ run, tower }: Props) {
       <h1 className="sr-only">
         {run.name}, {run.method_name}
       </h1>
-      <Stages stages={method.data?.stages ?? []} now={stageOf(run, fileTaken)} />
+      <Stages runId={run.id} stages={method.data?.stages ?? []} now={stageOf(run, fileTaken)} />
       <div
         className="flex flex-1 flex-col desk:min-h-0 desk:flex-row desk:overflow-hidden"
         style={{ "--row": tower.bands.length > TALL ? "50px" : "60px" } as React.CSSProperties}

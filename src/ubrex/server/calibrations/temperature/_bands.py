@@ -71,7 +71,7 @@ class Proposed:
         """Where the bands come from, in one or two sentences."""
         filament = self.tuned.setup.filament
         whose = words.whose_said("" if filament.label else family(filament.family).name)
-        window = window_said(Window(low=round(self.window.low), high=round(self.window.high)), "°C")
+        window = window_said(self.window.whole, "°C")
         said = [words.from_said(whose, window, self.speed_mm_s)]
         if self.bias_c:
             suspect = abs(self.bias_c) > SUSPECT_BIAS_C and not self.tuned.parts.bias_confirmed
