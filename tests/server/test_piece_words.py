@@ -77,8 +77,9 @@ def test_every_verdict_on_walls_is_said(reason: Reason | FlowReason, more: int |
     assert readings.title_said(verdict, reason, "97.4", more)
     if verdict is Verdict.APPLY:
         assert "97.4" in said
-    asked = readings.before_proof_said(verdict, "97.4")
-    assert (asked is None) == (verdict in {Verdict.APPLY, Verdict.TRY, Verdict.REFUSE})
+    asked = [readings.before_proof_said(verdict, "97.4", less_known=less_known) for less_known in (False, True)]
+    proven = verdict in {Verdict.APPLY, Verdict.REFUSE}
+    assert [one is None for one in asked] == [proven or verdict is Verdict.TRY, proven]
 
 
 @pytest.mark.parametrize(
