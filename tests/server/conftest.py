@@ -16,7 +16,7 @@ from starlette.testclient import TestClient
 from ubrex.demo import load_demo
 from ubrex.server.api.app import AppSettings, create_app
 from ubrex.server.desk import Desk, utc_now
-from ubrex.server.runtime.cluster import APP, DATABASE, OWNER, Cluster
+from ubrex.server.runtime.cluster import APP, DATABASE, Cluster
 from ubrex.server.store import database as store
 
 _KEYS = itertools.count()
@@ -163,10 +163,9 @@ def labelled(ines: Person) -> Person:
 
 
 @pytest.fixture(scope="session")
-def _sample_template(cluster: Cluster) -> str:
+def _sample_template(cluster: Cluster, owner: psycopg.Connection) -> str:
     """Name of a database with the sample workshop in it: a year of runs takes seconds to write, a copy of it none."""
-    with psycopg.connect(cluster.url(OWNER, "postgres"), autocommit=True) as owner:
-        owner.execute(f"CREATE DATABASE sample_template TEMPLATE {DATABASE}")
+    owner.execute(f"CREATE DATABASE sample_template TEMPLATE {DATABASE}")
     pool = store.connect_to(cluster.url(APP, "sample_template"))
     load_demo(utc_now())
     pool.close_all()
@@ -174,11 +173,10 @@ def _sample_template(cluster: Cluster) -> str:
 
 
 @pytest.fixture
-def sample(cluster: Cluster, _sample_template: str) -> Iterator[Desk]:
+def sample(cluster: Cluster, owner: psycopg.Connection, _sample_template: str) -> Iterator[Desk]:
     """The sample workshop: old values, wet filament, an unknown liner, a machine that was rebuilt."""
-    with psycopg.connect(cluster.url(OWNER, "postgres"), autocommit=True) as owner:
-        owner.execute("DROP DATABASE IF EXISTS sample")
-        owner.execute(f"CREATE DATABASE sample TEMPLATE {_sample_template}")
+    owner.execute("DROP DATABASE IF EXISTS sample")
+    owner.execute(f"CREATE DATABASE sample TEMPLATE {_sample_template}")
     pool = store.connect_to(cluster.url(APP, "sample"))
     yield Desk()
     pool.close_all()
