@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
+import httpx2
 import psycopg
 import pytest
 from hypothesis import settings
@@ -44,14 +45,23 @@ def cluster() -> Iterator[Cluster]:
         shutil.rmtree(path)
 
 
+BACKUP = "backup.zip"
+
+
 @pytest.fixture(scope="session")
-def sample() -> Iterator[Path]:
-    """Folder of the sample workshop as its command fills it, stopped: what is worked on is a copy."""
+def sample_folder() -> Iterator[Path]:
+    """Folder of the sample workshop as its command fills it, stopped: what is worked on is a copy. Beside it its backup."""
     folder = new_folder()
-    with served("demo", "--data", str(folder), "--port", "8400"):
-        pass
+    with served("demo", "--data", str(folder), "--port", "8400") as running:
+        (folder.parent / BACKUP).write_bytes(httpx2.get(f"{running.address}/api/v1/backup", timeout=60).content)
     yield folder
     shutil.rmtree(folder.parent)
+
+
+@pytest.fixture(scope="session")
+def sample_backup(sample_folder: Path) -> Path:
+    """Backup of the sample workshop."""
+    return sample_folder.parent / BACKUP
 
 
 @pytest.fixture(scope="session")

@@ -31,7 +31,7 @@ def settled(page: Page) -> None:
 
     def still() -> bool:
         before = state(page)
-        page.wait_for_timeout(200)
+        page.wait_for_timeout(100)
         return state(page) == before
 
     assert eventually(still)
@@ -54,7 +54,7 @@ def test_each_key_that_is_drawn_does_something(demo: Served, open_page: OpenPage
     assert "?" in caps
     # A printer is not asked for; what P prints is held elsewhere.
     page.evaluate("window.print = () => { document.body.append('printed') }")
-    for cap in caps:
+    for place, cap in enumerate(caps):
         moved(page, "/nowhere")
         moved(page, screen)
         settled(page)
@@ -63,6 +63,6 @@ def test_each_key_that_is_drawn_does_something(demo: Served, open_page: OpenPage
         parts = [ARROWS.get(part, part) for part in cap.split()]
         page.keyboard.press("+".join(part if len(part) > 1 else part.lower() for part in parts))
         assert eventually(lambda: state(page) != before), cap  # noqa: B023
-        page.wait_for_timeout(300)
+        settled(page)
         if page.get_by_role("dialog").is_visible():
-            assert dialog_violations(page) == [], cap
+            assert dialog_violations(page, place) == [], cap

@@ -16,7 +16,7 @@ import psycopg
 import pytest
 
 from tests.server.conftest import CALLIPER, MACHINE
-from tests.serving import LOADED, Served, copied, done, done_loaded, eventually, new_folder, run, served
+from tests.serving import LOADED, Served, copied, done, done_loaded, eventually, new_folder, run, run_loaded, served
 from ubrex.server.runtime.cluster import OWNER, Cluster
 from ubrex.server.runtime.serve import Stopped, listen, stop_on_signals
 
@@ -98,7 +98,8 @@ def test_stopping_leaves_nothing_running_and_the_next_start_has_everything(folde
     """Ctrl+C, SIGTERM, a closed terminal."""
     titles: list[str] = []
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
-        with served("start", "--data", str(folder), "--port", PORT, start=run) as running:
+        start = run if number is signal.SIGINT else run_loaded
+        with served("start", "--data", str(folder), "--port", PORT, start=start) as running:
             assert setups(running) == titles
             if not titles:
                 begin(running)
@@ -211,9 +212,9 @@ def test_other_devices_are_let_in_only_with_a_passphrase(folder: Path) -> None:
             assert phone.get(f"{address}/workshop").status_code == 200
 
 
-def test_a_backup_of_the_sample_workshop_restores_into_an_empty_one(sample: Path, empty: Path) -> None:
+def test_a_backup_of_the_sample_workshop_restores_into_an_empty_one(sample_folder: Path, empty: Path) -> None:
     """By the commands; a workshop that holds something is not written over, and a reset puts the sample back."""
-    folder, other, file = copied(sample), empty, empty.parent / "lanternfold.zip"
+    folder, other, file = copied(sample_folder), empty, empty.parent / "lanternfold.zip"
     with served("demo", "--data", str(folder), "--port", PORT) as demo:
         shown = setups(demo)
         runs = httpx2.get(f"{demo.address}/api/v1/runs", timeout=PATIENT_S).json()

@@ -6,6 +6,7 @@ import itertools
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
 from typing import Any
 
 import psycopg
@@ -13,11 +14,11 @@ import pytest
 from fastapi import FastAPI
 from starlette.testclient import TestClient
 
-from ubrex.demo import load_demo
 from ubrex.server.api.app import AppSettings, create_app
-from ubrex.server.desk import Desk, utc_now
+from ubrex.server.desk import Desk
 from ubrex.server.runtime.cluster import APP, DATABASE, Cluster
 from ubrex.server.store import database as store
+from ubrex.server.workshop import read_backup
 
 _KEYS = itertools.count()
 
@@ -163,11 +164,13 @@ def labelled(ines: Person) -> Person:
 
 
 @pytest.fixture(scope="session")
-def _sample_template(cluster: Cluster, owner: psycopg.Connection) -> str:
+def _sample_template(cluster: Cluster, owner: psycopg.Connection, sample_backup: Path) -> str:
     """Name of a database with the sample workshop in it: a year of runs takes seconds to write, a copy of it none."""
     owner.execute(f"CREATE DATABASE sample_template TEMPLATE {DATABASE}")
     pool = store.connect_to(cluster.url(APP, "sample_template"))
-    load_demo(utc_now())
+    with pool.connection_context():
+        applied = store.applied_migrations()
+    Desk().do(lambda work: read_backup(work, sample_backup, applied=applied), None)
     pool.close_all()
     return "sample_template"
 

@@ -13,7 +13,6 @@ import pytest
 from PIL import Image
 
 from tests.server.conftest import Person
-from ubrex.demo import load_demo
 from ubrex.server import bench, runs
 from ubrex.server.desk import Desk, utc_now
 from ubrex.server.profile import export_profile, show_history
@@ -42,30 +41,29 @@ def _seen(now: datetime) -> list[object]:
     ]
 
 
-def test_a_workshop_comes_back_from_its_backup_as_it_was(workshop_url: str, cluster: Cluster, tmp_path: Path) -> None:
+def test_a_workshop_comes_back_from_its_backup_as_it_was(
+    sample: Desk, owner: psycopg.Connection, cluster: Cluster, tmp_path: Path
+) -> None:
     """Every screen shows the same, and the next run gets the next number."""
-    assert workshop_url
     now = utc_now()
-    load_demo(now)
     picture = io.BytesIO()
     Image.new("RGB", (300, 200), (90, 60, 30)).save(picture, "PNG")
-    Desk().do(runs.add_photo, 1, TOWER_RUN, picture.getvalue(), band=3, note="underside")
+    sample.do(runs.add_photo, 1, TOWER_RUN, picture.getvalue(), band=3, note="underside")
     before = _seen(now)
     file = tmp_path / "lanternfold.zip"
-    assert Desk().do(lambda work: write_backup(work, file, applied=APPLIED), None) > 50
+    assert sample.do(lambda work: write_backup(work, file, applied=APPLIED), None) > 50
 
-    with psycopg.connect(cluster.url(OWNER, "postgres"), autocommit=True) as owner:
-        owner.execute(f"CREATE DATABASE restored TEMPLATE {DATABASE}")
-        pool = store.connect_to(cluster.url(APP, "restored"))
-        try:
+    owner.execute(f"CREATE DATABASE restored TEMPLATE {DATABASE}")
+    pool = store.connect_to(cluster.url(APP, "restored"))
+    try:
+        Desk().do(lambda work: read_backup(work, file, applied=APPLIED), None)
+        after = _seen(now)
+        assert [str(row) for row in after] == [str(row) for row in before]
+        with pytest.raises(UnusableBackup, match="not empty"):
             Desk().do(lambda work: read_backup(work, file, applied=APPLIED), None)
-            after = _seen(now)
-            assert [str(row) for row in after] == [str(row) for row in before]
-            with pytest.raises(UnusableBackup, match="not empty"):
-                Desk().do(lambda work: read_backup(work, file, applied=APPLIED), None)
-        finally:
-            pool.close_all()
-            owner.execute("DROP DATABASE restored WITH (FORCE)")
+    finally:
+        pool.close_all()
+        owner.execute("DROP DATABASE restored WITH (FORCE)")
 
 
 def test_a_backup_is_a_zip_of_json_that_anybody_can_open(ines: Person, tmp_path: Path) -> None:

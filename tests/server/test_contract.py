@@ -19,7 +19,7 @@ from ubrex.server.desk import Desk, utc_now
 
 CONTRACT: dict[str, Any] = create_app(AppSettings()).openapi()
 
-EXAMPLES = examples(6)
+EXAMPLES = examples(4)
 
 KINDS = ("machine", "hotend", "nozzle", "surface", "filament", "spool", "instrument")
 
