@@ -117,7 +117,7 @@ function Walk({ guide, setupId, onLeave }: { guide: Guide; setupId: number; onLe
               key={done}
               name={`guide.${setupId}.${guide.key}.${done}`}
               seconds={step.wait_s}
-              className="button mb-2 w-full justify-center text-result-phone"
+              className="button mb-2 w-full justify-center text-verdict"
             />
           )}
           {step.asks.length === 0 && (
