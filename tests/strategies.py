@@ -12,14 +12,9 @@ DEEPER = 10
 """How many times as many examples ``./ubrex test --slow`` tries."""
 
 
-def deep() -> bool:
-    """Whether this is a slow run, which looks from every side."""
-    return settings.get_current_profile_name() == "deep"
-
-
 def examples(usual: int) -> int:
     """How many examples of what takes long are tried: each run tries others, and a slow one many."""
-    return usual * (DEEPER if deep() else 1)
+    return usual * (DEEPER if settings.get_current_profile_name() == "deep" else 1)
 
 
 lengths = st.floats(min_value=85.0, max_value=115.0).map(lambda value: round(value, 2))

@@ -12,7 +12,6 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.serving import Served, copied, new_folder, served
-from tests.strategies import deep
 from ubrex.browser import chromium
 from ubrex.server.desk import hash_passphrase
 from ubrex.server.runtime.folder import Folder
@@ -125,20 +124,13 @@ def violations(page: Page, *, within: str = ":root", **only: object) -> list[Any
     return [(row["id"], row["help"], [node["target"] for node in row["nodes"]]) for row in found["violations"]]
 
 
-def violations_in(page: Page, *themes: str, within: str = ":root") -> list[Any]:
-    """What is wrong with a page in the first theme, and with its contrast in the other: nothing else changes."""
-    found = []
-    for place, theme in enumerate(themes):
-        page.emulate_media(color_scheme=theme)  # type: ignore[arg-type]
-        found += violations(page, within=within, **({"runOnly": ["color-contrast"]} if place else {}))
+def dialog_violations(page: Page) -> list[Any]:
+    """What is wrong with an open dialog, and with its contrast in the dark."""
+    found = violations(page, within="[role=dialog]")
+    page.emulate_media(color_scheme="dark")
+    found += violations(page, within="[role=dialog]", runOnly=["color-contrast"])
     page.emulate_media(color_scheme="light")
     return found
-
-
-def dialog_violations(page: Page, place: int) -> list[Any]:
-    """What is wrong with an open dialog: in one theme by its ``place`` among others, in a slow run in both."""
-    themes = ("light", "dark") if place % 2 == 0 else ("dark", "light")
-    return violations_in(page, *themes[: 2 if deep() else 1], within="[role=dialog]")
 
 
 def moved(page: Page, path: str) -> None:

@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
 from typing import Any
 
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import DESK, PHONE, OpenPage, dialog_violations, moved, signed_in, violations, violations_in
+from tests.browser.conftest import DESK, PHONE, OpenPage, dialog_violations, moved, signed_in, violations
 from tests.browser.test_story import start_run, type_readings
 from tests.serving import Served
-from tests.strategies import deep
 
 SCREENS = (
     ("/", "Calibration chain"),
@@ -74,26 +72,29 @@ DIALOGS = (
 """Dialogs of each kind that a button opens, and where it is; those that a key opens are looked at where keys are tried."""
 
 
-def in_themes(page: Page, found: Mapping[str, object]) -> list[Any]:
-    """What is wrong with a page that one dialog after another opens on, of which some were ``found`` already."""
-    themes = ("light", "dark") if len(found) % 2 == 0 else ("dark", "light")
-    return violations_in(page, *themes[: 2 if deep() else 1])
+def in_both(page: Page) -> list[Any]:
+    """What is wrong with a page in the light, and with its contrast in the dark: nothing else changes."""
+    found = violations(page)
+    page.emulate_media(color_scheme="dark")
+    found += violations(page, runOnly=["color-contrast"])
+    page.emulate_media(color_scheme="light")
+    return found
 
 
 @pytest.mark.parametrize("half", [0, 1])
 def test_no_screen_has_a_violation(demo: Served, open_page: OpenPage, half: int) -> None:
-    """Contrast, names, roles, order: at the desk in the light, on the phone in the dark; in a slow run all four."""
+    """Contrast, names, roles, order, at the desk and on the phone, in the light and in the dark."""
     page = open_page(demo.address + SCREENS[half][0])
-    found: dict[object, object] = {}
+    found = {}
     for path, text in SCREENS[half::2]:
         page.set_viewport_size(DESK)  # type: ignore[arg-type]
         moved(page, path)
         expect(page.get_by_text(text).first).to_be_visible()
         expect(page.get_by_role("heading", level=1).first).to_be_visible()
         expect(page.get_by_text("Reading …")).to_have_count(0)
-        found[path, "desk"] = violations_in(page, *("light", "dark")[: 2 if deep() else 1])
+        found[path, "desk"] = in_both(page)
         page.set_viewport_size(PHONE)  # type: ignore[arg-type]
-        found[path, "phone"] = violations_in(page, *("dark", "light")[: 2 if deep() else 1])
+        found[path, "phone"] = in_both(page)
     assert {name: rows for name, rows in found.items() if rows} == {}
 
 
@@ -101,52 +102,52 @@ def test_no_dialog_of_a_button_has_a_violation(demo: Served, open_page: OpenPage
     """Of each kind one."""
     page = open_page(demo.address)
     signed_in(page)
-    found: dict[object, object] = {}
+    found = {}
     for path, button in DIALOGS:
         # What lay open on the screen before goes with it.
         moved(page, "/nowhere")
         moved(page, path)
         page.get_by_role("button", name=re.compile(f"^{button}")).first.click()
         expect(page.get_by_role("dialog")).to_be_visible()
-        found[path, button] = dialog_violations(page, len(found))
+        found[path, button] = dialog_violations(page)
     assert {name: rows for name, rows in found.items() if rows} == {}
 
 
 def test_a_run_and_its_dialogs_have_no_violation(demo: Served, open_page: OpenPage) -> None:
     """With nothing read, with a verdict, and with each dialog open."""
     page = open_page(demo.address)
-    found: dict[str, object] = {}
+    found = {}
     page.get_by_role("button", name="Who?").click()
-    found["who"] = in_themes(page, found)
+    found["who"] = in_both(page)
     page.keyboard.press("Escape")
     page.keyboard.press("/")
     expect(page.get_by_label("Find a setup")).to_be_focused()
-    found["picker"] = in_themes(page, found)
+    found["picker"] = in_both(page)
     page.reload()
     expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
     page.keyboard.press("c")
     expect(page.get_by_label("Find what was done")).to_be_focused()
-    found["change"] = in_themes(page, found)
+    found["change"] = in_both(page)
     page.keyboard.type("firmware")
     page.keyboard.press("Enter")
     expect(page.get_by_role("dialog")).to_contain_text("Re-enter")
-    found["consequences"] = in_themes(page, found)
+    found["consequences"] = in_both(page)
     for key, shown in (("t", "Type in: Temperature"), ("s", "Safe to tune: Heron")):
         page.reload()
         expect(page.get_by_role("heading", name="Calibration chain")).to_be_visible()
         page.keyboard.press(key)
         expect(page.get_by_role("dialog")).to_contain_text(shown)
-        found[shown] = in_themes(page, found)
+        found[shown] = in_both(page)
     page.reload()
     start_run(page, "410.45")
-    found["run"] = in_themes(page, found)
+    found["run"] = in_both(page)
     type_readings(page, "98.4", "98.1", "98.6")
     expect(page.get_by_test_id("verdict")).to_be_visible()
-    found["verdict"] = in_themes(page, found)
+    found["verdict"] = in_both(page)
     for key in "akxil?":
         page.keyboard.press(key)
         expect(page.get_by_role("dialog")).to_be_visible()
-        found[f"dialog {key}"] = in_themes(page, found)
+        found[f"dialog {key}"] = in_both(page)
         page.keyboard.press("Escape")
         expect(page.get_by_role("dialog")).to_have_count(0)
     page.keyboard.press("l")

@@ -54,7 +54,7 @@ def test_each_key_that_is_drawn_does_something(demo: Served, open_page: OpenPage
     assert "?" in caps
     # A printer is not asked for; what P prints is held elsewhere.
     page.evaluate("window.print = () => { document.body.append('printed') }")
-    for place, cap in enumerate(caps):
+    for cap in caps:
         moved(page, "/nowhere")
         moved(page, screen)
         settled(page)
@@ -65,4 +65,4 @@ def test_each_key_that_is_drawn_does_something(demo: Served, open_page: OpenPage
         assert eventually(lambda: state(page) != before), cap  # noqa: B023
         settled(page)
         if page.get_by_role("dialog").is_visible():
-            assert dialog_violations(page, place) == [], cap
+            assert dialog_violations(page) == [], cap

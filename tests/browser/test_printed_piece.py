@@ -53,7 +53,7 @@ def test_a_box_is_printed_measured_and_printed_again(demo: Served, open_page: Op
     assert "; line: 0.45 wide, 0.2 high" in path.read_text()
     now = page.get_by_label("Stages").locator("[aria-current]")
     expect(now).to_have_text("Print it")
-    page.get_by_role("button", name="Wait 15 min").click()
+    page.get_by_role("button", name="Wait 15 min").press("Enter")
     expect(now).to_contain_text("Let it cool")
     take(page, "0.492", ".49", "0,491")
     expect(now).to_have_text("Measure it")

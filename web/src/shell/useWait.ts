@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import { readStored, store } from "../api/storage";
 
-/** How long a wait that is over is still told of: whoever was away a day begins it anew. */
+/** How far from now a kept wait may end: one that was over long ago is forgotten, and so is one of a clock set back since. */
 const TOLD_MS = 3_600_000;
 
 /** Seconds left of a wait, null where none was begun; and what begins it.
@@ -12,7 +12,7 @@ export function useWait(name: string): readonly [number | null, (seconds: number
   const [now, setNow] = useState(Date.now);
   const [end, setEnd] = useState(() => {
     const kept = Number(readStored(key));
-    return Date.now() < kept + TOLD_MS ? kept : null;
+    return Math.abs(Date.now() - kept) < TOLD_MS ? kept : null;
   });
   const left = end === null ? null : Math.max(0, Math.ceil((end - now) / 1000));
   const goesOn = left !== null && left > 0;

@@ -194,7 +194,7 @@ from ubrex.core.calibrate._temperature import (
     next_ratings,
 )
 from ubrex.core.calibrate._walls import ENVELOPE_MM, WallMean, WallSample, flagged_readings, wall_mean
-from ubrex.core.calibrate._worth import LESS_KNOWN, LeastChange, is_less_known, least_change
+from ubrex.core.calibrate._worth import LeastChange, is_less_known, least_change
 
 __all__ = [
     "BEST_RATING",
@@ -226,7 +226,6 @@ __all__ = [
     "FOAMING_RULE_VERSION",
     "GAIN_LOW_PER_C",
     "GAIN_PER_C",
-    "LESS_KNOWN",
     "LIVE_STEPS_MM",
     "LIVE_WAIT_S",
     "MELT_RULE_VERSION",

@@ -9,7 +9,6 @@ from ubrex.core.calibrate import moved_offset
 from ubrex.core.chain import KINDS, Done, Kind, SetAt, Step
 from ubrex.core.errors import OutOfRange
 from ubrex.core.quantity import decimal_text
-from ubrex.core.waits import PIECE_COOLS_S
 from ubrex.server.calibrations import CALIBRATIONS, Case, LiveSteps
 from ubrex.server.desk import Work
 from ubrex.server.printing import no_piece, piece_out
@@ -173,8 +172,7 @@ def show_method(work: Work, run_id: int) -> MethodOut:
             for file in case.files()
         ],
         stages=[
-            StageOut(key=key, name=name, wait_s=PIECE_COOLS_S if key == "cool" else 0.0)
-            for key, name in words.stages(rated=case.entry is None)
+            StageOut(key=key, name=name, wait_s=wait_s) for key, name, wait_s in words.stages(rated=case.entry is None)
         ]
         if calibration.piece is not None
         else [],

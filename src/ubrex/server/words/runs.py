@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 from ubrex.core.chain import SetAt
+from ubrex.core.waits import PIECE_COOLS_S
 
 OUTDATED: Final = "Readings have come in since this was shown. Look at the result again, then decide."
 ALL_MEASURED: Final = "Every place of this piece has its reading. Strike one out to measure it again."
@@ -163,14 +164,14 @@ def not_possible_said(name: str, number: float, why: str) -> str:
     return f"{name} of {number:.4g} cannot be: {why}. Something before it is wrong; keep what is set, and look there."
 
 
-def stages(*, rated: bool) -> list[tuple[str, str]]:
-    """What is done in turn with a piece that is printed: a key, and how it is called."""
+def stages(*, rated: bool) -> list[tuple[str, str, float]]:
+    """What is done in turn with a piece that is printed: key, name, and when to look whether it is over [s]."""
     return [
-        ("file", "Take the file"),
-        ("print", "Print it"),
-        ("cool", "Let it cool"),
-        ("read", "Rate it" if rated else "Measure it"),
-        ("decide", "Decide"),
+        ("file", "Take the file", 0.0),
+        ("print", "Print it", 0.0),
+        ("cool", "Let it cool", PIECE_COOLS_S),
+        ("read", "Rate it" if rated else "Measure it", 0.0),
+        ("decide", "Decide", 0.0),
     ]
 
 
