@@ -28,6 +28,13 @@ def test_without_rights_one_line_says_what_to_have_installed(monkeypatch: pytest
     ]
 
 
+def test_either_chromium_will_do_and_the_one_without_windows_is_installed(monkeypatch: pytest.MonkeyPatch) -> None:
+    """It costs a test less; whoever has the other keeps it."""
+    for there, missing in (([], ["chromium-headless-shell"]), (["chromium"], []), (["chromium-headless-shell"], [])):
+        monkeypatch.setattr(shutil, "which", lambda name, there=there: name if name in [*there, "initdb"] else None)
+        assert bootstrap._missing_packages("test") == missing
+
+
 def test_a_step_that_fails_says_which_and_shows_the_end_of_its_output(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
