@@ -52,6 +52,17 @@ def test_a_file_is_told_what_is_wrong_with_it_and_whether_it_matches_tonights_nu
     assert finding["where"].startswith("line ")
 
 
+def test_a_fan_that_may_count_to_1_is_held_against_nothing(sized: Person, written: str) -> None:
+    """Neither the numbers of tonight nor the filament: it is said, and the file is not called fine."""
+    assert sized.post(f"/setups/{sized.setup_id}/values", {"values": {"fan": "100"}}).status_code == 201
+    found = check(sized, re.sub("M106 S255", "M106 S1", written)).json()
+    assert [row["code"] for row in found["findings"]] == ["fan_scale"]
+    assert found["findings"][0]["text"].startswith("Its fan is asked for 1 at most")
+    assert found["end"] == "look"
+    (fan,) = [row for row in found["matches"] if row["kind"] == "fan"]
+    assert (fan["known"], fan["file"]) == (False, "not in the file")
+
+
 def test_a_fan_that_blows_harder_for_a_bridge_matches_all_the_same(sized: Person, written: str) -> None:
     """The harder blow is told; what is set beside tonight's number is the fan of the part."""
     assert sized.post(f"/setups/{sized.setup_id}/values", {"values": {"fan": "40"}}).status_code == 201

@@ -91,6 +91,8 @@ def without_layers(lines: list[str]) -> list[str]:
         (lambda lines: [line for line in lines if "Z2.040" not in line], Flaw.GAP),
         (lambda lines: ["; layer count = 90\n", *lines], Flaw.FEWER_LAYERS),
         (lambda lines: ["; fan full at layer = 200\n", *lines], Flaw.FAN_NEVER),
+        (lambda lines: ["M106 S1\n" if "M106" in line else line for line in lines], Flaw.FAN_SCALE),
+        (lambda lines: ["M106 S0.4\n" if "M106" in line else line for line in lines], Flaw.FAN_SCALE),
         (swap("M220", "M220 S400"), Flaw.SPEED),
         (lambda _: ["hello\n", "world\n"], Flaw.EMPTY),
     ],
@@ -183,6 +185,23 @@ def test_a_fan_that_comes_in_the_middle_of_a_part_is_said_however_little_it_blow
     at = next(at for at, height in heights if height >= from_mm)
     blown = [*still[: at + 1], "M106 S2\n", *still[at + 1 :]]
     assert (Flaw.FAN_LATE in flaws(blown)) is late
+
+
+@pytest.mark.parametrize("number", ["1", "0.4"])
+def test_a_fan_that_may_count_to_1_is_neither_off_nor_on(number: str) -> None:
+    """Nobody can tell from the file: it says nothing that a value could be held against."""
+    spoilt = [f"M106 S{number}\n" if line.startswith("M106") else line for line in GOOD]
+    facts = facts_of(read_gcode(spoilt), 1000)
+    assert (facts.fan_pct, facts.fan_from_mm, facts.fan_most_pct) == (None, None, None)
+
+
+def test_no_fan_of_our_own_is_one_that_may_count_to_1() -> None:
+    """However little it is to blow."""
+    for percent in (0.1, 0.3, 0.39, 0.4, 0.6, 0.8, 1.0):
+        piece = hollow_box(replace(BOX, fan_pct=percent), VOLUME, MANNER)
+        lines = write_gcode(job(piece, MANNER), limits=LIMITS, dialect=Dialect()).splitlines(keepends=True)
+        found = facts_of(read_gcode(lines), 1000)
+        assert found.fan_pct == pytest.approx(percent, abs=0.5)
 
 
 def with_fan(*rows: tuple[float, int]) -> list[str]:

@@ -36,6 +36,10 @@ EMPTY_HEIGHTS: Final = 2
 FAN_LATE, FAN_LATE_MM = 0.2, 2.0
 """A fan that comes only above so much of the height, and so many mm, comes in the middle of the part (job, section 8)."""
 
+FAN_ONE_PCT: Final = 100 / 255
+"""What the number 1 makes of a fan that counts to 255 [%]: it would not turn, so a file that never asks for more may be one
+for a machine that counts to 1 (ours)."""
+
 SPEED_SLACK: Final = 1.02
 """Speeds are written in whole mm/min, and pulled at no faster than that rounds to."""
 
@@ -74,6 +78,7 @@ class Flaw(StrEnum):
     FEWER_LAYERS = "fewer_layers"
     FAN_LATE = "fan_late"
     FAN_NEVER = "fan_never"
+    FAN_SCALE = "fan_scale"
     PULL_SPEED = "pull_speed"
 
 
@@ -110,7 +115,7 @@ class FileFacts:
     where it does not say.
 
     A fan that is never turned on is one of 0 %, but in a file of a few layers, which says nothing of it; nor does one of a
-    single layer say anything of the others.
+    single layer say anything of the others, or one whose fan may count to 1.
     """
 
     nozzle_first_c: float | None
@@ -160,7 +165,7 @@ def facts_of(found: Gcode, acceleration_mm_s2: float) -> FileFacts:
         return since[-1].celsius if since else None
 
     fan, steps = _part_fan(found), np.diff(tops)
-    still = 0.0 if len(set(tops)) > FAN_OFF_LAYERS else None
+    still = 0.0 if len(set(tops)) > FAN_OFF_LAYERS and not _counts_to_one(found) else None
     return FileFacts(
         nozzle_first_c=heat("nozzle", first=True),
         nozzle_c=heat("nozzle", first=False),
@@ -210,19 +215,24 @@ def _pressure(found: Gcode) -> float | None:
 
 
 def _part_fan(found: Gcode) -> _PartFan | None:
-    """The fan of the part; None if nothing is laid under one.
+    """The fan of the part; None if nothing is laid under one, or nobody can tell how fast it is to turn.
 
     Usual is the middle of what is laid under a fan, by filament: bridges that are blown at harder do not count for the part.
     """
     laid_mm = _laid_under(found, [row.line for row in found.fans])
     blown = [(row, mm) for row, mm in zip(found.fans, laid_mm, strict=True) if row.percent > 0 and mm > 0]
-    if not blown:
+    if not blown or _counts_to_one(found):
         return None
     rising = sorted(blown, key=lambda one: one[0].percent)
     reached = np.cumsum([mm for _, mm in rising])
     usual = rising[int(np.searchsorted(reached, reached[-1] / 2))][0].percent
     first = next(row for row, _ in blown if row.percent >= usual)
     return _PartFan(usual, rising[-1][0].percent, first.line, first.z_mm)
+
+
+def _counts_to_one(found: Gcode) -> bool:
+    """Whether its fan turns, if at all, only where 1 is all of it."""
+    return 0 < max((row.percent for row in found.fans), default=0.0) <= FAN_ONE_PCT + 1e-9
 
 
 def check_file(found: Gcode, limits: MachineLimits, *, bore_mm: float, filament_mm: float) -> list[FileFinding]:
@@ -321,7 +331,11 @@ def _missing_flaws(found: Gcode, laid: np.ndarray) -> Iterator[FileFinding]:
 
 
 def _fan_flaws(found: Gcode) -> Iterator[FileFinding]:
-    """A rule by layers as a height: a fan that comes in the middle of the part, or never."""
+    """Numbers of another scale; a rule by layers as a height: a fan that comes in the middle of the part, or never."""
+    if _counts_to_one(found):
+        first = next(row for row in found.fans if row.percent > 0)
+        most = max(row.percent for row in found.fans) / FAN_ONE_PCT
+        yield FileFinding(flaw=Flaw.FAN_SCALE, line=first.line, z_mm=first.z_mm, found=most)
     layers = sorted({z for z, _, _ in found.layers()})
     rule = max((number for name, number in _numbers(found) if _FAN_RULE.search(name)), default=0.0)
     if rule > len(layers):

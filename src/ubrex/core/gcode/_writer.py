@@ -365,13 +365,19 @@ def _lines(moves: Iterable[Move], dialect: Dialect) -> Iterator[str]:
         yield line
 
 
+def _fan_of_255(percent: float) -> int:
+    """The number of a fan. Never 1, which is all of it where a machine counts to 1: none, or the next."""
+    exact = 2.55 * percent
+    return round(exact) if exact >= 2 else 2 * round(exact / 2)
+
+
 def _said(move: Set | Pause | Remark, dialect: Dialect) -> str:
     """What moves nothing."""
     match move:
         case Set(what=SetWhat.PRESSURE):
             return dialect.pressure.replace(VALUE, f"{move.number:g}")
         case Set(what=SetWhat.FAN):
-            return f"M106 S{round(move.number * 2.55)}" if move.number > 0 else "M107"
+            return f"M106 S{turns}" if (turns := _fan_of_255(move.number)) else "M107"
         case Set():
             nozzle = move.what is SetWhat.NOZZLE
             ask, wait = ("M104", "M109") if nozzle else ("M140", "M190")

@@ -35,6 +35,10 @@ _SAID: Final = {
     Flaw.FEWER_LAYERS: ("Layers missing.", "It lays {found} layers, and its remarks promise {allowed}."),
     Flaw.FAN_LATE: ("Fan late.", "Its fan comes only {found} mm up, and the part is {allowed} mm high."),
     Flaw.FAN_NEVER: ("Fan never.", "Its fan waits for layer {found}, and there are {allowed} layers."),
+    Flaw.FAN_SCALE: (
+        "Fan unclear.",
+        "Its fan is asked for {found} at most: it blows where full is 1, and stands still where full is 255.",
+    ),
     Flaw.PULL_SPEED: ("Pulls fast.", "It pulls back at {found} mm/s; here at most {allowed} mm/s."),
     Flaw.SETS_E_STEPS: ("Sets e-steps.", "It sets the e-steps to {found}: yours would be overwritten."),
     Flaw.SETS_MACHINE: ("Sets the machine.", "{command} changes {kept}: yours would be overwritten."),
