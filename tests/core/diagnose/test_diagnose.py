@@ -30,7 +30,7 @@ from ubrex.core.errors import OutOfRange
 
 CASES: list[Any] = json.loads((Path(__file__).parents[2] / "data" / "diagnosis.json").read_text())
 BASE = knowledge()
-SHEETS: Fingerprint = (16740, 6132549.2594065145, 51401692014.39156)
+SHEETS: Fingerprint = (16740, 3894450299, 481.0984554199175, 16.397782129844927)
 OPEN_TUBE = ("tube", "lined", "pla", "open", "bed_moves")
 
 

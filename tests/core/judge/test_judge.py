@@ -152,6 +152,17 @@ def test_what_is_right_is_left_alone() -> None:
         (Kind.LAYER_FIRST, 0.24, 2.4, Code.SLIP, 0.24),
         (Kind.FAN, None, 0.4, Code.UNUSUAL, 40),
         (Kind.FAN, 50, 0.4, Code.UNUSUAL, 40),
+        (Kind.FAN_BRIDGE, 100, 1, Code.SLIP, 100),
+        (Kind.FAN_BRIDGE, None, 1, Code.UNUSUAL, 100),
+        (Kind.FAN_BRIDGE, None, 4, Code.UNUSUAL, None),
+        (Kind.FLOW, 96, 32, Code.UNUSUAL, None),
+        (Kind.FLOW_SOLID, None, 150, Code.UNUSUAL, None),
+        (Kind.TOP_FLOW, 9, 0.3, Code.UNUSUAL, None),
+        (Kind.SPEED_FILL, 60, 3600, Code.UNUSUAL, None),
+        (Kind.SPEED_OUTER, None, 0.5, Code.UNUSUAL, None),
+        (Kind.RETRACTION, 4.5, 0.08, Code.UNUSUAL, None),
+        (Kind.RETRACTION_SPEED, 40, 1.3, Code.UNUSUAL, None),
+        (Kind.Z_HOP, 0.4, 0.02, Code.UNUSUAL, None),
         (Kind.SPEED_OUTER, 60, 6, Code.SLIP, 60),
         (Kind.BED, 60, 6, Code.SLIP, 60),
     ],
@@ -165,11 +176,26 @@ def test_a_slip_is_asked_about_for_every_value(
 
 
 @pytest.mark.parametrize(
-    ("kind", "record", "number"), [(Kind.E_STEPS, 92.4, 95.0), (Kind.FAN, 100, 0), (Kind.Z_OFFSET, -1.35, -1.3)]
+    ("kind", "record", "number"),
+    [
+        (Kind.E_STEPS, 92.4, 95.0),
+        (Kind.FAN, 100, 0),
+        (Kind.Z_OFFSET, -1.35, -1.3),
+        (Kind.RETRACTION, 0.8, 0),
+        (Kind.RETRACTION, 4.5, 0.2),
+        (Kind.FLOW, 100, 75),
+    ],
 )
 def test_an_ordinary_step_is_no_slip(kind: Kind, record: float, number: float) -> None:
     """What people change on an evening passes without a question."""
     assert {one for one, _ in change(PLA, {kind: record}, {kind: number})} <= {Code.FAN_UNUSUAL}
+
+
+def test_filament_that_foams_is_commanded_at_a_third() -> None:
+    """Which would be a slip of any other."""
+    foamed = replace(PLA, flags=frozenset({"foaming"}))
+    assert (Code.UNUSUAL, Kind.FLOW) not in change(foamed, {Kind.FLOW: 96}, {Kind.FLOW: 40})
+    assert (Code.UNUSUAL, Kind.FLOW) in change(PLA, {Kind.FLOW: 96}, {Kind.FLOW: 40})
 
 
 def test_hardness_is_read_on_its_scale_and_moves_the_cap() -> None:

@@ -206,7 +206,8 @@ def finding_said(one: Finding) -> str:
 def told_said(one: Finding) -> str:
     """The same as a sentence, with the name of its value before it."""
     said = finding_said(one)
-    return f"{KINDS[one.kind].name}: {said}." if one.kind is not None else f"{said[:1].upper()}{said[1:]}."
+    ended = said if said.endswith("?") else f"{said}."
+    return f"{KINDS[one.kind].name}: {ended}" if one.kind is not None else f"{ended[:1].upper()}{ended[1:]}"
 
 
 def asks_said(one: Finding) -> str:
