@@ -111,6 +111,8 @@ def reprints() -> Iterator[object]:
         after = replace(before, readings=rows)
         yield same_box(first, evaluate_flow(after), after, ratio)
         yield judge_reprint(first, after, ratio)
+    refused = evaluate_flow(replace(before, readings=((0.0,),)))
+    yield [same_box(refused, first, before, 1.1), same_box(first, refused, before, 1.1)]
 
 
 def box_masses() -> Iterator[object]:
@@ -145,11 +147,13 @@ def first_layers() -> Iterator[object]:
 
 
 def foams() -> Iterator[object]:
-    """Peaks, plateaus, rises and falls, evenly and unevenly spaced, with bands that heat spoiled."""
+    """Peaks in the middle and near an end, plateaus, rises and falls, evenly and unevenly spaced, with bands that heat spoiled."""
     shapes = (
         (0.50, 0.54, 0.60, 0.66, 0.65, 0.58, 0.52), (0.50, 0.52, 0.55, 0.57, 0.60, 0.62, 0.65),
         (0.66, 0.64, 0.60, 0.57, 0.54, 0.52, 0.50), (0.50, 0.60, 0.63, 0.635, 0.63, 0.632, 0.58),
-        (0.50, 0.51, 0.505, 0.50, 0.51, 0.50, 0.505),
+        (0.50, 0.51, 0.505, 0.50, 0.51, 0.50, 0.505), (0.50, 0.53, 0.56, 0.59, 0.62, 0.66, 0.655),
+        (0.55, 0.58, 0.60, 0.62, 0.64, 0.66, 0.62), (0.655, 0.66, 0.62, 0.59, 0.56, 0.53, 0.50),
+        (0.62, 0.66, 0.64, 0.62, 0.60, 0.58, 0.55), (0.50, 0.54, 0.58, 0.62, 0.66, 0.60, 0.658),
     )  # fmt: skip
     for turn, (shape, spacing) in enumerate(product(shapes, (5.0, 10.0))):
         celsius = tuple(200.0 + spacing * band + (band % 3 if turn % 2 else 0) for band in range(len(shape)))
@@ -213,9 +217,9 @@ GAVE: dict[str, Fingerprint] = {
     "diameters": (204, 3653551181, 82.6249762652819, 9.42156082950095),
     "flows": (4242, 1643989052, 449.087780836056, 25.56938836608099),
     "first layers": (498, 2436246400, 92.73469981794254, 42.5584624938682),
-    "foams": (606, 3110211703, 194.90592553218306, 26.090975335551235),
+    "foams": (1221, 1346229697, 278.642078566466, 34.57293534859172),
     "box masses": (852, 3307756863, 208.190156523372, -59.763246327236054),
-    "reprints": (96, 2647651898, 0.0, 0.0),
+    "reprints": (98, 992202282, 0.0, 0.0),
     "retractions": (906, 1896175718, 192.35849573436158, -38.95242491966303),
     "towers": (600, 858959320, 193.7665154100369, 11.736072842010884),
 }

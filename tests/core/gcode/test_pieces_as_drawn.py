@@ -111,6 +111,16 @@ def test_a_piece_is_as_it_was_drawn(name: str) -> None:
     assert_unchanged(PIECES[name](), DRAWN[name])
 
 
+TIMED = ("pad", "boxes", "retraction", "supports", "hops", "detours")
+TOOK: Fingerprint = (12, 0, 35.09664537763847, 4.079811244588955)
+
+
+def test_a_piece_takes_as_long_as_it_took() -> None:
+    """Slow machines and quick ones; up, along, round corners and back."""
+    took = [PIECES[name]().minutes(speed_up) for name in sorted(TIMED) for speed_up in (300.0, 5000.0)]
+    assert_unchanged(took, TOOK)
+
+
 OTHERS: dict[str, Callable[[], object]] = {
     "body of a box": lambda: box_bodies(BOX),
     "bodies of a fit ladder": lambda: fit_bodies(GAPS),
