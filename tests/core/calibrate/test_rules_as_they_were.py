@@ -147,7 +147,7 @@ def first_layers() -> Iterator[object]:
 
 
 def foams() -> Iterator[object]:
-    """Peaks in the middle and near an end, plateaus, rises and falls, evenly and unevenly spaced, with bands that heat spoiled."""
+    """Peaks in the middle and near an end, plateaus, rises and falls, spaced evenly or not, with bands that heat spoiled."""
     shapes = (
         (0.50, 0.54, 0.60, 0.66, 0.65, 0.58, 0.52), (0.50, 0.52, 0.55, 0.57, 0.60, 0.62, 0.65),
         (0.66, 0.64, 0.60, 0.57, 0.54, 0.52, 0.50), (0.50, 0.60, 0.63, 0.635, 0.63, 0.632, 0.58),
