@@ -193,6 +193,8 @@ def test_a_fan_that_may_count_to_1_is_neither_off_nor_on(number: str) -> None:
     spoilt = [f"M106 S{number}\n" if line.startswith("M106") else line for line in GOOD]
     facts = facts_of(read_gcode(spoilt), 1000)
     assert (facts.fan_pct, facts.fan_from_mm, facts.fan_most_pct) == (None, None, None)
+    assert facts.fan_unclear
+    assert not facts_of(read_gcode(GOOD), 1000).fan_unclear
 
 
 def test_no_fan_of_our_own_is_one_that_may_count_to_1() -> None:

@@ -115,7 +115,7 @@ class FileFacts:
     where it does not say.
 
     A fan that is never turned on is one of 0 %, but in a file of a few layers, which says nothing of it; nor does one of a
-    single layer say anything of the others, or one whose fan may count to 1.
+    single layer say anything of the others. ``fan_unclear``: its fan may count to 1, and then to 255.
     """
 
     nozzle_first_c: float | None
@@ -125,6 +125,7 @@ class FileFacts:
     fan_pct: float | None
     fan_from_mm: float | None
     fan_most_pct: float | None
+    fan_unclear: bool
     retraction_mm: float | None
     first_layer_mm: float | None
     layer_mm: float | None
@@ -174,6 +175,7 @@ def facts_of(found: Gcode, acceleration_mm_s2: float) -> FileFacts:
         fan_pct=still if fan is None else fan.percent,
         fan_from_mm=None if fan is None else fan.z_mm,
         fan_most_pct=None if fan is None else fan.most_pct,
+        fan_unclear=_counts_to_one(found),
         retraction_mm=_usual_pull(found),
         first_layer_mm=tops[0] if tops else None,
         layer_mm=float(np.median(steps)) if len(steps) else None,

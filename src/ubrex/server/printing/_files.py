@@ -133,7 +133,11 @@ def show_file_check(work: Work, setup_id: int, text: str, *, name: str = "") -> 
         matches=matches,
         remarks=[
             words.size_said(facts.layers, facts.height_mm, need_g, facts.seconds),
-            *words.fan_said(facts.fan_pct, facts.fan_from_mm, facts.fan_most_pct, facts.height_mm),
+            *(
+                []
+                if facts.fan_unclear
+                else words.fan_said(facts.fan_pct, facts.fan_from_mm, facts.fan_most_pct, facts.height_mm)
+            ),
             *words.speeds_said(read.override_pct, _fastest(read), held.speed_mm_s if held.speed_stated else None),
             words.in_a_row(alone_said(found, file_harmless=not shown and not read.unknown)),
             *words.unknown_said(sum(read.unknown.values()), unknown),
@@ -234,11 +238,12 @@ def _matches(found: Tuned, facts: FileFacts) -> list[FileMatchOut]:
             continue
         places = KINDS[kind].places
         unit = unit_text(KINDS[kind].unit.value)
+        unsaid = words.UNCLEAR if kind is Kind.FAN and facts.fan_unclear else words.NOT_IN_FILE
         rows.append(
             FileMatchOut(
                 kind=kind,
                 name=KINDS[kind].name,
-                file=words.NOT_IN_FILE if number is None else f"{decimal_text(number, places)} {unit}",
+                file=unsaid if number is None else f"{decimal_text(number, places)} {unit}",
                 tonight=words.NOT_SET if value is None else f"{decimal_text(value.number, places)} {unit}",
                 same=number is not None and value is not None and is_same(number, value.number, places),
                 known=number is not None and value is not None,

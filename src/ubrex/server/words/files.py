@@ -90,6 +90,7 @@ HOLD: Final = "Hold."
 NO_TEXT: Final = "This is no text file: a picture, an archive, a model?"
 NOT_SET: Final = "not set"
 NOT_IN_FILE: Final = "not in the file"
+UNCLEAR: Final = "not clear"
 
 _LEADS: Final = {
     Code.OUTSIDE_LABEL: "Not for this spool.",

@@ -119,7 +119,7 @@ _ORDINALS: Final = {10: "tenth", 100: "hundredth", 1000: "thousandth"}
 
 def _unusual(one: Finding) -> str:
     said = f"{_number(one)} is hardly ever right: usual is {_range(one)}"
-    return said if one.fits is None else f"{said}. {_rounded(one.fits)}{NBSP}{_unit(one)}?"
+    return said if one.fits is None else f"{said}. Was {_rounded(one.fits)}{NBSP}{_unit(one)} meant?"
 
 
 def _small_bore(one: Finding) -> str:
@@ -212,7 +212,8 @@ def told_said(one: Finding) -> str:
 
 def asks_said(one: Finding) -> str:
     """What takes a note."""
-    return f"{told_said(one)} That is allowed: say why in the note."
+    said = told_said(one)
+    return f"{said} {'If not' if said.endswith('?') else 'That is allowed'}: say why in the note."
 
 
 def kept_said(findings: Sequence[Finding], note: str) -> list[str]:
