@@ -258,8 +258,9 @@ def _mesh(rnd: Rnd) -> Case:
 def _repeatability(rnd: Rnd) -> Case:
     count, std = rnd.randint(2, 34), rnd.choice([0.002, 0.004, 0.007, 0.012, 0.02])
     walk, lone, off = rnd.choice([0, 0, 0.001, 0.004]), rnd.randint(0, 40), rnd.uniform(3, 14) * std
-    readings = [round(rnd.gauss(0, std) + place * walk + (off if place == lone else 0), 3) for place in range(count)]
-    return {"readings": readings, "resolution": 0.001}
+    step = rnd.choice([0.001, 0.001, 0.0125])
+    readings = [rnd.gauss(0, std) + place * walk + (off if place == lone else 0) for place in range(count)]
+    return {"readings": [round(round(value / step) * step, 4) for value in readings], "resolution": step}
 
 
 def _two_state(rnd: Rnd) -> Case:
@@ -274,8 +275,9 @@ def _two_state(rnd: Rnd) -> Case:
 
 def _levelling(rnd: Rnd) -> Case:
     size, shrinks = rnd.choice([0.05, 0.1, 0.2]), rnd.choice([0.4, 0.7, 0.9, 1.3])
-    rounds = [[rnd.gauss(0, size * shrinks**turn) for _ in range(4)] for turn in range(rnd.randint(1, 4))]
-    return {"rounds_mm": rounds}
+    screws, uneven = rnd.choice([2, 3, 4, 4, 4, 4]), rnd.random() < 0.1
+    rounds = [[rnd.gauss(0, size * shrinks**turn) for _ in range(screws)] for turn in range(rnd.randint(1, 4))]
+    return {"rounds_mm": [*rounds, [*rounds[-1], 0.01]] if uneven else rounds}
 
 
 def _top_flow(rnd: Rnd) -> Case:
