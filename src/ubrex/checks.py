@@ -32,7 +32,7 @@ WEB_CHECKS: Final = (
 )
 
 SPREAD: Final = ["-n", "3", "--dist", "loadfile", "--no-loadscope-reorder"]
-"""Everything at once goes to three processes, file by file, since each of two cores has often to wait for a screen; what was
+"""Everything at once goes to three processes, file by file, since each of two cores often waits for a screen; what was
 asked for by name runs in one.
 
 In the order of their names: those that take longest come first, so that none of them runs alone in the end.

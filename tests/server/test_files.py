@@ -61,7 +61,10 @@ def test_a_fan_that_may_count_to_1_is_held_against_nothing(sized: Person, writte
     assert found["end"] == "look"
     (fan,) = [row for row in found["matches"] if row["kind"] == "fan"]
     assert (fan["known"], fan["file"]) == (False, "not clear")
-    assert not [one for one in found["remarks"] if one.startswith(("fan", "no fan"))]
+    assert [one for one in found["remarks"] if one.startswith(("fan", "no fan"))] == ["fan not clear"]
+    two = {"left": written, "right": re.sub("M106 S255", "M106 S1", written)}
+    rows = sized.post(f"/setups/{sized.setup_id}/file-comparisons", two).json()
+    assert [(row["left"], row["right"]) for row in rows if row["name"] == "Fan"] == [("100", "not clear")]
 
 
 def test_a_fan_that_blows_harder_for_a_bridge_matches_all_the_same(sized: Person, written: str) -> None:

@@ -165,8 +165,8 @@ def facts_of(found: Gcode, acceleration_mm_s2: float) -> FileFacts:
         since = [row for row in asked if row.line <= second + 2 * (second - begin)]
         return since[-1].celsius if since else None
 
-    fan, steps = _part_fan(found), np.diff(tops)
-    still = 0.0 if len(set(tops)) > FAN_OFF_LAYERS and not _counts_to_one(found) else None
+    fan, steps, unclear = _part_fan(found), np.diff(tops), _counts_to_one(found)
+    still = 0.0 if len(set(tops)) > FAN_OFF_LAYERS and not unclear else None
     return FileFacts(
         nozzle_first_c=heat("nozzle", first=True),
         nozzle_c=heat("nozzle", first=False),
@@ -175,7 +175,7 @@ def facts_of(found: Gcode, acceleration_mm_s2: float) -> FileFacts:
         fan_pct=still if fan is None else fan.percent,
         fan_from_mm=None if fan is None else fan.z_mm,
         fan_most_pct=None if fan is None else fan.most_pct,
-        fan_unclear=_counts_to_one(found),
+        fan_unclear=unclear,
         retraction_mm=_usual_pull(found),
         first_layer_mm=tops[0] if tops else None,
         layer_mm=float(np.median(steps)) if len(steps) else None,

@@ -133,11 +133,7 @@ def show_file_check(work: Work, setup_id: int, text: str, *, name: str = "") -> 
         matches=matches,
         remarks=[
             words.size_said(facts.layers, facts.height_mm, need_g, facts.seconds),
-            *(
-                []
-                if facts.fan_unclear
-                else words.fan_said(facts.fan_pct, facts.fan_from_mm, facts.fan_most_pct, facts.height_mm)
-            ),
+            words.fan_said(facts),
             *words.speeds_said(read.override_pct, _fastest(read), held.speed_mm_s if held.speed_stated else None),
             words.in_a_row(alone_said(found, file_harmless=not shown and not read.unknown)),
             *words.unknown_said(sum(read.unknown.values()), unknown),
@@ -262,7 +258,11 @@ def compare_files(_work: Work, setup_id: int, form: FileCompareIn) -> list[FileD
     for kind, name in _FACTS.items():
         pair = [getattr(one, name) for one in facts]
         if pair[0] != pair[1]:
-            said = ["" if number is None else decimal_text(number, KINDS[kind].places) for number in pair]
+            nothing = [words.UNCLEAR if kind is Kind.FAN and one.fan_unclear else "" for one in facts]
+            said = [
+                unsaid if number is None else decimal_text(number, KINDS[kind].places)
+                for number, unsaid in zip(pair, nothing, strict=True)
+            ]
             if said[0] != said[1]:
                 rows.append(FileDifferenceOut(name=KINDS[kind].name, left=said[0], right=said[1], by="commands"))
     rows += [

@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from typing import Final, Literal
 
-from ubrex.core.gcode import FileFinding, Flaw
+from ubrex.core.gcode import FileFacts, FileFinding, Flaw
 from ubrex.core.judge import Code, Finding, speed_at
 from ubrex.core.quantity import decimal_text
 from ubrex.server.words.judgement import told_said
@@ -148,12 +148,17 @@ def size_said(layers: int, height_mm: float, grams: float, seconds: float) -> st
     return f"{layers} layers, {plain(round(height_mm, 2))} mm high, {decimal_text(grams, 1)} g, about {time}"
 
 
-def fan_said(percent: float | None, from_mm: float | None, most: float | None, height_mm: float) -> list[str]:
+def fan_said(facts: FileFacts) -> str:
     """What the fan does, as a height on this very part."""
+    percent, from_mm, most = facts.fan_pct, facts.fan_from_mm, facts.fan_most_pct
+    if facts.fan_unclear:
+        return f"fan {UNCLEAR}"
     if not percent or from_mm is None or most is None:
-        return ["no fan at all"]
+        return "no fan at all"
     more = f", in places {most:.0f} %" if round(most) > round(percent) else ""
-    return [f"fan to {percent:.0f} % from {plain(round(from_mm, 2))} mm up, of {plain(round(height_mm, 2))} mm{more}"]
+    return (
+        f"fan to {percent:.0f} % from {plain(round(from_mm, 2))} mm up, of {plain(round(facts.height_mm, 2))} mm{more}"
+    )
 
 
 def speeds_said(override_pct: float, fastest_mm_s: float, cap_mm_s: float | None) -> list[str]:
