@@ -232,8 +232,8 @@ function Checked({ check }: { check: Check }) {
           <tbody>
             {check.matches.map((row) => (
               <tr key={row.kind} className="border-b border-rule">
-                <td className="py-1.5 text-body">{row.name}</td>
-                <td className="py-1.5 text-name">{row.tonight}</td>
+                <td className="py-1.5 pr-2 text-body">{row.name}</td>
+                <td className="py-1.5 pr-2 text-name">{row.tonight}</td>
                 <td className="py-1.5 text-name">
                   {row.file}{" "}
                   {row.known && (
