@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import timedelta
 
 import psycopg
 import pytest
 
 from ubrex.core.chain import Standing
-from ubrex.server.bench import _bench as bench
+from ubrex.server import bench
+from ubrex.server.bench import _read as reading
 from ubrex.server.desk import Desk, Work
 from ubrex.server.runtime.cluster import APP, Cluster
 from ubrex.server.store import database as store
-from ubrex.server.store.margin import fetch_margin
+from ubrex.server.store.margin import fetch_both
+from ubrex.server.store.records import Machine, Surface
 from ubrex.server.views.bench import SetupNoteIn
 
 
@@ -27,18 +30,40 @@ def test_what_was_read_is_shown_again_until_something_is_written(sample: Desk, m
 
     def counted(*given: object) -> object:
         reads.append(1)
-        return fetch_margin(*given)  # type: ignore[arg-type]
+        return fetch_both(*given)  # type: ignore[arg-type]
 
     def again() -> int:
         before = len(reads)
         assert sample.do(bench.show_bench, 2, 1).notes == first.notes
         return len(reads) - before
 
-    monkeypatch.setattr(bench, "fetch_margin", counted)
+    monkeypatch.setattr(reading, "fetch_both", counted)
     first = sample.do(bench.show_bench, 1, 1)
     assert 0 in (again() for _ in range(200))
     sample.do(bench.add_note, 2, 2, SetupNoteIn(text="Rod oiled."))
     assert again() == 1
+
+
+def test_what_comes_as_before_is_not_taken_apart_again_and_what_changed_is(sample: Desk) -> None:
+    """A note elsewhere leaves everything as it was; one here the standing; a part of the setup nothing."""
+
+    def now(write: Callable[[Work], object]) -> reading.Read:
+        sample.do(write, 1)
+        return sample.do(lambda _work: reading.read_now(1), 1)
+
+    first = now(lambda work: bench.add_note(work, 1, SetupNoteIn(text="Began.")))
+    elsewhere = now(lambda work: bench.add_note(work, 2, SetupNoteIn(text="Rod oiled.")))
+    assert elsewhere is first
+    here = now(lambda work: bench.add_note(work, 1, SetupNoteIn(text="Belt squeaks.")))
+    assert here.given is first.given
+    assert [row.text for row in here.margin.notes][:2] == ["Belt squeaks.", "Began."]
+    now(lambda _work: Machine.update(name="Renamed").where(Machine.id == here.machine.id).execute())
+    renamed = now(
+        lambda _work: Surface.update(adhesive="glue").where(Surface.id == here.given.setup.surface_id).execute()
+    )
+    assert renamed.machine.name == "Renamed"
+    assert renamed.given.setup.surface is not None
+    assert renamed.given.setup.surface.adhesive == "glue"
 
 
 def test_a_write_is_seen_by_itself_at_once_and_by_others_when_it_is_kept(sample: Desk, cluster: Cluster) -> None:

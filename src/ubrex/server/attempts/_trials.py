@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
-from typing import Final, NamedTuple
+from typing import Final, cast
 
 from ubrex.core.chain import KINDS, Kind, Origin
 from ubrex.core.quantity import Unit, decimal_text
@@ -20,9 +20,9 @@ from ubrex.server.profile import (
     tuned_of,
     write_values,
 )
-from ubrex.server.store.database import database
 from ubrex.server.store.prepared import Insert
-from ubrex.server.store.records import Print, Setup, Trial, TrialEnd
+from ubrex.server.store.records import Machine, Print, Setup, Trial, TrialEnd
+from ubrex.server.store.trials import fetch_open_trials
 from ubrex.server.views.attempts import Reach, SettingOut, TrialEndIn, TrialIn, TrialOut, TrialsOut
 from ubrex.server.words import attempts as words
 from ubrex.server.words.numbers import unit_text
@@ -81,7 +81,7 @@ def write_trials(work: Work, row: Print, tried: Sequence[Tried], back: Collectio
 
     ``back``: what the profile says again in this print, so that it was put back.
     """
-    before = _open(row.setup_id) if tried or back else []
+    before = fetch_open_trials(row.setup_id) if tried or back else []
     for old in before:
         if old.reach == "all" and Kind(old.kind) in back:
             _END.add_unless_there(trial=old.id, how="put_back", person=work.person(), at=work.now)
@@ -95,35 +95,10 @@ def write_trials(work: Work, row: Print, tried: Sequence[Tried], back: Collectio
         )  # fmt: skip
 
 
-class _Open(NamedTuple):
-    """A setting that is still set for a trial."""
-
-    id: int
-    kind: str
-    number: float
-    unit: str
-    reach: Reach
-    from_mm: float | None
-    what: str
-
-
-_OPEN: Final = """
-SELECT t.id, t.kind, t.number, t.unit, t.reach, t.from_mm, p.what
-  FROM trial t JOIN print p ON p.id = t.print_id
- WHERE t.setup_id = %s AND NOT EXISTS (SELECT 1 FROM trial_end e WHERE e.trial_id = t.id)
-   AND NOT EXISTS (SELECT 1 FROM print_off o WHERE o.print_id = t.print_id)
- ORDER BY t.id
-"""
-
-
-def _open(setup_id: int) -> list[_Open]:
-    return [_Open(*row) for row in database.execute_sql(_OPEN, (setup_id,)).fetchall()]
-
-
 def open_trials(tuned: Tuned) -> list[TrialOut]:
     """What is still set for a trial on a setup, with what stands in the profile."""
     found = []
-    for row in _open(tuned.setup.id):
+    for row in fetch_open_trials(tuned.setup.id):
         kind = Kind(row.kind)
         value = tuned.values.get(kind)
         otherwise = "" if value is None else held_of(kind, value.number, value.unit).text
@@ -136,7 +111,7 @@ def open_trials(tuned: Tuned) -> list[TrialOut]:
                 text=f"{decimal_text(row.number, places)} {unit_text(row.unit)}".strip(),
                 number_text=decimal_text(row.number, places),
                 otherwise=otherwise,
-                reach=row.reach,
+                reach=cast("Reach", row.reach),
                 from_mm=row.from_mm,
                 can_keep=row.reach == "all",
                 what=row.what,
@@ -145,13 +120,9 @@ def open_trials(tuned: Tuned) -> list[TrialOut]:
     return found
 
 
-def trials_now(setup: Setup) -> Mapping[Kind, str]:
+def trials_now(trials: Iterable[tuple[str, float]], machine: Machine) -> dict[Kind, str]:
     """What is set for a trial in the whole of a print, by kind, as it is typed."""
-    return {
-        Kind(row.kind): decimal_text(row.number, places_of(Kind(row.kind), setup.toolhead.machine))
-        for row in _open(setup.id)
-        if row.reach == "all"
-    }
+    return {Kind(kind): decimal_text(number, places_of(Kind(kind), machine)) for kind, number in trials}
 
 
 def end_trial(work: Work, trial_id: int, form: TrialEndIn) -> TrialsOut:

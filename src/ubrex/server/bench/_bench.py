@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from datetime import UTC, datetime
-from functools import lru_cache
 from typing import Final
 
 from ubrex.core.chain import (
@@ -34,26 +32,22 @@ from ubrex.server.bench._cards import (
     days_since,
     drying_lines,
     filament_card,
-    first_words,
     is_cause,
     mechanics_card,
     safety_out,
     waiting_lines,
 )
+from ubrex.server.bench._read import read_now
 from ubrex.server.bench._shown import Shown
 from ubrex.server.bench._tonight import tonight_lines
 from ubrex.server.calibrations import CALIBRATIONS
 from ubrex.server.desk import FieldProblem, Refused, Work
 from ubrex.server.profile import (
     DAY_S,
-    Given,
     Standings,
     StepFacts,
-    changes_out,
-    drifts_said,
     dry_findings,
     evidence_from,
-    facts_of,
     judged,
     numbers_of,
     read_back_from,
@@ -62,10 +56,8 @@ from ubrex.server.profile import (
     value_out,
     value_strip,
 )
-from ubrex.server.runs import recent_lines
-from ubrex.server.store.database import database, seen
-from ubrex.server.store.margin import MarginRows, fetch_margin
-from ubrex.server.store.records import Note, Setup
+from ubrex.server.store.margin import MarginRows
+from ubrex.server.store.records import Note
 from ubrex.server.views.base import InstructionOut
 from ubrex.server.views.bench import (
     AssumeOut,
@@ -73,18 +65,15 @@ from ubrex.server.views.bench import (
     BenchReadBackOut,
     DangerOut,
     GoodForOut,
-    LastRevisionOut,
     NextOut,
     PlanLineOut,
     PlanOut,
     SetupNoteIn,
-    SetupNoteOut,
     StepOut,
 )
 from ubrex.server.views.values import StripOut, ValueOut
 from ubrex.server.words.changes import touched
 from ubrex.server.words.desk import clock_said
-from ubrex.server.words.history import revision_cause
 from ubrex.server.words.judgement import limit_said
 from ubrex.server.words.machine import Keeping, how_to_read, how_to_set
 from ubrex.server.words.profile import PURPOSES, good_said, plan_said
@@ -103,12 +92,7 @@ from ubrex.server.words.standing import (
     standing_word,
 )
 from ubrex.server.words.values import AS_SHOWN
-from ubrex.server.workshop import get_setup, places_of, setup_out, usable_setup
-
-RECENT: Final = 5
-
-KEPT: Final = 16
-"""Setups whose rows are kept as they were read: those that a workshop goes to and fro between."""
+from ubrex.server.workshop import places_of, usable_setup
 
 _TOUCHED: Final = frozenset({Standing.HOLD, Standing.STALE, Standing.RE_ENTER, Standing.OUT, Standing.CHECK})
 """Standings that a second step of a row has to have to speak for it."""
@@ -131,19 +115,19 @@ _GRAVEST: Final = (
 def show_bench(work: Work, setup_id: int) -> BenchOut:
     """The bench with a setup on it."""
     read = read_now(setup_id)
-    setup, margin = read.given.setup, read.margin
+    margin = read.margin
     # One judgement for the whole bench: each part below only says its share of it.
     found = judged(read.given, work.now)
     states = found.states
     plan = remaining(states)
-    shown = Shown(found, margin, work)
+    shown = Shown(found, read, work)
     return BenchOut(
-        setup=setup_out(setup),
+        setup=read.setup,
         safety=safety_out(found, work),
         before=[mechanics_card(found, work), *filament_card(found, margin, work)],
         next=next_of(found, shown.next, work),
         dangers=[DangerOut(danger=danger, sentence=DANGERS[danger]) for danger in found.held],
-        tonight=tonight_lines(shown),
+        tonight=tonight_lines(read.tonight, shown.values, found, read.findings, read.trials),
         minds=[*read.drifts, *_minds(found, margin, work)],
         good_for=good_for(found, margin, work),
         steps=[_row(shown, number, steps) for number, steps in enumerate(ROWS, 1)],
@@ -156,30 +140,11 @@ def show_bench(work: Work, setup_id: int) -> BenchOut:
         ),
         waiting=drying_lines(margin.dryer, work) + waiting_lines(found),
         read_backs=_read_backs(shown),
-        recent=recent_lines(setup, margin.runs),
-        changes=changes_out(margin.changes),
-        notes=[
-            SetupNoteOut(text=row.text, person=row.person, at=datetime.fromtimestamp(row.at_s, UTC))
-            for row in margin.notes
-        ],
-        last_revision=None
-        if margin.revision is None
-        else LastRevisionOut(
-            number=margin.revision.number,
-            cause=revision_cause(margin.revision.cause, margin.revision.from_number),
-            person=margin.revision.person,
-            at=datetime.fromtimestamp(margin.revision.at_s, UTC),
-        ),
+        recent=read.recent,
+        changes=read.changes,
+        notes=read.notes,
+        last_revision=read.revision,
     )
-
-
-@dataclass(frozen=True, slots=True)
-class _Read:
-    """What the database knows of a setup, whatever the time."""
-
-    given: Given
-    margin: MarginRows
-    drifts: list[str]
 
 
 def good_for(found: Standings, margin: MarginRows, work: Work) -> list[GoodForOut]:
@@ -233,9 +198,9 @@ def _read_backs(show: Shown) -> list[BenchReadBackOut]:
         step = found.steps.get(KINDS[kind].step)
         if not KINDS[kind].reads_back or step is None or step.verified:
             continue
-        shown, said = row_out(value, show.machine, show.work), found.read_back(value)
+        shown, said = row_out(value, show.read.machine, show.work), found.read_back(value)
         state = read_back_from(value, found)
-        keeping = Keeping(show.machine.keeps_setting)
+        keeping = Keeping(show.read.machine.keeps_setting)
         rows.append(
             BenchReadBackOut(
                 step=KINDS[kind].step,
@@ -249,30 +214,6 @@ def _read_backs(show: Shown) -> list[BenchReadBackOut]:
             )
         )
     return rows
-
-
-def read_now(setup_id: int) -> _Read:
-    """What the database knows now: read again only if something was written, anywhere in it, since it was read last."""
-    state = seen()
-    return _read(setup_id) if state is None else _read_in(database.obj, state, setup_id)
-
-
-def _read(setup_id: int) -> _Read:
-    (given,) = facts_of([get_setup(setup_id)])
-    margin = fetch_margin(given.setup, given.newest.get(Kind.E_STEPS), RECENT)
-    setup = given.setup
-    return _Read(given, margin, _drifts(database.obj, margin.decided, setup.toolhead.machine.version, setup))
-
-
-@lru_cache(maxsize=KEPT)
-def _drifts(_database: object, _decided: tuple[int | None, ...], _machine_version: int, setup: Setup) -> list[str]:
-    """What drifts: it rests on values and decisions, which are added and never changed, and on how its machine counts."""
-    return drifts_said(setup)
-
-
-@lru_cache(maxsize=KEPT)
-def _read_in(_database: object, _state: str, setup_id: int) -> _Read:
-    return _read(setup_id)
 
 
 def add_note(work: Work, setup_id: int, form: SetupNoteIn) -> BenchOut:
@@ -386,7 +327,7 @@ def _row(show: Shown, number: int, steps: tuple[Step, ...]) -> StepOut:
         grams=COSTS[main].grams,
         can_run=main in CALIBRATIONS.steps,
         type_first=is_next and asked_for is not main and asked_for not in SHARES_A_RUN,
-        care=_care(main, show),
+        care=show.read.cares.get(main, []),
         open_run_id=shown.run_open,
         assume=_assume(main, found),
     )
@@ -408,12 +349,6 @@ def _level(found: Standings, work: Work) -> str:
     return level_said(standing_word(facts.standing), days_since(work, facts.shown_at_s), number)
 
 
-def _care(main: Step, show: Shown) -> list[str]:
-    """The first words of what can hurt in a step that can be run."""
-    way = next(iter(CALIBRATIONS.of_step(main)), None)
-    return [] if way is None else first_words(way.cautions(show.found))
-
-
 def _value(show: Shown, main: Step, facts: StepFacts) -> tuple[ValueOut | None, StripOut | None]:
     if facts.value is None:
         return None, None
@@ -421,7 +356,7 @@ def _value(show: Shown, main: Step, facts: StepFacts) -> tuple[ValueOut | None, 
     if way is None or way.recorded is None:
         kind, setup = Kind(facts.value.kind), show.found.setup
         value = show.values[kind]
-        return value, value_strip(value, places_of(kind, show.machine), Purpose(setup.purpose), facts.standing)
-    evidence = evidence_from(facts.value, show.found, show.margin)
-    strip = way.recorded(evidence, show.margin.measured, facts.standing, show.work)
-    return value_out(evidence, show.machine, show.work), strip
+        return value, value_strip(value, places_of(kind, show.read.machine), Purpose(setup.purpose), facts.standing)
+    evidence = evidence_from(facts.value, show.found, show.read.margin)
+    strip = way.recorded(evidence, show.read.margin.measured, facts.standing, show.work)
+    return value_out(evidence, show.read.machine, show.work), strip

@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Final
 
 from ubrex.core.chain import Next
-from ubrex.server.bench._bench import good_for, next_of, read_now
+from ubrex.server.bench._bench import good_for, next_of
 from ubrex.server.bench._cards import waiting_lines
+from ubrex.server.bench._read import read_now
 from ubrex.server.bench._shown import Shown
 from ubrex.server.desk import Work
 from ubrex.server.profile import judged
@@ -29,7 +30,7 @@ def show_setups(work: Work) -> list[SetupLineOut]:
 def _line(work: Work, setup_id: int) -> SetupLineOut:
     read = read_now(setup_id)
     found = judged(read.given, work.now)
-    shown = Shown(found, read.margin, work)
+    shown = Shown(found, read, work)
     chosen: Next = shown.next
     following = next_of(found, chosen, work)
     waits = [DANGERS[danger] for danger in found.held] + [row.sentence for row in waiting_lines(found)]

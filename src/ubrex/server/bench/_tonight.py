@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import Final
+from collections.abc import Mapping, Sequence
+from typing import Final, TypedDict
 
 from ubrex.core.chain import (
     KINDS,
@@ -13,16 +13,17 @@ from ubrex.core.chain import (
     Origin,
     SetAt,
     Standing,
+    Step,
 )
 from ubrex.core.judge import Code, Finding, Severity
 from ubrex.core.quantity import decimal_text
-from ubrex.server.bench._shown import Shown
 from ubrex.server.bench._sums import sum_of
-from ubrex.server.profile import Standings, effective_flow, is_off, offer_on, usual_said_on
+from ubrex.server.profile import Standings, Tuned, effective_flow, is_off, offer_on, usual_said_on
 from ubrex.server.store.facts import ValueRow
 from ubrex.server.views.bench import (
     TonightLineOut,
 )
+from ubrex.server.views.values import ValueOut
 from ubrex.server.words.attempts import trial_remark
 from ubrex.server.words.judgement import kept_said
 from ubrex.server.words.numbers import unit_text
@@ -36,39 +37,76 @@ _CHOSEN: Final = frozenset({Kind.LINE_WIDTH, Kind.LAYER, Kind.LAYER_FIRST})
 """Numbers that somebody decided on: nothing measures them, and nothing makes them stale."""
 
 
-def tonight_lines(show: Shown) -> list[TonightLineOut]:
-    """Numbers for the slicing program, in the order in which they are typed."""
+class TimelessLine(TypedDict):
+    """What a line says whatever the time."""
+
+    kind: Kind
+    step: Step
+    name: str
+    text: str
+    unit_text: str
+    usual: str
+    offer: str
+    remark: str
+    sum: str
+
+
+def timeless_lines(
+    tuned: Tuned, findings: Mapping[Kind, Sequence[Finding]], trials: Mapping[Kind, str]
+) -> list[TimelessLine]:
+    """Numbers for the slicing program, in the order in which they are typed; ``trials``: what is set for one alone."""
     return [
-        _tonight_line(kind, show)
+        _timeless(kind, tuned, findings.get(kind, []), trials.get(kind))
         for kind, what in KINDS.items()
-        if what.set_at is SetAt.SLICER and kind is not Kind.FLOW_BIAS and (kind in show.values or kind in _ALWAYS_THERE)
+        if what.set_at is SetAt.SLICER
+        and kind is not Kind.FLOW_BIAS
+        and (kind in tuned.values or kind in _ALWAYS_THERE)
     ]
 
 
-def _tonight_line(kind: Kind, show: Shown) -> TonightLineOut:
-    found, shown = show.found, show.values.get(kind)
-    value, findings = found.values.get(kind), show.findings.get(kind, [])
-    text, remark = _tonight_text(kind, value, found)
-    if kind in show.trials:
-        text, remark = show.trials[kind], trial_remark(text)
-    now, word = tonight_standing(kind, value, found, findings)
+def _timeless(kind: Kind, tuned: Tuned, findings: Sequence[Finding], trial: str | None) -> TimelessLine:
+    value = tuned.values.get(kind)
+    text, remark = _tonight_text(kind, value, tuned)
+    if trial is not None:
+        text, remark = trial, trial_remark(trial)
     said = [] if value is None else kept_said(findings, value.note if value.run_id is None else "")
-    return TonightLineOut(
+    return TimelessLine(
         kind=kind,
         step=KINDS[kind].step,
         name=KINDS[kind].name,
-        value=shown,
         text=text,
         unit_text=unit_text(KINDS[kind].unit.value),
-        half_width_text="" if shown is None or kind in show.trials else shown.half_width_text,
-        usual="" if value is not None else usual_said_on(found, kind),
-        offer="" if value is not None else offer_on(found, kind),
+        usual="" if value is not None else usual_said_on(tuned, kind),
+        offer="" if value is not None else offer_on(tuned, kind),
         remark="; ".join([*([remark] if remark else []), *said]),
-        sum="" if kind in show.trials else sum_of(kind, found.values, found.setup.nozzle.bore_mm),
-        standing=now,
-        standing_word=word,
-        typed_in=value is not None and found.typed_in.get(value.id, False),
+        sum="" if trial is not None else sum_of(kind, tuned.values, tuned.setup.nozzle.bore_mm),
     )
+
+
+def tonight_lines(
+    lines: Sequence[TimelessLine],
+    shown: Mapping[Kind, ValueOut],
+    found: Standings,
+    findings: Mapping[Kind, Sequence[Finding]],
+    trials: Mapping[Kind, str],
+) -> list[TonightLineOut]:
+    """The same lines with what grows older: ``shown`` values, and where each stands."""
+    rows = []
+    for line in lines:
+        kind = line["kind"]
+        value = found.values.get(kind)
+        now, word = tonight_standing(kind, value, found, findings.get(kind, []))
+        rows.append(
+            TonightLineOut(
+                **line,
+                value=shown.get(kind),
+                half_width_text="" if value is None or kind in trials else shown[kind].half_width_text,
+                standing=now,
+                standing_word=word,
+                typed_in=value is not None and found.typed_in.get(value.id, False),
+            )
+        )
+    return rows
 
 
 def tonight_standing(
@@ -92,7 +130,7 @@ def tonight_standing(
     return now, standing_word(now)
 
 
-def _tonight_text(kind: Kind, value: ValueRow | None, found: Standings) -> tuple[str, str]:
+def _tonight_text(kind: Kind, value: ValueRow | None, found: Tuned) -> tuple[str, str]:
     """The number to type, and a word on it: flow is typed with its bias in it."""
     if value is None:
         return "", ""

@@ -7,7 +7,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from itertools import accumulate
 from typing import Final, TypeAlias
 
@@ -36,6 +36,7 @@ from ubrex.core.chain import (
     standing,
     temperature_change,
 )
+from ubrex.core.judge import Parts
 from ubrex.core.materials import Limit, family
 from ubrex.core.quantity import Verdict
 from ubrex.server.profile._held import DAY_S, confirmation, held_of
@@ -61,6 +62,8 @@ _EARLIER_TOO: Final = (*_FOLLOWED, Kind.NOZZLE)
 
 _READ_BACK: Final = [kind.value for kind, what in KINDS.items() if what.reads_back]
 """Kinds that a machine is asked for after it was switched on."""
+
+_HEATED: Final = tuple((kind, what.heats) for kind, what in KINDS.items() if what.heats is not None)
 
 _WETNESS: Final = frozenset({Change.WET, Change.DRIED, Change.SPOOL_SAME, Change.COLOUR_OTHER, Change.FILAMENT_OTHER})
 """Changes that count whenever they happened: what wet filament asks outlasts a measurement, and only these end it."""
@@ -111,6 +114,11 @@ class Standings(Tuned):
     beyond: Mapping[Kind, Limit]
     """The limits that values are hotter than, of those that do not keep all that hold now."""
     _given: Given
+
+    @cached_property
+    def parts(self) -> Parts:
+        """What it is made of, worked out once for what was read."""
+        return self._given.tuned.parts
 
     @property
     def held(self) -> tuple[Danger, ...]:
@@ -264,7 +272,7 @@ class _Wear:
         return Since(days=days, hours=hours, prints=count, plain_g=plain_g, abrasive_g=abrasive_g)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Given:
     """The facts on one setup, whatever the time; ``extra``: a change that is only thought of."""
 
@@ -279,6 +287,23 @@ class Given:
     lacks: frozenset[str]
     extra: Done | None = None
 
+    @cached_property
+    def tuned(self) -> Tuned:
+        """The setup with its values, and nothing that grows older."""
+        return Tuned(self.setup, self.newest)
+
+    @cached_property
+    def beyond(self) -> dict[Kind, Limit]:
+        """Limits that temperatures are beyond: one within all of them may not be after a heat check or another head."""
+        checked = self.newest.get(Kind.HEAT_BIAS)
+        found = {}
+        for kind, heats in _HEATED:
+            value = self.newest.get(kind)
+            limit = None if value is None else self.log.cap(self.setup, heats, checked)
+            if value is not None and limit is not None and not limit.allows(value.number):
+                found[kind] = limit
+        return found
+
 
 def standing_of(setup: Setup, now: datetime) -> Standings:
     """Where one setup stands."""
@@ -292,8 +317,16 @@ def standings_of(setups: Sequence[Setup], now: datetime) -> list[Standings]:
 
 def facts_of(setups: Sequence[Setup]) -> list[Given]:
     """Everything that the standing of each of these setups rests on; the caller holds a connection."""
-    keys = [tuple(scope_keys(setup).values()) for setup in setups]
-    rows = fetch(setups, sorted({key for one in keys for key in one}), _EARLIER_TOO, _READ_BACK)
+    return given_from(setups, fetch(setups, *asked_for(setups)))
+
+
+def asked_for(setups: Sequence[Setup]) -> tuple[Sequence[str], Sequence[str], Sequence[str]]:
+    """What the store is asked for of these setups: scopes, kinds whose earlier values count, kinds that are read back."""
+    return sorted({key for setup in setups for key in scope_keys(setup).values()}), _EARLIER_TOO, _READ_BACK
+
+
+def given_from(setups: Sequence[Setup], rows: FactRows) -> list[Given]:
+    """Facts on each of these setups, from rows on all of them."""
     newest: dict[str, list[ValueRow]] = defaultdict(list)
     for value in rows.values:
         newest[value.scope].append(value)
@@ -301,7 +334,7 @@ def facts_of(setups: Sequence[Setup]) -> list[Given]:
     for row in sorted(rows.written, reverse=True):
         written[row.scope].append(row)
     log = _Facts(rows)
-    return [_given(setup, one, newest, written, log) for setup, one in zip(setups, keys, strict=True)]
+    return [_given(setup, tuple(scope_keys(setup).values()), newest, written, log) for setup in setups]
 
 
 def _given(
@@ -329,21 +362,6 @@ def _given(
         open_runs=log.open_runs.get(setup.id, {}),
         lacks=frozenset(setup.toolhead.machine.lacks),
     )
-
-
-_HEATED: Final = tuple((kind, what.heats) for kind, what in KINDS.items() if what.heats is not None)
-
-
-def _beyond(given: Given) -> dict[Kind, Limit]:
-    """Limits that temperatures are beyond: one that was within all of them may not be after a heat check or another head."""
-    checked = given.newest.get(Kind.HEAT_BIAS)
-    found = {}
-    for kind, heats in _HEATED:
-        value = given.newest.get(kind)
-        limit = None if value is None else given.log.cap(given.setup, heats, checked)
-        if value is not None and limit is not None and not limit.allows(value.number):
-            found[kind] = limit
-    return found
 
 
 def _followed(written: Iterable[WrittenRow], setup: Setup) -> dict[Step, list[Done]]:
@@ -374,9 +392,8 @@ def judged(given: Given, now: datetime) -> Standings:
         wetness.append(given.extra)
     if not any(done.change is Change.WET for done in wetness):
         wetness = []
-    beyond = _beyond(given)
     step_beyond: dict[Step, Limit] = {}
-    for hot, limit in beyond.items():
+    for hot, limit in given.beyond.items():
         step_beyond.setdefault(KINDS[hot].step, limit)
     steps: dict[Step, StepFacts] = {}
     for step in STEPS:
@@ -390,7 +407,7 @@ def judged(given: Given, now: datetime) -> Standings:
             continue
         steps[step] = facts
     states = {step: facts.state() for step, facts in steps.items()}
-    return Standings(given.setup, newest, steps, states, beyond, given)
+    return Standings(given.setup, newest, steps, states, given.beyond, given)
 
 
 def _speaks_for(step: Step, newest: Mapping[Kind, ValueRow]) -> ValueRow | None:

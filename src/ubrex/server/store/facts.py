@@ -131,9 +131,8 @@ _KEPT_SINCE: Final = """SELECT d.at, d.verdict, r.inputs FROM decision d JOIN ru
         ORDER BY d.at DESC LIMIT 1"""
 """The newest run that kept the e-steps of a toolhead after a moment."""
 
-_SQL: Final = f"""
-SELECT
-{_VALUES},
+FACTS_SQL: Final = f"""
+json_build_array({_VALUES},
 (SELECT {_rows(WrittenRow)} FROM (
     SELECT v.id, v.scope, v.kind, v.number, v.unit, date_part('epoch', v.at) AS at_s,
         date_part('epoch', coalesce(r.made_at, r.ended_at)) AS run_ended_s, v.carried_from_id AS carried_from
@@ -170,8 +169,9 @@ SELECT
     WHERE setup_id = ANY(%(setups)s) AND ended_at IS NULL),
 (SELECT json_agg(json_build_array(t.value_id, t.ticked)) FROM (
     SELECT DISTINCT ON (t.value_id) t.value_id, t.ticked FROM typed_in t JOIN tuned_value v ON v.id = t.value_id
-    WHERE v.scope = ANY(%(scopes)s) ORDER BY t.value_id, t.id DESC) t)
+    WHERE v.scope = ANY(%(scopes)s) ORDER BY t.value_id, t.id DESC) t))
 """
+"""Everything on some setups as one array; ``facts_given`` gives what it asks for, ``fact_rows`` reads it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,9 +202,23 @@ def fetch(
     ``followed``: kinds of values of which each that was ever written is wanted; ``read_back``: those that machines are asked
     for.
     """
-    given = parts_of(setups) | {"scopes": list(scopes), "followed": list(followed), "read_back": list(read_back)}
-    row = database.execute_sql(_SQL, given).fetchone()
-    values, written, kept, read_backs, done, prints, limits, safe, open_runs, typed_in = (part or [] for part in row)
+    given = facts_given(setups, scopes, followed, read_back)
+    (columns,) = database.execute_sql(f"SELECT {FACTS_SQL}", given).fetchone()
+    return fact_rows(columns)
+
+
+def facts_given(
+    setups: Sequence[Setup], scopes: Sequence[str], followed: Sequence[str], read_back: Sequence[str]
+) -> dict[str, list[Any]]:
+    """What ``FACTS_SQL`` asks for."""
+    return parts_of(setups) | {"scopes": list(scopes), "followed": list(followed), "read_back": list(read_back)}
+
+
+def fact_rows(columns: Sequence[Any]) -> FactRows:
+    """Facts from the array that ``FACTS_SQL`` makes."""
+    values, written, kept, read_backs, done, prints, limits, safe, open_runs, typed_in = (
+        part or [] for part in columns
+    )
     return FactRows(
         values=_read(ValueRow, values),
         written=_read(WrittenRow, written),

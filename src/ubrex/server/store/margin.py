@@ -1,16 +1,22 @@
-"""What the bench shows beside the standing of a setup, in one statement: runs, notes, the room, the spool."""
+"""What the bench rests on, in one statement: where a setup stands, and beside it runs, notes, the room, the spool."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Final, NamedTuple
 
 from ubrex.server.store.database import database
-from ubrex.server.store.facts import CHANGES_SQL, ChangeRow, ValueRow, parts_of
+from ubrex.server.store.facts import CHANGES_SQL, FACTS_SQL, ChangeRow, facts_given
 from ubrex.server.store.records import Setup
+from ubrex.server.store.trials import OPEN_TRIALS
+
+_E_STEPS: Final = (
+    "(SELECT {field} FROM tuned_value WHERE kind = 'e_steps' AND toolhead_id = %(head)s ORDER BY id DESC LIMIT 1)"
+)
 
 _MARGIN: Final = f"""
-SELECT
+json_build_array(
 {CHANGES_SQL},
 (SELECT json_agg(json_build_array(r.id, r.step, r.state, r.inputs, date_part('epoch', r.started_at), p.name,
         d.action,
@@ -40,10 +46,15 @@ SELECT
 (SELECT json_build_array(r.id, r.method, r.inputs, i.resolution, i.max_permissible_error,
         (SELECT json_agg(json_build_array(x.typed, x.number, x.resolution, x.max_permissible_error) ORDER BY x.position)
             FROM reading x LEFT JOIN strike s ON s.reading_id = x.id WHERE x.run_id = r.id AND s.id IS NULL))
-    FROM run r JOIN instrument i ON i.id = r.instrument_id WHERE r.id = %(run)s),
-(SELECT b.number FROM tuned_value v JOIN tuned_value b ON b.id = v.replaces_id WHERE v.id = %(value)s),
-(SELECT max(id) FROM tuned_value), (SELECT max(id) FROM decision)
+    FROM run r JOIN instrument i ON i.id = r.instrument_id WHERE r.id = {_E_STEPS.format(field="run_id")}),
+(SELECT b.number FROM tuned_value v JOIN tuned_value b ON b.id = v.replaces_id
+    WHERE v.id = {_E_STEPS.format(field="id")}),
+(SELECT json_agg(json_build_array(t.kind, t.number) ORDER BY t.id)
+    FROM {OPEN_TRIALS} AND t.reach = 'all'),
+(SELECT max(id) FROM tuned_value), (SELECT max(id) FROM decision))
 """
+
+_BOTH: Final = f"SELECT ({FACTS_SQL})::text, ({_MARGIN})::text"
 
 
 class RunRow(NamedTuple):
@@ -128,7 +139,8 @@ class MarginRows:
     """What stands beside the chain; ``measured`` and ``replaced`` are those of the e-steps.
 
     ``dry``: how dry the spool was found, ``outcomes``: whether prints came out well, both newest first. ``blocked_s``: when
-    the machine was blocked. ``room``: as it was read last. ``decided``: the newest value and decision of the workshop.
+    the machine was blocked. ``room``: as it was read last. ``trials``: kind and number of what is set for a trial alone, in
+    the whole of a print. ``decided``: the newest value and decision of the workshop.
     """
 
     changes: list[ChangeRow]
@@ -142,21 +154,31 @@ class MarginRows:
     room: RoomRow
     measured: MeasuredRow | None
     replaced: float | None
+    trials: list[tuple[str, float]]
     decided: tuple[int | None, ...]
 
 
-def fetch_margin(setup: Setup, esteps: ValueRow | None, most: int) -> MarginRows:
-    """What was done to a setup, at most ``most`` of each kind, newest first; and what its ``esteps`` were read from."""
-    given = parts_of([setup]) | {
+def fetch_both(
+    setup: Setup, scopes: Sequence[str], followed: Sequence[str], read_back: Sequence[str], most: int
+) -> tuple[str, str]:
+    """Facts on a setup and what stands beside them, as text that is compared before it is read.
+
+    ``most``: of what was done to it, so many of each kind, newest first. ``fact_rows`` and ``margin_rows`` read the two.
+    """
+    given = facts_given([setup], scopes, followed, read_back) | {
         "setup": setup.id,
+        "head": setup.toolhead_id,
         "filament": setup.filament_id,
         "spool": setup.spool_id,
         "most": most,
-        "run": None if esteps is None else esteps.run_id,
-        "value": None if esteps is None else esteps.id,
     }
-    row = database.execute_sql(_MARGIN, given).fetchone()
-    changes, runs, notes, revision, dryer, dry, outcomes, blocked, room, measured, replaced, *decided = row
+    facts, margin = database.execute_sql(_BOTH, given).fetchone()
+    return facts, margin
+
+
+def margin_rows(columns: Sequence[Any]) -> MarginRows:
+    """What stands beside the chain, from the array that was fetched with the facts."""
+    changes, runs, notes, revision, dryer, dry, outcomes, blocked, room, measured, replaced, trials, *decided = columns
     found = None
     if measured is not None:
         taken = [TakenRow(*one) for one in measured[-1] or []]
@@ -173,5 +195,6 @@ def fetch_margin(setup: Setup, esteps: ValueRow | None, most: int) -> MarginRows
         room=RoomRow(*room) if room else RoomRow(False, None),
         measured=found,
         replaced=replaced,
+        trials=[tuple(one) for one in trials or []],
         decided=tuple(decided),
     )
