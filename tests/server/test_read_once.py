@@ -14,7 +14,7 @@ from ubrex.server.bench import _read as reading
 from ubrex.server.desk import Desk, Work
 from ubrex.server.runtime.cluster import APP, Cluster
 from ubrex.server.store import database as store
-from ubrex.server.store.margin import fetch_both
+from ubrex.server.store.margin import fetch_all
 from ubrex.server.store.records import Machine, Surface
 from ubrex.server.views.bench import SetupNoteIn
 
@@ -30,14 +30,14 @@ def test_what_was_read_is_shown_again_until_something_is_written(sample: Desk, m
 
     def counted(*given: object) -> object:
         reads.append(1)
-        return fetch_both(*given)  # type: ignore[arg-type]
+        return fetch_all(*given)  # type: ignore[arg-type]
 
     def again() -> int:
         before = len(reads)
         assert sample.do(bench.show_bench, 2, 1).notes == first.notes
         return len(reads) - before
 
-    monkeypatch.setattr(reading, "fetch_both", counted)
+    monkeypatch.setattr(reading, "fetch_all", counted)
     first = sample.do(bench.show_bench, 1, 1)
     assert 0 in (again() for _ in range(200))
     sample.do(bench.add_note, 2, 2, SetupNoteIn(text="Rod oiled."))

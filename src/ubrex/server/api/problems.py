@@ -59,8 +59,14 @@ HEADERS: Final = {
 HTTP_CODES: Final = {404: "missing", 405: "wrong_method", 413: "too_large"}
 """Codes for what the framework refuses by itself."""
 
-DATABASE_DOWN: Final = (OperationalError, InterfaceError, MaxConnectionsExceeded)
-"""What peewee and its pool raise when the database cannot be reached."""
+DATABASE_DOWN: Final = (
+    OperationalError,
+    InterfaceError,
+    MaxConnectionsExceeded,
+    psycopg.OperationalError,
+    psycopg.InterfaceError,
+)
+"""What peewee, its pool and psycopg raise when the database cannot be reached."""
 
 
 def problem(status: int, code: str, detail: str, fields: list[FieldProblemOut] | None = None) -> JSONResponse:

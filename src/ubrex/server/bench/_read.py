@@ -19,7 +19,7 @@ from ubrex.server.profile import Given, asked_for, changes_out, drifts_said, giv
 from ubrex.server.runs import recent_lines
 from ubrex.server.store.database import database, seen
 from ubrex.server.store.facts import fact_rows
-from ubrex.server.store.margin import MarginRows, fetch_both, margin_rows
+from ubrex.server.store.margin import Fetched, MarginRows, fetch_all, fetch_parts, margin_rows
 from ubrex.server.store.records import Machine, Setup
 from ubrex.server.views.bench import ChangeOut, LastRevisionOut, SetupNoteOut
 from ubrex.server.views.runs import RunLineOut
@@ -41,10 +41,11 @@ class Read:
     margin: MarginRows
     drifts: list[str]
 
-    @property
+    @cached_property
     def machine(self) -> Machine:
         """The machine of the setup."""
-        return self.given.setup.toolhead.machine
+        machine: Machine = self.given.setup.toolhead.machine
+        return machine
 
     @cached_property
     def trials(self) -> Mapping[Kind, str]:
@@ -104,12 +105,11 @@ class Read:
 
 @dataclass(frozen=True, slots=True)
 class _Kept:
-    """What was read of a setup last, the name of the state it was read in, and the rows that it was made from."""
+    """What was read of a setup last, the name of the state it was read in, and the text that it was made from."""
 
     state: str | None
     setup: Setup
-    facts: str
-    margin: str
+    text: Fetched
     read: Read
 
 
@@ -133,17 +133,29 @@ def _place(_database: object, _setup_id: int) -> list[_Kept]:
 
 
 def _read(setup_id: int, state: str | None, before: _Kept | None) -> _Kept:
-    setup = get_setup(setup_id)
-    facts, margin = fetch_both(setup, *asked_for([setup]), RECENT)
-    alike = before is not None and before.setup.is_as(setup) and before.facts == facts
-    if before is not None and alike and before.margin == margin:
-        return replace(before, state=state)
-    (given,) = (
-        [before.read.given] if before is not None and alike else given_from([setup], fact_rows(json.loads(facts)))
-    )
-    rows = margin_rows(json.loads(margin))
-    drifts = _drifts(database.obj, rows.decided, setup.toolhead.machine.version, setup)
-    return _Kept(state, setup, facts, margin, Read(given, rows, drifts))
+    if before is None:
+        # Asked for before the setup itself: what is changed between the two is another text at the next look.
+        parts = fetch_parts(setup_id)
+        setup = get_setup(setup_id)
+    else:
+        parts, setup = before.text.parts, before.setup
+    text = fetch_all(setup, *asked_for([setup]), RECENT)
+    if before is None:
+        return _made(state, setup, text._replace(parts=parts), None)
+    if text.parts != parts:
+        return _read(setup_id, state, None)
+    return replace(before, state=state) if text == before.text else _made(state, setup, text, before)
+
+
+def _made(state: str | None, setup: Setup, text: Fetched, before: _Kept | None) -> _Kept:
+    """What the text says; facts that are as they were ``before`` are kept with all that was worked out from them."""
+    if before is not None and before.text.facts == text.facts:
+        given = before.read.given
+    else:
+        (given,) = given_from([setup], fact_rows(json.loads(text.facts)))
+    margin = margin_rows(json.loads(text.margin))
+    drifts = _drifts(database.obj, margin.decided, setup.toolhead.machine.version, setup)
+    return _Kept(state, setup, text, Read(given, margin, drifts))
 
 
 @lru_cache(maxsize=KEPT)

@@ -68,7 +68,7 @@ def _timeless(kind: Kind, tuned: Tuned, findings: Sequence[Finding], trial: str 
     value = tuned.values.get(kind)
     text, remark = _tonight_text(kind, value, tuned)
     if trial is not None:
-        text, remark = trial, trial_remark(trial)
+        text, remark = trial, trial_remark(text)
     said = [] if value is None else kept_said(findings, value.note if value.run_id is None else "")
     return TimelessLine(
         kind=kind,

@@ -244,9 +244,9 @@ class _Prints:
 
     def __init__(self, row: PrintsRow) -> None:
         self.nozzle_id, self.surface_id, self.abrasive = row.nozzle_id, row.surface_id, row.abrasive
-        self.ages = [-at_s for at_s in row.at_s]
-        self.hours = list(accumulate(row.hours, initial=0.0))
-        self.grams = list(accumulate(row.grams, initial=0.0))
+        self.ages = [-float(at_s) for at_s in row.at_s.split()]
+        self.hours = list(accumulate(map(float, row.hours.split()), initial=0.0))
+        self.grams = list(accumulate(map(float, row.grams.split()), initial=0.0))
 
 
 @dataclass(frozen=True, slots=True)

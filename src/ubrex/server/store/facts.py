@@ -91,15 +91,18 @@ class DoneRow(NamedTuple):
 
 
 class PrintsRow(NamedTuple):
-    """Real prints on one machine, with one nozzle and on one surface, newest first: when, for how long, how much."""
+    """Real prints on one machine, with one nozzle and on one surface, newest first: when, for how long, how much.
+
+    Their numbers stand in a row with blanks between: of hundreds, PostgreSQL makes that in half the time of an array.
+    """
 
     machine_id: int
     nozzle_id: int
     surface_id: int | None
     abrasive: bool
-    at_s: list[float]
-    hours: list[float]
-    grams: list[float]
+    at_s: str
+    hours: str
+    grams: str
 
 
 def _rows(kind: type[tuple[Any, ...]]) -> str:
@@ -155,12 +158,14 @@ json_build_array({_VALUES},
     FROM change WHERE {_PART_IS_OURS} AND id NOT IN (SELECT change_id FROM withdrawal)
     GROUP BY kind, machine_id, nozzle_id, surface_id, filament_id, setup_id) newest),
 (SELECT {_rows(PrintsRow)} FROM (
-    SELECT machine_id, nozzle_id, surface_id, abrasive,
-        json_agg(date_part('epoch', happened_at) ORDER BY happened_at DESC) AS at_s,
-        json_agg(hours ORDER BY happened_at DESC) AS hours, json_agg(grams ORDER BY happened_at DESC) AS grams
-    FROM print WHERE machine_id = ANY(%(machines)s) AND id NOT IN (SELECT print_id FROM print_off)
-        AND happened_at > now() - interval '1 day'
-        * greatest({WEAR_DAYS}, (SELECT max(days) FROM ageing_limit))
+    SELECT machine_id, nozzle_id, surface_id, abrasive, string_agg(at_s::text, ' ') AS at_s,
+        string_agg(hours::text, ' ') AS hours, string_agg(grams::text, ' ') AS grams
+    FROM (
+        SELECT machine_id, nozzle_id, surface_id, abrasive, date_part('epoch', happened_at) AS at_s, hours, grams
+        FROM print WHERE machine_id = ANY(%(machines)s) AND id NOT IN (SELECT print_id FROM print_off)
+            AND happened_at > now() - interval '1 day'
+            * greatest({WEAR_DAYS}, (SELECT max(days) FROM ageing_limit))
+        ORDER BY machine_id, nozzle_id, surface_id, abrasive, happened_at DESC) newest_first
     GROUP BY machine_id, nozzle_id, surface_id, abrasive) alike),
 (SELECT json_agg(json_build_array(step, days)) FROM ageing_limit),
 (SELECT json_agg(json_build_array(k.machine_id, date_part('epoch', k.at))) FROM (

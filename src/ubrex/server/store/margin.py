@@ -8,6 +8,7 @@ from typing import Any, Final, NamedTuple
 
 from ubrex.server.store.database import database
 from ubrex.server.store.facts import CHANGES_SQL, FACTS_SQL, ChangeRow, facts_given
+from ubrex.server.store.prepared import Long
 from ubrex.server.store.records import Setup
 from ubrex.server.store.trials import OPEN_TRIALS
 
@@ -54,7 +55,14 @@ json_build_array(
 (SELECT max(id) FROM tuned_value), (SELECT max(id) FROM decision))
 """
 
-_BOTH: Final = f"SELECT ({FACTS_SQL})::text, ({_MARGIN})::text"
+_PARTS: Final = """
+SELECT (s, t, (SELECT m FROM machine m WHERE m.id = t.machine_id), (SELECT h FROM hotend h WHERE h.id = t.hotend_id),
+    (SELECT n FROM nozzle n WHERE n.id = s.nozzle_id), (SELECT f FROM filament f WHERE f.id = s.filament_id),
+    (SELECT u FROM surface u WHERE u.id = s.surface_id), (SELECT p FROM spool p WHERE p.id = s.spool_id))::text
+FROM setup s JOIN toolhead t ON t.id = s.toolhead_id WHERE s.id = %(setup)s
+"""
+
+_ALL: Final = Long(f"SELECT ({FACTS_SQL})::text, ({_MARGIN})::text, ({_PARTS})")
 
 
 class RunRow(NamedTuple):
@@ -158,13 +166,27 @@ class MarginRows:
     decided: tuple[int | None, ...]
 
 
-def fetch_both(
-    setup: Setup, scopes: Sequence[str], followed: Sequence[str], read_back: Sequence[str], most: int
-) -> tuple[str, str]:
-    """Facts on a setup and what stands beside them, as text that is compared before it is read.
+class Fetched(NamedTuple):
+    """All that the bench rests on as text, which is compared before it is read; ``fact_rows`` and ``margin_rows`` read it.
 
-    ``most``: of what was done to it, so many of each kind, newest first. ``fact_rows`` and ``margin_rows`` read the two.
+    ``parts``: the setup with all that it consists of; None where there is no such setup.
     """
+
+    facts: str
+    margin: str
+    parts: str | None
+
+
+def fetch_parts(setup_id: int) -> str | None:
+    """What a setup consists of, as text that another one is only if something of it was changed."""
+    row = database.execute_sql(_PARTS, {"setup": setup_id}).fetchone()
+    return None if row is None else row[0]
+
+
+def fetch_all(
+    setup: Setup, scopes: Sequence[str], followed: Sequence[str], read_back: Sequence[str], most: int
+) -> Fetched:
+    """All that the bench rests on, as of one moment; ``most``: of what was done, so many of each kind, newest first."""
     given = facts_given([setup], scopes, followed, read_back) | {
         "setup": setup.id,
         "head": setup.toolhead_id,
@@ -172,8 +194,7 @@ def fetch_both(
         "spool": setup.spool_id,
         "most": most,
     }
-    facts, margin = database.execute_sql(_BOTH, given).fetchone()
-    return facts, margin
+    return Fetched(*_ALL.first(given))
 
 
 def margin_rows(columns: Sequence[Any]) -> MarginRows:

@@ -6,16 +6,20 @@ screen asks for again and again, and what every reading writes, is declared with
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+import re
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Final, Generic, TypeVar
 
 from peewee import AutoField
+from psycopg import RawCursor
 
 from ubrex.server.store.database import database
 from ubrex.server.store.records import Record
 
 AnyRecord = TypeVar("AnyRecord", bound=Record)
+
+_NAMED: Final = re.compile(r"%\((\w+)\)s")
 
 _FIRST_MARK: Final = 7_000_000_000_000_000_000
 """Stands in for argument 0 while the SQL is made; no id comes near it."""
@@ -150,6 +154,25 @@ class Insert(Generic[AnyRecord]):
     def _given(self, record: AnyRecord) -> list[Any]:
         counted = [record.__data__[self._counted_on]] if self._counted_on else []
         return counted + [field.db_value(record.__data__.get(field.name)) for field in self._fields]
+
+
+class Long:
+    """A statement of more than 4096 characters with parameters by name: %(name)s.
+
+    psycopg keeps where the parameters of shorter ones are, and takes longer ones apart at each execution; so here they are
+    numbered once.
+    """
+
+    def __init__(self, sql: str) -> None:
+        self._names: list[str] = list(dict.fromkeys(_NAMED.findall(sql)))
+        self._sql = _NAMED.sub(lambda found: f"${self._names.index(found[1]) + 1}", sql)
+
+    def first(self, given: Mapping[str, Any]) -> tuple[Any, ...]:
+        """The first row; the caller holds a connection."""
+        cursor = RawCursor(database.connection())
+        row = cursor.execute(self._sql, [given[name] for name in self._names]).fetchone()
+        assert row is not None, "asked only where there is one"
+        return tuple(row)
 
 
 def _mark(index: int, argument: int | str) -> int | str:

@@ -31,14 +31,6 @@ class Record(Model):
         database = database
         legacy_table_names = False
 
-    def is_as(self, other: Record) -> bool:
-        """Whether another record, and each that was read with it, holds the same as this one."""
-        rest = other.__rel__
-        return self.__data__ == other.__data__ and all(
-            one is rest.get(name) or (one is not None and rest.get(name) is not None and one.is_as(rest[name]))
-            for name, one in self.__rel__.items()
-        )
-
 
 class Entered(Record):
     """Base of what a person enters and changes; ``version`` counts the changes."""
