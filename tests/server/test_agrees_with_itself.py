@@ -101,7 +101,7 @@ def entered(work: Work, kind: RecordKind, record_id: int, typed: dict[str, str])
     """A record with these fields typed over."""
     form = show_form(work, kind, record_id)
     values = {field.name: field.value for field in form.fields} | typed
-    edit_record(work, kind, record_id, form.version, RecordIn(values=values))
+    edit_record(work, kind, record_id, form.version, RecordIn(values=values, as_typed=list(typed)))
 
 
 def test_a_run_is_looked_at_whatever_is_entered_of_its_machine_later(sample: Desk) -> None:

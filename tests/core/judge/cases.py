@@ -6,8 +6,31 @@ from collections.abc import Mapping
 from typing import Any
 
 from ubrex.core.chain import Kind
-from ubrex.core.judge import Code, Finding, Parts, judge, judge_change, judge_parts, judge_print, judge_spool, slip
-from ubrex.core.materials import DryEntry, Found, Hardness, Shore, dryness, family
+from ubrex.core.judge import (
+    Code,
+    Entry,
+    Finding,
+    Parts,
+    judge,
+    judge_change,
+    judge_entered,
+    judge_label,
+    judge_parts,
+    judge_print,
+    judge_spool,
+    slip,
+)
+from ubrex.core.materials import (
+    DryEntry,
+    Found,
+    Hardness,
+    Shore,
+    drying_fault,
+    drying_of,
+    dryness,
+    family,
+    that_count,
+)
 
 PLA = Parts(filament=family("pla"), bore_mm=0.4, hotend_max_c=300, bed_max_c=110, max_speed_mm_s=200)
 ASA = Parts(filament=family("asa"), bore_mm=0.4, hotend_max_c=300, bed_max_c=110, enclosure="passive")
@@ -61,6 +84,33 @@ def printed(hours: float, grams: float, full_g: float | None = 1000.0) -> set[Co
 def dry(key: str, *entries: tuple[Found, float]) -> str:
     """Whether filament of a family counts as dry after what was found so many hours ago."""
     return dryness(family(key), [DryEntry(*one) for one in entries]).value
+
+
+def drying(key: str, hours: float, celsius: float) -> str:
+    """What is doubtful about a drying of a family; "" for nothing."""
+    fault = drying_fault(drying_of(family(key), None, None), hours, celsius)
+    return "" if fault is None else fault.value
+
+
+def dried_in_parts(hours_ago: float) -> int:
+    """How many of two dryings of 2 h of PLA count, one now, one that ended so long ago."""
+    parts = [DryEntry(Found.DRIED, ago, hours=2.0, celsius=50.0) for ago in (0.0, hours_ago)]
+    return len(that_count(parts, drying_of(family("pla"), None, None)))
+
+
+def entered(entry: Entry, record: float | None = None) -> Any:
+    """What looks slipped about a number that is entered, as a function of it; "" for nothing."""
+
+    def found(number: float) -> str:
+        one = judge_entered(entry, number, record)
+        return "" if one is None else one.code.value
+
+    return found
+
+
+def on_label(**said: Any) -> set[str]:
+    """The fields of a label of PLA that do not look like it."""
+    return set(judge_label(family("pla"), **said))
 
 
 def shore(value: float, scale: Shore = Shore.A) -> Hardness:

@@ -5,12 +5,27 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from tests.core.judge.cases import ASA, PLA, TPU, dry, has, of_parts, printed, shore, slipped, spool
+from tests.core.judge.cases import (
+    ASA,
+    PLA,
+    TPU,
+    dried_in_parts,
+    dry,
+    drying,
+    entered,
+    has,
+    of_parts,
+    on_label,
+    printed,
+    shore,
+    slipped,
+    spool,
+)
 
 from ubrex.core.bead import USUAL_LAYER, USUAL_LINE
 from ubrex.core.chain import Kind
-from ubrex.core.judge import Code, line_of, speed_of
-from ubrex.core.materials import Found, Hardness, Shore
+from ubrex.core.judge import Code, Entry, line_of, speed_of
+from ubrex.core.materials import Found, Hardness, Shore, Window
 
 
 def fast(a: float) -> Any:
@@ -44,6 +59,32 @@ EDGES: dict[str, list[tuple[Any, float, float, object, object]]] = {
     ],
     "HYGROSCOPIC_HOLD_H": [(lambda hours: dry("petg", (Found.SILENT, hours)), 168.0, 168.1, "dry", "overdue")],
     "DRY_HOLD_H": [(lambda hours: dry("pla", (Found.DRIED, hours)), 720.0, 720.1, "dry", "overdue")],
+    "LEAST_SHARE": [(lambda hours: drying("nylon", hours, 80.0), 6.0, 5.9, "", "too_short")],
+    "COOLER_C": [(lambda celsius: drying("nylon", 8.0, celsius), 75.0, 74.9, "", "too_cool")],
+    "HOTTER_C": [
+        (lambda celsius: drying("pla", 6.0, celsius), 60.0, 60.1, "", "too_hot"),
+        (lambda celsius: "dry_c" in on_label(dry_c=celsius), 60.0, 60.1, False, True),
+    ],
+    "TOGETHER_H": [(dried_in_parts, 24.0, 24.1, 1, 0)],
+    "USUAL_ENTRIES": [
+        (entered(Entry.PRINTED_PARTS_MAX), 150.0, 150.1, "", "unusual"),
+        (entered(Entry.BED_MAX), 50.0, 49.9, "", "unusual"),
+        (entered(Entry.HOTEND_MAX), 200.0, 199.9, "", "unusual"),
+        (entered(Entry.MAX_SPEED), 40.0, 39.9, "", "unusual"),
+        (entered(Entry.SURFACE_MAX), 160.0, 160.1, "", "unusual"),
+        (entered(Entry.DRY_HOURS), 1.0, 0.9, "", "unusual"),
+        (entered(Entry.FULL), 50.0, 49.9, "", "unusual"),
+        (entered(Entry.ROOM), 5.0, 4.9, "", "unusual"),
+        (entered(Entry.HUMIDITY), 8.0, 7.9, "", "unusual"),
+    ],
+    "FAR_FROM_FAMILY_C": [
+        (lambda low: "label" in on_label(nozzle=[Window(low=low, high=low + 10)]), 255.0, 255.1, False, True),
+        (lambda low: "bed_low_c" in on_label(bed=Window(low=low, high=low + 10)), 80.0, 80.1, False, True),
+    ],
+    "DENSITY_FAR": [
+        (lambda times: "density_g_cm3" in on_label(density_g_cm3=1.24 * times), 1.349, 1.351, False, True),
+        (lambda times: "density_g_cm3" in on_label(density_g_cm3=1.24 * times, filled=True), 1.349, 3.0, False, False),
+    ],
     "FAST_CEILING_C": [
         (has(Code.OUTSIDE_FAMILY, replace(PLA, flags=frozenset({"silky"})), Kind.NOZZLE), 235.0, 235.1, False, True)
     ],
@@ -65,7 +106,11 @@ EDGES: dict[str, list[tuple[Any, float, float, object, object]]] = {
         (slipped(Kind.RETRACTION_SPEED, 30.0), 5.0, 4.9, "", "unusual"),
         (slipped(Kind.Z_HOP, 0.5), 0.03, 0.029, "", "unusual"),
     ],
-    "SLIP_WITHIN": [(slipped(Kind.LAYER, 0.1), 1.148, 1.149, "slip", "")],
+    "SLIP_WITHIN": [
+        (slipped(Kind.LAYER, 0.1), 1.148, 1.149, "slip", ""),
+        (entered(Entry.FULL, 1000.0), 100.0, 750.0, "slip", ""),
+        (entered(Entry.FULL, 40.0), 40.0, 41.0, "", "unusual"),
+    ],
     "SIGN_WITHIN": [(slipped(Kind.Z_OFFSET, -0.2), 0.24, 0.25, "sign", "")],
     "GLITTER_BORE_MM": [
         (blocks("glitter"), 0.6, 0.59, False, True)

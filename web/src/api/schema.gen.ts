@@ -3863,6 +3863,11 @@ export interface components {
                 [key: string]: string;
             };
             person: components["schemas"]["PersonIn"];
+            /**
+             * As Typed
+             * @default []
+             */
+            as_typed: string[];
         };
         /** FirstSetupOut */
         FirstSetupOut: {
@@ -5234,6 +5239,8 @@ export interface components {
         /**
          * RecordIn
          * @description What a record's form holds: fields by name, as typed. ``parent_id``: what the record hangs on.
+         *
+         *     ``as_typed``: fields that were asked about, and are right as they stand.
          */
         RecordIn: {
             /** Values */
@@ -5242,6 +5249,11 @@ export interface components {
             };
             /** Parent Id */
             parent_id?: number | null;
+            /**
+             * As Typed
+             * @default []
+             */
+            as_typed: string[];
         };
         /**
          * RecordKind
@@ -5388,6 +5400,11 @@ export interface components {
              * @default false
              */
             draught: boolean;
+            /**
+             * As Typed
+             * @default []
+             */
+            as_typed: string[];
         };
         /** RoomOut */
         RoomOut: {

@@ -47,10 +47,10 @@ type RowProps = {
   autoFocus: boolean;
 };
 
-function FormRow(props: RowProps) {
-  const { field, value, onChange, problem, autoFocus } = props;
+function FormRow({ field, value, onChange, problem, onConfirm, autoFocus }: RowProps) {
   const hint = [field.hint, field.usual].filter(Boolean).join(" ");
   const explain = field.word && <Explained of={field.word} />;
+  const confirmed = onConfirm && (() => onConfirm(field.name));
   const asked = { label: field.label, value, onChange, hint, problem: problem?.message, autoFocus, explain };
   if (field.kind === "choice") {
     return (
@@ -110,7 +110,7 @@ function FormRow(props: RowProps) {
           unit={field.unit}
           decimal={field.kind === "number"}
           type={field.kind === "moment" ? "datetime-local" : "text"}
-          extra={problem && <Doubted {...props} problem={problem} />}
+          extra={problem && <Doubted problem={problem} onUse={onChange} onConfirm={confirmed} />}
         />
       </div>
     </Grouped>
@@ -163,19 +163,25 @@ function Several({ field, value, onChange, hint }: SeveralProps) {
   );
 }
 
+type DoubtedProps = {
+  problem: FieldProblem;
+  onUse: (text: string) => void;
+  onConfirm?: (() => void) | undefined;
+};
+
 /** The ways on from a doubtful answer: what was probably meant, or that it is meant so. */
-function Doubted({ field, onChange, onConfirm, problem }: RowProps & { problem: FieldProblem }) {
+export function Doubted({ problem, onUse, onConfirm }: DoubtedProps) {
   const { suggested } = problem;
   if (suggested === null && !problem.confirmable) return null;
   return (
     <div className="mt-2 flex flex-wrap gap-3">
       {suggested !== null && (
-        <button type="button" className="button" onClick={() => onChange(suggested)}>
+        <button type="button" className="button" onClick={() => onUse(suggested)}>
           Use {suggested}
         </button>
       )}
       {problem.confirmable && onConfirm && (
-        <button type="button" className="button" onClick={() => onConfirm(field.name)}>
+        <button type="button" className="button" onClick={onConfirm}>
           It is right as typed
         </button>
       )}

@@ -7,6 +7,7 @@ import { FormFoot } from "./FormFoot";
 import { sent, type Values, valuesOf } from "./form";
 import { Modal } from "./Modal";
 import { Trouble, Waiting } from "./Trouble";
+import { useAsTyped } from "./useAsTyped";
 import { useWrite } from "./useWrite";
 
 export type RecordOpen = { kind: Schemas["RecordKind"]; id: number | null; parent?: number | null };
@@ -30,22 +31,22 @@ type FillingProps = { form: Schemas["FormOut"]; parent: number | null; onClose: 
 
 function Filling({ form, parent, onClose }: FillingProps) {
   const [typed, setTyped] = useState<Values>({});
-  const body = { values: sent(form.fields, valuesOf(form.fields, typed)), parent_id: parent };
-  const save = useWrite(
-    () =>
-      answer<Schemas["FormOut"]>(
-        form.id === null
-          ? api.POST("/api/v1/records/{kind}", {
-              params: { path: { kind: form.kind }, header: writeHeaders() },
-              body,
-            })
-          : api.PUT("/api/v1/records/{kind}/{record_id}", {
-              params: { path: { kind: form.kind, record_id: form.id }, header: editHeaders(form.version) },
-              body,
-            }),
-      ),
-    onClose,
-  );
+  const values = valuesOf(form.fields, typed);
+  const { asTyped, confirm } = useAsTyped(values);
+  const save = useWrite((meant: string[]) => {
+    const body = { values: sent(form.fields, values), parent_id: parent, as_typed: meant };
+    return answer<Schemas["FormOut"]>(
+      form.id === null
+        ? api.POST("/api/v1/records/{kind}", {
+            params: { path: { kind: form.kind }, header: writeHeaders() },
+            body,
+          })
+        : api.PUT("/api/v1/records/{kind}/{record_id}", {
+            params: { path: { kind: form.kind, record_id: form.id }, header: editHeaders(form.version) },
+            body,
+          }),
+    );
+  }, onClose);
   const retire = useWrite(
     () =>
       answer(
@@ -60,7 +61,7 @@ function Filling({ form, parent, onClose }: FillingProps) {
   const submit = (event: FormEvent) => {
     event.preventDefault();
     retire.reset();
-    save.mutate(undefined);
+    save.mutate(asTyped);
   };
   return (
     <form ref={ref} onSubmit={submit}>
@@ -70,6 +71,7 @@ function Filling({ form, parent, onClose }: FillingProps) {
           typed={typed}
           onTyped={setTyped}
           problemOf={(field) => problemAt(problem, field)}
+          onConfirm={(field) => save.mutate(confirm(field))}
           autoFocus
         />
       </div>

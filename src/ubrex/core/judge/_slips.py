@@ -59,7 +59,7 @@ def slip(kind: Kind, number: float, record: float | None, *, foaming: bool = Fal
     if record is not None and number != record:
         if number * record < 0 and abs(number + record) <= SIGN_WITHIN * abs(record):
             return Finding(code=Code.SIGN, kind=kind, value=number, low=record, fits=-number)
-        times = _times(number, record)
+        times = times_of(number, record)
         if times:
             return Finding(code=Code.SLIP, kind=kind, value=number, low=record, fits=number / 10**times)
         far = kind is Kind.E_STEPS and abs(number / record - 1) > SETTING_NEAR
@@ -71,8 +71,8 @@ def slip(kind: Kind, number: float, record: float | None, *, foaming: bool = Fal
     return None
 
 
-def _times(number: float, record: float) -> int:
-    """By which power of ten a number is off; 0 if it is not."""
+def times_of(number: float, record: float) -> int:
+    """By which power of ten a number is off from the one on record; 0 if it is not."""
     if number * record <= 0:
         return 0
     power = math.log10(number / record)

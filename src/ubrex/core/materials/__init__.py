@@ -1,7 +1,21 @@
 """Families of filament, cautions, schools, and the limits of heat: frozen tables, each row with its source."""
 
 from ubrex.core.materials._cautions import CAUTIONS, Caution, Hazard, caution
-from ubrex.core.materials._dryness import DRY_HOLD_H, HYGROSCOPIC_HOLD_H, DryEntry, Dryness, Found, dryness
+from ubrex.core.materials._dryness import (
+    COOLER_C,
+    DRY_HOLD_H,
+    HOTTER_C,
+    HYGROSCOPIC_HOLD_H,
+    DryEntry,
+    Drying,
+    DryingFault,
+    Dryness,
+    Found,
+    drying_fault,
+    drying_of,
+    dryness,
+    that_count,
+)
 from ubrex.core.materials._families import (
     FAMILIES,
     UNKNOWN_DENSITY_G_CM3,
@@ -45,8 +59,10 @@ __all__ = [
     "BELOW_USUAL_C",
     "CAUTIONS",
     "COLDEST_FEED_C",
+    "COOLER_C",
     "DRY_HOLD_H",
     "FAMILIES",
+    "HOTTER_C",
     "HYGROSCOPIC_HOLD_H",
     "LINED_LIMIT_C",
     "SCHOOLS",
@@ -58,6 +74,8 @@ __all__ = [
     "UNSTATED_NOZZLE_C",
     "Caution",
     "DryEntry",
+    "Drying",
+    "DryingFault",
     "Dryness",
     "Enclosure",
     "Family",
@@ -76,6 +94,8 @@ __all__ = [
     "caution",
     "chamber_limits",
     "density_of",
+    "drying_fault",
+    "drying_of",
     "dryness",
     "family",
     "feed_heat",
@@ -85,4 +105,5 @@ __all__ = [
     "read_hardness",
     "stiffness_of",
     "strictest",
+    "that_count",
 ]

@@ -35,7 +35,7 @@ from ubrex.server.words.standing import (
     STEP_NAMES,
     standing_word,
 )
-from ubrex.server.workshop import safety_fields
+from ubrex.server.workshop import drying_asked, safety_fields
 
 MECHANICS_HOLD_DAYS: Final = 90.0
 """So long a machine whose mechanics were gone through counts as sound (E)."""
@@ -82,7 +82,7 @@ def filament_card(found: Standings, margin: MarginRows, work: Work) -> list[Befo
     state = Dryness.WET if held else dryness_of(found.setup, margin.dry, work.now)
     newest = margin.dry[0] if margin.dry else None
     why = words.WET_TEST if newest is None else words.found_said(days_since(work, newest.at_s))
-    hours = hours_since_dried(margin.dry, work.now)
+    hours = hours_since_dried(found.setup, margin.dry, work.now)
     return [BeforeOut(key="filament", said=words.filament_said(state, hours), why=why, good=state is Dryness.DRY)]
 
 
@@ -102,8 +102,7 @@ def waiting_lines(found: Standings) -> list[WaitingOut]:
     wet = next((facts.asked for facts in found.steps.values() if facts.standing is Standing.HOLD), None)
     if wet is None or wet.change is not Change.WET:
         return []
-    row = family(found.setup.filament.family)
-    return [WaitingOut(sentence=words.waits_said(held, row.dry_c, row.dry_h))]
+    return [WaitingOut(sentence=words.waits_said(held, drying_asked(found.setup.filament)))]
 
 
 def days_since(work: Work, since_s: float | None) -> float:

@@ -151,7 +151,7 @@ def _plate(found: Standings, work: Work) -> str:
 
 
 def _dry(found: Standings, work: Work) -> str:
-    return words.dried_said(hours_since_dried(dry_rows(found.setup), work.now))
+    return words.dried_said(hours_since_dried(found.setup, dry_rows(found.setup), work.now))
 
 
 def spool_findings(found: Standings, need_g: float | None) -> list[Finding]:

@@ -6,9 +6,10 @@ from collections.abc import Iterable
 from datetime import datetime
 
 from ubrex.core.judge import Finding, judge_dryness
-from ubrex.core.materials import DryEntry, Dryness, Found, dryness, family
+from ubrex.core.materials import DryEntry, Dryness, Found, dryness, family, that_count
 from ubrex.server.store.margin import DryRow
 from ubrex.server.store.records import Setup, SpoolEntry
+from ubrex.server.workshop import drying_asked
 
 HOUR_S = 3600.0
 
@@ -26,13 +27,12 @@ def dry_rows(setup: Setup) -> list[DryRow]:
         .order_by(SpoolEntry.at.desc(), SpoolEntry.id.desc())
         .limit(MOST_ENTRIES)
     )
-    return [DryRow(row.kind, row.number, row.at.timestamp()) for row in rows]
+    return [DryRow(row.kind, row.number, row.second, row.at.timestamp()) for row in rows]
 
 
 def dryness_of(setup: Setup, rows: Iterable[DryRow], now: datetime) -> Dryness:
     """Whether the filament of a setup counts as dry."""
-    now_s = now.timestamp()
-    return dryness(family(setup.filament.family), [DryEntry(_found(row), (now_s - row.at_s) / HOUR_S) for row in rows])
+    return dryness(family(setup.filament.family), _entries(setup, rows, now))
 
 
 def dry_findings(setup: Setup, rows: Iterable[DryRow], now: datetime) -> list[Finding]:
@@ -41,9 +41,16 @@ def dry_findings(setup: Setup, rows: Iterable[DryRow], now: datetime) -> list[Fi
     return judge_dryness(dryness_of(setup, rows, now), thirsty=row.hygroscopic or row.dry_always)
 
 
-def hours_since_dried(rows: Iterable[DryRow], now: datetime) -> float | None:
-    """Hours since the last drying; None where nobody noted one."""
-    return next(((now.timestamp() - row.at_s) / HOUR_S for row in rows if row.kind == "dried"), None)
+def hours_since_dried(setup: Setup, rows: Iterable[DryRow], now: datetime) -> float | None:
+    """Hours since the last drying that counts; None where nobody noted one."""
+    return next((row.hours_ago for row in _entries(setup, rows, now) if row.found is Found.DRIED), None)
+
+
+def _entries(setup: Setup, rows: Iterable[DryRow], now: datetime) -> list[DryEntry]:
+    """The entries of a spool that count, newest first."""
+    now_s = now.timestamp()
+    found = [DryEntry(_found(row), (now_s - row.at_s) / HOUR_S, row.number, row.celsius or 0.0) for row in rows]
+    return that_count(found, drying_asked(setup.filament))
 
 
 def _found(row: DryRow) -> Found:

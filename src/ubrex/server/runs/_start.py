@@ -41,6 +41,7 @@ from ubrex.server.words.standing import STEP_NAMES, rests_said
 from ubrex.server.workshop import (
     add_spool_entry,
     all_instruments,
+    drying_asked,
     keep_size,
     read_size,
     schools_out,
@@ -147,7 +148,7 @@ def _wet_test(setup: Setup, work: Work) -> WetTestOut | None:
     last = rows[0] if rows else None
     found = "" if last is None else heard_said(last.kind, last.number, datetime.fromtimestamp(last.at_s, UTC))
     return WetTestOut(
-        sentence=wet_test_said(state, row.dry_c, row.dry_h),
+        sentence=wet_test_said(state, drying_asked(setup.filament)),
         wet=state is Dryness.WET,
         found=found,
         spool_id=setup.spool_id,

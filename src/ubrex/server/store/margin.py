@@ -35,7 +35,7 @@ json_build_array(
     FROM spool_entry e JOIN spool s ON s.id = e.spool_id
     WHERE s.filament_id = %(filament)s AND s.retired_at IS NULL AND e.kind IN ('drying', 'dried')
     ORDER BY e.at DESC, e.id DESC LIMIT 1),
-(SELECT json_agg(json_build_array(e.kind, e.number, date_part('epoch', e.at)) ORDER BY e.at DESC, e.id DESC)
+(SELECT json_agg(json_build_array(e.kind, e.number, e.second, date_part('epoch', e.at)) ORDER BY e.at DESC, e.id DESC)
     FROM (SELECT * FROM spool_entry WHERE spool_id = %(spool)s AND kind IN ('wet_test', 'dried')
         ORDER BY at DESC, id DESC LIMIT %(most)s) e),
 (SELECT json_agg(one.outcome = 'good' ORDER BY one.happened_at DESC) FROM (
@@ -108,10 +108,11 @@ class DryerRow(NamedTuple):
 
 
 class DryRow(NamedTuple):
-    """How dry a spool was found last: pops of a wet test, or hours it was dried."""
+    """How dry a spool was found last: pops of a wet test, or hours it was dried, at °C."""
 
     kind: str
     number: float
+    celsius: float | None
     at_s: float
 
 

@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from typing import Annotated, Final, Literal, TypeAlias
 from unicodedata import category
 
-from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, StringConstraints
+from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints
 
 from ubrex.core.chain import Change, Step
 from ubrex.server.words.desk import NO_SUCH_TIME
@@ -36,6 +36,9 @@ StepKind: TypeAlias = Step
 RunState = Literal["open", "decided", "left"]
 
 Note = Annotated[str, AfterValidator(kept), StringConstraints(max_length=2000)]
+
+FieldNames = Annotated[list[Annotated[str, StringConstraints(max_length=80)]], Field(max_length=40)]
+"""Fields of a form, by name."""
 
 EARLIEST: Final = datetime(2000, 1, 1, tzinfo=UTC)
 LATEST: Final = datetime(2100, 1, 1, tzinfo=UTC)

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from ubrex.core.chain import Grade, Purpose, Wearing
-from ubrex.server.views.base import Moment, Note, Schema, Typed
+from ubrex.server.views.base import FieldNames, Moment, Note, Schema, Typed
 from ubrex.server.views.forms import FieldOut
 
 
@@ -105,10 +105,14 @@ class FormOut(Schema):
 
 
 class RecordIn(Schema):
-    """What a record's form holds: fields by name, as typed. ``parent_id``: what the record hangs on."""
+    """What a record's form holds: fields by name, as typed. ``parent_id``: what the record hangs on.
+
+    ``as_typed``: fields that were asked about, and are right as they stand.
+    """
 
     values: Annotated[dict[str, Annotated[str, StringConstraints(max_length=2000)]], Field(max_length=40)]
     parent_id: int | None = None
+    as_typed: FieldNames = []
 
 
 class PartOut(Schema):

@@ -8,7 +8,7 @@ from pydantic import AfterValidator, StringConstraints
 
 from ubrex.core.chain import Purpose
 from ubrex.core.quantity import ToolKind
-from ubrex.server.views.base import Name, Schema, Typed, on_one_line
+from ubrex.server.views.base import FieldNames, Name, Schema, Typed, on_one_line
 from ubrex.server.views.forms import Answers, FieldOut
 from ubrex.server.views.values import StripOut
 
@@ -56,6 +56,7 @@ class FirstSetupIn(Schema):
     setup: Answers
     instrument: Answers
     person: PersonIn
+    as_typed: FieldNames = []
 
 
 class SampleReadingOut(Schema):
@@ -116,6 +117,7 @@ class RoomIn(Schema):
     temperature: Typed
     humidity: Typed = ""
     draught: bool = False
+    as_typed: FieldNames = []
 
 
 class RoomOut(Schema):

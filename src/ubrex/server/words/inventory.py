@@ -6,8 +6,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
+from ubrex.core.materials import Drying, DryingFault
 from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.words.numbers import DASH, plain
+from ubrex.server.words.profile import window_said
 
 
 def machine_said(
@@ -73,18 +75,32 @@ ENTRIES: Final[dict[str, EntryWords]] = {
 """What can be found on a spool."""
 
 
-def entry_said(kind: str, number: float, second: float | None) -> str:
-    """An entry of a spool's log in one line."""
+def entry_said(kind: str, number: float, second: float | None, *, counts: bool = True) -> str:
+    """An entry of a spool's log in one line; ``counts``: a drying that dries."""
     match kind:
         case "weighed":
             return f"{decimal_text(number, 0)} g left"
         case "drying":
             return f"put into the dryer for {plain(number)} h at {plain(second or 0)} °C"
         case "dried":
-            return f"dried {plain(number)} h at {plain(second or 0)} °C"
+            said = f"dried {plain(number)} h at {plain(second or 0)} °C"
+            return said if counts else f"{said}: too short or too cool to count"
         case "diameter":
             return f"{decimal_text(number, 2)} by {decimal_text(second or 0, 2)} mm thick"
     return "silent and smooth when fed in air" if number == 0 else f"{plain(number)} pops when fed in air: dry it first"
+
+
+def drying_doubted_said(fault: DryingFault, hours: float, celsius: float, asked: Drying, filament: str) -> str:
+    """Why a drying is asked about, and what becomes of it."""
+    how = f"{window_said(asked.hours, 'h')} at {window_said(asked.celsius, '°C')}"
+    if fault is DryingFault.TOO_HOT:
+        return (
+            f"{plain(celsius)} °C softens {filament}: the turns on its spool stick to each other. Dry it for {how}. "
+            "If it is so, say why in the note."
+        )
+    typed = f"{plain(hours)} h" if fault is DryingFault.TOO_SHORT else f"{plain(celsius)} °C"
+    said = f"{typed} does not dry {filament}: that takes {how}."
+    return f"{said} If it is so, say why in the note; it does not count as dried."
 
 
 def left_said(left_g: float, printed_g: float) -> str:

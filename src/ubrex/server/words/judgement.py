@@ -109,9 +109,12 @@ def _far(one: Finding) -> str:
 
 def _slip(one: Finding) -> str:
     """A number that is a power of ten off: the power is read off the number that would do."""
+    return f"{_number(one)} is about {_times(one)} {_rounded(one.low)}, which is on record: a slipped point?"
+
+
+def _times(one: Finding) -> str:
     times = one.value / one.fits if one.fits else 1.0
-    times_said = f"{plain(round(times))} times" if times > 1 else f"a {_ORDINALS[round(1 / times)]} of"
-    return f"{_number(one)} is about {times_said} {_rounded(one.low)}, which is on record: a slipped point?"
+    return f"{plain(round(times))} times" if times > 1 else f"a {_ORDINALS[round(1 / times)]} of"
 
 
 _ORDINALS: Final = {10: "tenth", 100: "hundredth", 1000: "thousandth"}
@@ -201,6 +204,18 @@ def _bed(one: Finding) -> str:
 def finding_said(one: Finding) -> str:
     """A finding as a clause, without a full stop."""
     return _SAID[one.code](one)
+
+
+def entered_said(one: Finding, unit: str, kin: str = "") -> str:
+    """What is asked about a number entered of a part, of filament or of the room; ``kin``: the family it is of."""
+    number = f"{_rounded(one.value)}{NBSP}{unit}".strip()
+    if one.code is Code.SLIP:
+        return f"{number} is about {_times(one)} {_rounded(one.low)}, which was here before: a slipped point?"
+    usual = _rounded(one.low) if one.low == one.high else f"{_rounded(one.low)}{DASH}{_rounded(one.high)}"
+    usual = f"{usual}{NBSP}{unit}".strip()
+    if one.code is Code.OUTSIDE_FAMILY:
+        return f"{number} does not look like {kin}: usual is {usual}. A slip, or another family?"
+    return f"{number} is hardly ever right: usual is {usual}. A slip?"
 
 
 def told_said(one: Finding) -> str:

@@ -8,7 +8,7 @@ from datetime import datetime
 from typing import Final
 
 from ubrex.core.chain import KINDS, Kind, Unattended
-from ubrex.core.materials import Dryness, Enclosure, Family, Window
+from ubrex.core.materials import Drying, Dryness, Enclosure, Family
 from ubrex.server.words.inventory import left_said
 from ubrex.server.words.numbers import DASH, NBSP, ago, day, plain, unit_text
 
@@ -259,21 +259,21 @@ def gone_through_said(days: float | None) -> str:
     return "nobody has gone through this card yet" if days is None else f"gone through {ago(days)}"
 
 
-def waits_said(steps: Sequence[str], celsius: Window | None, hours: Window | None) -> str:
+def waits_said(steps: Sequence[str], asked: Drying | None) -> str:
     """What waits for dry filament, and how it is dried."""
     how = "as its maker says"
-    if celsius is not None and hours is not None:
-        how = f"at {plain(celsius.low)} °C for {plain(hours.low)} h or more"
+    if asked is not None:
+        how = f"at {plain(asked.celsius.low)} °C for {plain(asked.hours.low)} h or more"
     return (
         f"{', '.join(steps)} wait until the filament is dry: {how}, until 2 h more take no more than 1 g off the spool."
     )
 
 
-def wet_test_said(state: Dryness, celsius: Window | None, hours: Window | None) -> str:
+def wet_test_said(state: Dryness, asked: Drying | None) -> str:
     """Why a run opens with the wet test; where listening is not enough, that it has to be dried all the same."""
     dry = "Dry it as its maker says"
-    if celsius is not None and hours is not None:
-        dry = f"Dry it at {plain(celsius.low)} °C for {plain(hours.low)} h, or as its maker says"
+    if asked is not None:
+        dry = f"Dry it at {plain(asked.celsius.low)} °C for {plain(asked.hours.low)} h, or as its maker says"
     if state is Dryness.NEVER_DRIED:
         return (
             "This spool was never dried here, and its family drinks more than ears can tell: silent is not dry. "

@@ -81,6 +81,19 @@ def heavier_than_full_said(grams: float, full_g: float) -> str:
     )
 
 
+def weighs_far_said(grams: float, left_g: float) -> str:
+    """A spool that weighs a power of ten more or less than is left by what was printed."""
+    return (
+        f"{plain(grams)} g, and {plain(round(left_g))} g should be left by what was printed: a slipped point? "
+        "If not: say why in the note."
+    )
+
+
+def not_so_thick_said(mm: float, stated_mm: float) -> str:
+    """A diameter of another strand."""
+    return f"{plain(stated_mm)} mm filament is never {plain(mm)} mm thick. Type it again, or change the filament."
+
+
 def spool_left_said(left: str, full_g: str, printed_g: str) -> str:
     """What should be left on a spool, and what was printed from it since it was weighed."""
     return f"{left} left of {full_g} g{f', {printed_g} g printed since' if printed_g else ''}"

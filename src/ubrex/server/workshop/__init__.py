@@ -3,6 +3,7 @@
 from ubrex.server.workshop._albums import Album
 from ubrex.server.workshop._assembly import Pickable, assemble_setup, list_picks
 from ubrex.server.workshop._backup import UnusableBackup, backup_bytes, read_backup, restore_bytes, write_backup
+from ubrex.server.workshop._drying import drying_asked
 from ubrex.server.workshop._find import find_all
 from ubrex.server.workshop._form_tables import screw_places
 from ubrex.server.workshop._forms import keep_size, read_size, safety_fields, size_fields
@@ -17,7 +18,6 @@ from ubrex.server.workshop._instruments import (
 )
 from ubrex.server.workshop._inventory import (
     add_record,
-    add_spool_entry,
     edit_record,
     list_filaments,
     list_machines,
@@ -52,6 +52,7 @@ from ubrex.server.workshop._setups import (
     unit_of_setting,
     usable_setup,
 )
+from ubrex.server.workshop._spool_log import add_spool_entry
 from ubrex.server.workshop._wear import (
     PLATE_COUNTER,
     list_limits,
@@ -75,6 +76,7 @@ __all__ = [
     "bounds_of",
     "check_zero",
     "create_setup",
+    "drying_asked",
     "edit_record",
     "feed_said",
     "find_all",

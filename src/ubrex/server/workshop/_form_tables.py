@@ -9,6 +9,7 @@ from typing import Any, Final
 from ubrex.core.chain import Grade
 from ubrex.core.errors import UnreadableEntry
 from ubrex.core.gcode import Heat, HeatCap, MachineLimits, RefusedFile, Volume, fill_block
+from ubrex.core.judge import Entry
 from ubrex.core.materials import LINED_LIMIT_C, UNSTATED_BED_C, UNSTATED_NOZZLE_C, Liner, read_hardness
 from ubrex.core.quantity import MOST_ERROR, USUAL_STEP, ToolKind, Unit, parse_entry, usual_error
 from ubrex.server.desk import FieldProblem, TypedFields
@@ -25,7 +26,7 @@ from ubrex.server.words.record_forms import ASKED, NOUNS, SIZE_HINT
 class FormField:
     """One field. Numbers have bounds and their reason; ``needed``: it must not be empty.
 
-    ``sets``: what other fields are filled with once one of its options is chosen.
+    ``sets``: what other fields are filled with once one of its options is chosen. ``entry``: what the judgement knows it as.
     """
 
     name: str
@@ -41,6 +42,7 @@ class FormField:
     needed: bool = False
     usual: str = ""
     group: str = ""
+    entry: Entry | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -90,11 +92,14 @@ def _form(
         replace(
             row, label=asked[row.name].label, hint=asked[row.name].hint, why=asked[row.name].why,
             group=asked[row.name].group, options=asked[row.name].options,
+            entry=_ENTRIES.get(f"{kind.value}.{row.name}"),
         )
         for row in fields
     )  # fmt: skip
     return RecordForm(model=model, noun=NOUNS[kind.value], parent=parent, judge=judge, fields=worded)
 
+
+_ENTRIES: Final = {one.value: one for one in Entry}
 
 _NAME: Final = FormField(name="name", needed=True)
 
@@ -223,7 +228,7 @@ FORMS: Final[Mapping[RecordKind, RecordForm]] = {
             _text("liner_note"),
             _number("max_c", _C, 150, 600),
             _number("printed_parts_max_c", _C, 40, 600),
-            _number("heater_w", Unit.G, 5, 500),
+            _number("heater_w", None, 5, 500),
             _text("sensor"),
             _check("sock"),
         ),
@@ -261,7 +266,7 @@ FORMS: Final[Mapping[RecordKind, RecordForm]] = {
             _choice("family"),
             _text("colour"),
             _choice("diameter_mm"),
-            _number("density_g_cm3", Unit.G, 0.3, 5),
+            _number("density_g_cm3", None, 0.3, 5),
             _text("label", kind="ranges"),
             _number("bed_low_c", _C, 0, 150),
             _number("bed_high_c", _C, 0, 150),

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from typing import Any, Final
 
 from ubrex.core.errors import UnreadableEntry
+from ubrex.core.judge import Entry, judge_entered
 from ubrex.core.quantity import Unit, parse_entry
 from ubrex.server.desk import FieldProblem, TypedFields
 from ubrex.server.store.records import Hotend, Machine, Record
 from ubrex.server.views.base import on_one_line
 from ubrex.server.views.forms import FieldOut, FormOptionOut
 from ubrex.server.words.glossary import WORDS_OF_FIELDS
+from ubrex.server.words.judgement import entered_said
 from ubrex.server.words.numbers import plain, unit_text
 from ubrex.server.workshop._form_tables import _SAFETY_FORM, _SIZE_FORM, LABEL_HIGH_C, LABEL_LOW_C, Form, FormField
 
@@ -65,7 +67,7 @@ def fields_out(form: Form, values: Mapping[str, str]) -> list[FieldOut]:
 
 def _unit_of(row: FormField) -> str:
     """The unit beside a field; where the label says it, none."""
-    return "" if row.kind != "number" or row.unit is None or "," in row.label else unit_text(row.unit.value)
+    return "" if row.kind != "number" or row.unit is None else unit_text(row.unit.value)
 
 
 LONGEST: Final = {"lines": 4000}
@@ -76,14 +78,47 @@ _RANGE: Final = re.compile(
 )
 
 
-def read_form(form: Form, typed: Mapping[str, str], fields: TypedFields, *, prefix: str = "") -> dict[str, Any]:
-    """What a form says, by the name of its fields; problems are noted in ``fields``, their names after ``prefix``."""
+def read_form(
+    form: Form,
+    typed: Mapping[str, str],
+    fields: TypedFields,
+    *,
+    prefix: str = "",
+    before: Record | None = None,
+    as_typed: Collection[str] | None = None,
+) -> dict[str, Any]:
+    """What a form says, by the name of its fields; problems are noted in ``fields``, their names after ``prefix``.
+
+    ``before``: the record that it changes. ``as_typed``: fields that were asked about and are right as they stand; None
+    where nobody is there to be asked.
+    """
     own = TypedFields()
     found = {row.name: _read_field(row, _typed_in(row, typed), own) for row in form.fields}
     if form.judge is not None and not own.any:
         form.judge(found, own)
     fields.take(own, prefix)
+    if as_typed is not None:
+        for row in form.fields:
+            field = f"{prefix}{row.name}"
+            if (
+                row.entry is not None
+                and found[row.name] is not None
+                and not fields.has(field)
+                and field not in as_typed
+            ):
+                was = None if before is None else getattr(before, row.name)
+                ask_entered(
+                    row.entry, field, found[row.name], was, _unit_of(row) or row.label.partition(", ")[2], fields
+                )
     return found
+
+
+def ask_entered(entry: Entry, field: str, number: float, before: float | None, unit: str, fields: TypedFields) -> None:
+    """Ask about a number that looks slipped, at its field."""
+    one = judge_entered(entry, number, before)
+    if one is not None:
+        meant = None if one.fits is None else plain(one.fits)
+        fields.add(FieldProblem(field, one.code.value, entered_said(one, unit), suggested=meant, confirmable=True))
 
 
 def _typed_in(row: FormField, typed: Mapping[str, str]) -> str:

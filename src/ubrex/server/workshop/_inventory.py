@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from datetime import datetime
+from collections.abc import Collection
 from typing import Any, Final
 
-from ubrex.core.chain import Change, Grade, Kind
-from ubrex.core.judge import NEW_SPOOL_SLACK_G
-from ubrex.core.materials import Liner, family
+from ubrex.core.chain import Grade, Kind
+from ubrex.core.judge import Entry, judge_label
+from ubrex.core.materials import Liner, Window, family
 from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.desk import Clash, FieldProblem, Outdated, TypedFields, Work, find
 from ubrex.server.store.facts import OnSpoolRow, fetch_on_spools
@@ -16,7 +16,6 @@ from ubrex.server.store.records import (
     Entered,
     Filament,
     Hotend,
-    LoggedChange,
     Machine,
     Note,
     Nozzle,
@@ -32,13 +31,11 @@ from ubrex.server.store.records import (
 )
 from ubrex.server.views.records import (
     FilamentOut,
-    FilamentsOut,
     FormOut,
     MachineOut,
     PartOut,
     RecordIn,
     RecordKind,
-    SpoolEntryIn,
     SpoolEntryOut,
     SpoolOut,
 )
@@ -46,11 +43,13 @@ from ubrex.server.views.workshop import RoomIn, RoomOut
 from ubrex.server.words import records as said
 from ubrex.server.words import setups as words
 from ubrex.server.words.exports import both_units
-from ubrex.server.words.inventory import ENTRIES, entry_said, label_said, left_said, machine_said
+from ubrex.server.words.inventory import entry_said, label_said, left_said, machine_said
+from ubrex.server.words.judgement import entered_said
 from ubrex.server.words.numbers import ago, day, plain
 from ubrex.server.words.profile import window_said
+from ubrex.server.workshop._drying import dried_that_count
 from ubrex.server.workshop._form_tables import FORMS, RecordForm
-from ubrex.server.workshop._forms import fields_out, form_values, read_form
+from ubrex.server.workshop._forms import ask_entered, fields_out, form_values, read_form
 from ubrex.server.workshop._instruments import all_instruments
 from ubrex.server.workshop._setups import (
     diameters_of,
@@ -159,7 +158,7 @@ def retire_record(work: Work, kind: RecordKind, record_id: int, version: int) ->
 
 def _judged(form: RecordForm, kind: RecordKind, typed: RecordIn, *, record: Entered | None) -> dict[str, Any]:
     fields = TypedFields()
-    values = read_form(form, typed.values, fields)
+    values = read_form(form, typed.values, fields, before=record, as_typed=typed.as_typed)
     name = values.get("name")
     if name and not fields.has("name") and "name" in form.model._meta.fields:
         model: Any = form.model
@@ -173,8 +172,29 @@ def _judged(form: RecordForm, kind: RecordKind, typed: RecordIn, *, record: Ente
             fields.add(FieldProblem("name", "taken", said.name_taken_said(form.noun, name)))
     if kind is RecordKind.FILAMENT and record is not None and not fields.has("diameter_mm"):
         _judge_strand(record.id, values["diameter_mm"], fields)
+    if kind is RecordKind.FILAMENT:
+        _judge_kin(values, record, typed.as_typed, fields)
     fields.refuse_if_any()
     return values
+
+
+def _judge_kin(values: dict[str, Any], before: Entered | None, as_typed: Collection[str], fields: TypedFields) -> None:
+    """Ask about what a label says that does not look like its family; not again about what stood there before."""
+    kin, low, high = family(values["family"]), values["bed_low_c"], values["bed_high_c"]
+    found = judge_label(
+        kin,
+        nozzle=[Window(low=row["low_c"], high=row["high_c"]) for row in values["label"]],
+        bed=None if low is None or high is None else Window(low=low, high=high),
+        dry_c=values["dry_c"],
+        density_g_cm3=values["density_g_cm3"],
+        filled=bool(values["flags"]),
+    )
+    for field, one in found.items():
+        kept = before is not None and all(getattr(before, name) == values[name] for name in (field, "family"))
+        if not (kept or fields.has(field) or field in as_typed):
+            unit = "g/cm³" if field == "density_g_cm3" else "°C"
+            message = entered_said(one, unit, kin.name)
+            fields.add(FieldProblem(field, one.code.value, message, confirmable=True))
 
 
 def _judge_strand(filament_id: int, stated_mm: float, fields: TypedFields) -> None:
@@ -277,11 +297,14 @@ def list_filaments(work: Work) -> list[FilamentOut]:
     ):
         entries[entry.spool_id].append(entry)
     spools: dict[int, list[SpoolOut]] = defaultdict(list)
+    filaments = {row.id: row for row in Filament.select().order_by(Filament.name)}
     rows = list(Spool.select().order_by(Spool.name))
     held = fetch_on_spools([spool.id for spool in rows])
     for spool in rows:
-        spools[spool.filament_id].append(_spool(spool, held[spool.id], entries[spool.id], work))
-    return [_filament(row, spools[row.id]) for row in Filament.select().order_by(Filament.name)]
+        spools[spool.filament_id].append(
+            _spool(spool, held[spool.id], entries[spool.id], filaments[spool.filament_id], work)
+        )
+    return [_filament(row, spools[row.id]) for row in filaments.values()]
 
 
 def _filament(row: Filament, spools: list[SpoolOut]) -> FilamentOut:
@@ -314,8 +337,9 @@ def _dry_said(row: Filament) -> str:
     return said.dry_usual_said(window_said(kin.dry_c, "°C"), window_said(kin.dry_h, "h"), always=kin.dry_always)
 
 
-def _spool(spool: Spool, held: OnSpoolRow, entries: list[SpoolEntry], work: Work) -> SpoolOut:
-    dried = next((entry for entry in entries if entry.kind == "dried"), None)
+def _spool(spool: Spool, held: OnSpoolRow, entries: list[SpoolEntry], filament: Filament, work: Work) -> SpoolOut:
+    count = dried_that_count(entries, filament, work.now)
+    dried = next(iter(count), None)
     printed = "" if held.printed_g == 0 else decimal_text(held.printed_g, 0)
     return SpoolOut(
         id=spool.id,
@@ -327,7 +351,9 @@ def _spool(spool: Spool, held: OnSpoolRow, entries: list[SpoolEntry], work: Work
         entries=[
             SpoolEntryOut(
                 kind=entry.kind,
-                sentence=entry_said(entry.kind, entry.number, entry.second),
+                sentence=entry_said(
+                    entry.kind, entry.number, entry.second, counts=entry.kind != "dried" or entry in count
+                ),
                 note=entry.note,
                 on=day(entry.at),
                 person=entry.person.name,
@@ -335,54 +361,6 @@ def _spool(spool: Spool, held: OnSpoolRow, entries: list[SpoolEntry], work: Work
             for entry in entries[:8]
         ],
     )
-
-
-def add_spool_entry(work: Work, spool_id: int, form: SpoolEntryIn) -> FilamentsOut:
-    """Write down what was found on a spool: weighed, dried, its diameter, a wet test."""
-    person = work.person()
-    spool = find(Spool, spool_id, "spool")
-    what = ENTRIES[form.kind]
-    fields = TypedFields()
-    number = fields.number(
-        "number", form.number, what=what.number, low=what.low, high=what.high, why=what.why, unit=what.unit
-    )
-    second = None
-    if what.second:
-        second = fields.number(
-            "second", form.second, what=what.second, low=what.second_low, high=what.second_high, why=what.second_why,
-            unit=what.second_unit,
-        )  # fmt: skip
-    at = form.at or work.now
-    if at > work.now:
-        fields.add(FieldProblem("at", "in_future", said.IN_FUTURE))
-    if form.kind == "weighed" and number is not None and number > spool.full_g + NEW_SPOOL_SLACK_G:
-        fields.add(FieldProblem("number", "heavier_than_full", said.heavier_than_full_said(number, spool.full_g)))
-    fields.refuse_if_any()
-    assert number is not None
-    SpoolEntry.create(
-        spool=spool, kind=form.kind, number=number, second=second, note=form.note.strip(), at=at, person=person,
-        logged_at=work.now,
-    )  # fmt: skip
-    _log_wetness(work, spool, form, number, at)
-    return FilamentsOut(filaments=list_filaments(work))
-
-
-def _log_wetness(work: Work, spool: Spool, form: SpoolEntryIn, number: float, at: datetime) -> None:
-    """What a spool's log says of wet and dry counts for every setup of its filament."""
-    change = None
-    if form.kind == "dried":
-        change = Change.DRIED
-    elif form.kind == "wet_test" and number > 0:
-        change = Change.WET
-    if change is not None:
-        LoggedChange.create(
-            filament=spool.filament_id,
-            kind=change.value,
-            note=f"Spool {spool.name}. {form.note.strip()}".strip(),
-            happened_at=at,
-            person=work.person(),
-            logged_at=work.now,
-        )
 
 
 def show_room(work: Work) -> RoomOut:
@@ -413,6 +391,10 @@ def read_room(work: Work, form: RoomIn) -> RoomOut:
         humidity = fields.number(
             "humidity", form.humidity, what=said.HUMIDITY, low=0, high=100, why=said.HUMIDITY_WHY, unit=Unit.PERCENT
         )
+    for entry, number, unit in ((Entry.ROOM, temperature, "°C"), (Entry.HUMIDITY, humidity, "%")):
+        field = entry.value.split(".")[1]
+        if number is not None and field not in form.as_typed:
+            ask_entered(entry, field, number, None, unit, fields)
     fields.refuse_if_any()
     RoomReading.create(
         temperature_c=temperature, humidity_pct=humidity, draught=form.draught, at=work.now, person=person

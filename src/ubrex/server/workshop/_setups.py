@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from functools import cache
 from pathlib import Path
 from typing import Any, Final
@@ -224,7 +224,7 @@ def show_first_setup(_work: Work) -> FirstSetupFormOut:
 def first_setup(work: Work, form: FirstSetupIn) -> FirstSetupOut:
     """An empty workshop gets its first setup, tool and person in one go."""
     fields = TypedFields()
-    parts = _read(form.setup, fields, prefix="setup.")
+    parts = _read(form.setup, fields, prefix="setup.", as_typed=form.as_typed)
     _judge_liner(parts, fields, prefix="setup.")
     if not form.person.name:
         fields.add(FieldProblem("person.name", "empty", words.NAME_EMPTY))
@@ -244,9 +244,11 @@ def create_setup(work: Work, typed: Answers) -> SetupOut:
     return setup_out(get_setup(_create_setup(work, parts).id))
 
 
-def _read(typed: Answers, fields: TypedFields, *, prefix: str) -> dict[str, Any]:
+def _read(
+    typed: Answers, fields: TypedFields, *, prefix: str, as_typed: Collection[str] | None = None
+) -> dict[str, Any]:
     """The parts of a setup as they were typed; what was left out is as usual."""
-    return read_form(SETUP_FORM, form_values(SETUP_FORM, None) | typed, fields, prefix=prefix)
+    return read_form(SETUP_FORM, form_values(SETUP_FORM, None) | typed, fields, prefix=prefix, as_typed=as_typed)
 
 
 def _judge_liner(parts: Mapping[str, Any], fields: TypedFields, *, prefix: str) -> None:

@@ -2,6 +2,8 @@ import { type FormEvent, useState } from "react";
 import { answer, api, problemAt, writeHeaders } from "../../api/client";
 import { useRoom } from "../../api/queries";
 import { Field, useRefused } from "../../shell/Field";
+import { Doubted } from "../../shell/FormFields";
+import { useAsTyped } from "../../shell/useAsTyped";
 import { useWrite } from "../../shell/useWrite";
 
 /** The air the machines stand in; °F may be typed. */
@@ -10,12 +12,13 @@ export function Room({ autoFocus = false }: { autoFocus?: boolean }) {
   const [temperature, setTemperature] = useState("");
   const [humidity, setHumidity] = useState("");
   const [draught, setDraught] = useState(false);
+  const { asTyped, confirm } = useAsTyped({ temperature, humidity });
   const save = useWrite(
-    () =>
+    (meant: string[]) =>
       answer(
         api.POST("/api/v1/room", {
           params: { header: writeHeaders() },
-          body: { temperature, humidity, draught },
+          body: { temperature, humidity, draught, as_typed: meant },
         }),
       ),
     () => {
@@ -26,7 +29,14 @@ export function Room({ autoFocus = false }: { autoFocus?: boolean }) {
   const form = useRefused(save.error);
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    save.mutate(undefined);
+    save.mutate(asTyped);
+  };
+  /** What is wrong with a field, and the ways on from it. */
+  const doubtAt = (field: string, onUse: (text: string) => void) => {
+    const problem = problemAt(save.error, field);
+    if (!problem) return {};
+    const extra = <Doubted problem={problem} onUse={onUse} onConfirm={() => save.mutate(confirm(field))} />;
+    return { problem: problem.message, extra };
   };
   return (
     <section aria-label="Room">
@@ -43,7 +53,7 @@ export function Room({ autoFocus = false }: { autoFocus?: boolean }) {
           value={temperature}
           onChange={setTemperature}
           hint="72 F is understood too."
-          problem={problemAt(save.error, "temperature")?.message}
+          {...doubtAt("temperature", setTemperature)}
         />
         <Field
           label="Humidity, if you know it"
@@ -51,7 +61,7 @@ export function Room({ autoFocus = false }: { autoFocus?: boolean }) {
           decimal
           value={humidity}
           onChange={setHumidity}
-          problem={problemAt(save.error, "humidity")?.message}
+          {...doubtAt("humidity", setHumidity)}
         />
         <label className="flex min-h-12 items-center gap-3 text-body font-semibold">
           <input

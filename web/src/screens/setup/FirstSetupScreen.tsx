@@ -18,6 +18,7 @@ import { type FormField, type Values, valuesOf } from "../../shell/form";
 import { usePerson } from "../../shell/Person";
 import { StopLink } from "../../shell/StopLink";
 import { Trouble, Waiting } from "../../shell/Trouble";
+import { useAsTyped } from "../../shell/useAsTyped";
 import { RestoreBackup } from "./RestoreBackup";
 import { SampleRun } from "./SampleRun";
 
@@ -63,13 +64,17 @@ function Filling({ workshop, forms }: FillingProps) {
     title,
     fields: fields.filter((field) => !isAsked(field)),
   }));
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
+  const values = valuesOf(forms.setup, setup);
+  const { asTyped, confirm } = useAsTyped(
+    Object.fromEntries(Object.entries(values).map(([field, value]) => [`setup.${field}`, value])),
+  );
+  const send = async (meant: string[]) => {
     const body = {
       workshop: "",
-      setup: valuesOf(forms.setup, setup),
+      setup: values,
       instrument: valuesOf(forms.instrument, tool),
       person: { name },
+      as_typed: meant,
     };
     try {
       const made = await answer(
@@ -83,6 +88,11 @@ function Filling({ workshop, forms }: FillingProps) {
       setProblem(error);
     }
   };
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    void send(asTyped);
+  };
+  const confirmed = (field: string) => void send(confirm(`setup.${field}`));
   return (
     <form ref={form} onSubmit={submit} className="mx-auto max-w-320 px-3 py-4 desk:px-6">
       <h1 className="text-step leading-tight">Your first setup</h1>
@@ -99,6 +109,7 @@ function Filling({ workshop, forms }: FillingProps) {
           typed={setup}
           onTyped={setSetup}
           problemOf={(field) => problemAt(problem, `setup.${field}`)}
+          onConfirm={confirmed}
           autoFocus
         />
         <Field
@@ -127,6 +138,7 @@ function Filling({ workshop, forms }: FillingProps) {
               typed={setup}
               onTyped={setSetup}
               problemOf={(field) => problemAt(problem, `setup.${field}`)}
+              onConfirm={confirmed}
             />
           </fieldset>
         ))}
