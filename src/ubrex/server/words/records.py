@@ -18,6 +18,8 @@ DRAUGHTY: Final = ", in a draught"
 AS_THE_LABEL: Final = "as the label says"
 NEVER_DRIED: Final = "never dried"
 
+NOT_DRIED: Final = "not dried enough to count"
+
 LINERS: Final = {
     Liner.LINED: "liner in the hot zone",
     Liner.ABOVE: "liner above the hot zone",
