@@ -244,7 +244,7 @@ def test_only_a_drying_that_dries_lets_wet_filament_go(ines: Person) -> None:
     assert held()
     (shown,) = ines.get("/filaments")[0]["spools"]
     assert (shown["dried"], shown["entries"][0]["sentence"]) == (
-        "never dried", "dried 1.5 h at 50 °C: too short or too cool to count"
+        "not dried enough to count", "dried 1.5 h at 50 °C: too short or too cool to count"
     )  # fmt: skip
     assert dried("2", "50", "the rest of it").status_code == 201
     assert not held()

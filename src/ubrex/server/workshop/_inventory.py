@@ -337,15 +337,19 @@ def _dry_said(row: Filament) -> str:
     return said.dry_usual_said(window_said(kin.dry_c, "°C"), window_said(kin.dry_h, "h"), always=kin.dry_always)
 
 
+def _dried_said(dried: SpoolEntry | None, work: Work) -> str:
+    return said.NEVER_DRIED if dried is None else f"dried {ago((work.now - dried.at).total_seconds() / 86400)}"
+
+
 def _spool(spool: Spool, held: OnSpoolRow, entries: list[SpoolEntry], filament: Filament, work: Work) -> SpoolOut:
     count = dried_that_count(entries, filament, work.now)
-    dried = next(iter(count), None)
+    dried, tried = next(iter(count), None), any(entry.kind == "dried" for entry in entries)
     printed = "" if held.printed_g == 0 else decimal_text(held.printed_g, 0)
     return SpoolOut(
         id=spool.id,
         name=spool.name,
         left=said.spool_left_said(left_said(held.left_g, held.printed_g), decimal_text(spool.full_g, 0), printed),
-        dried=said.NEVER_DRIED if dried is None else f"dried {ago((work.now - dried.at).total_seconds() / 86400)}",
+        dried=said.NOT_DRIED if tried and dried is None else _dried_said(dried, work),
         stored=spool.stored,
         retired=spool.retired_at is not None,
         entries=[
