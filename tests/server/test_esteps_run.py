@@ -332,7 +332,9 @@ def test_every_way_a_machine_keeps_its_setting_gets_its_own_instructions(ines: P
 
 def test_a_weighed_run_compares_with_a_piece_of_the_same_spool(ines: Person) -> None:
     """1000 mm commanded, 2.95 g fed, reference 2.98 g a metre: 989.9 mm fed."""
-    scale = ines.post("/instruments", {"name": "Glue-pot scale", "kind": "scale", "resolution": "0.01"}).json()
+    scale = ines.post(
+        "/instruments", {"values": {"name": "Glue-pot scale", "kind": "scale", "resolution": "0.01"}}
+    ).json()
     run = ines.start(
         method="weighed", instrument_id=scale["id"], commanded="1000", reference_mass="2.98", reference_length="1000",
         reference_tool="1",
@@ -363,7 +365,7 @@ def test_a_run_counts_the_scatter_that_was_known_when_it_began(ines: Person) -> 
     ines.post(f"/runs/{meanwhile['id']}/leave", version=meanwhile["version"])
     run = ines.start(setup_id=other)
     assert "history" in run["actions"]
-    ruler = ines.post("/instruments", {"name": "Ruler", "kind": "ruler", "resolution": "0.5"}).json()["id"]
+    ruler = ines.post("/instruments", {"values": {"name": "Ruler", "kind": "ruler", "resolution": "0.5"}}).json()["id"]
     for tool, known in ((ruler, False), (1, True)):
         headers = ines.headers(version=run["version"])
         run = ines.client.patch(f"/api/v1/runs/{run['id']}", json={"instrument_id": tool}, headers=headers).json()

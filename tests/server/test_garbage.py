@@ -61,7 +61,7 @@ def test_an_unknown_id_and_an_empty_body_get_a_problem(ines: Person, method: str
             {"setup_id": 1, "method": "open_air", "instrument_id": 1, "current": "412.6", "commanded": "100"},
         ),
         ("/setups", MACHINE | {"machine": "Wren"}),
-        ("/instruments", {"name": "Tape", "kind": "ruler", "resolution": "1"}),
+        ("/instruments", {"values": {"name": "Tape", "kind": "ruler", "resolution": "1"}}),
         ("/people", {"name": "Bo"}),
     ],
     ids=lambda value: value if isinstance(value, str) else "",

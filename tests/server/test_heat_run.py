@@ -20,7 +20,7 @@ OFF_BY_8 = ("143.3", "143.4", "193.0", "193.2")
 def prober(ines: Person) -> Person:
     """Somebody with a probe."""
     probe = {"name": "Probe", "kind": "thermometer", "resolution": "0.1", "max_permissible_error": "0.5"}
-    ines.probe = ines.post("/instruments", probe).json()["id"]  # type: ignore[attr-defined]
+    ines.probe = ines.post("/instruments", {"values": probe}).json()["id"]  # type: ignore[attr-defined]
     return ines
 
 

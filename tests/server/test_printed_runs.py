@@ -34,7 +34,7 @@ def sized(ines: Person) -> Person:
     )
     assert answer.status_code == 200, answer.text
     tool = {"name": "Micrometer", "kind": "micrometer", "resolution": "0.001", "max_permissible_error": "0.003"}
-    assert ines.post("/instruments", tool).status_code == 201
+    assert ines.post("/instruments", {"values": tool}).status_code == 201
     return ines
 
 
@@ -647,10 +647,10 @@ def test_boxes_are_weighed_where_a_fine_scale_is_on_record(sized: Person) -> Non
     setup = sized.setup_id
     assert "weighed_box" not in [way["method"] for way in sized.get(f"/setups/{setup}/starts/flow")["methods"]]
     coarse = {"name": "Kitchen scale", "kind": "scale", "resolution": "0.1", "max_permissible_error": "0.2"}
-    assert sized.post("/instruments", coarse).status_code == 201
+    assert sized.post("/instruments", {"values": coarse}).status_code == 201
     assert "weighed_box" not in [way["method"] for way in sized.get(f"/setups/{setup}/starts/flow")["methods"]]
     fine = {"name": "Jeweller's scale", "kind": "scale", "resolution": "0.01", "max_permissible_error": "0.02"}
-    scale = sized.post("/instruments", fine).json()["id"]
+    scale = sized.post("/instruments", {"values": fine}).json()["id"]
     assert "weighed_box" in [way["method"] for way in sized.get(f"/setups/{setup}/starts/flow")["methods"]]
 
     reference = {"boxes": "3", "reference_mass": "2.98", "reference_length": "1000", "reference_tool": "2"}

@@ -90,7 +90,7 @@ def test_readings_are_answered_in_one_plain_sentence(
 
 def test_a_tool_that_cannot_tell_says_so_and_what_would(ines: Person) -> None:
     """A rule of 1 mm steps on 100 mm: ± 1.96 x sqrt(1/3 + 1/12) = 1.27 %, however often it is read."""
-    rule = ines.post("/instruments", {"name": "Batten", "kind": "ruler", "resolution": "1"}).json()
+    rule = ines.post("/instruments", {"values": {"name": "Batten", "kind": "ruler", "resolution": "1"}}).json()
     result = told(ines, "99", "99", "99", instrument_id=rule["id"])
     assert result["title"] == "These readings cannot tell"
     assert result["sentence"] == (

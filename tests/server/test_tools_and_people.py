@@ -23,7 +23,7 @@ def test_a_tool_without_a_stated_error_gets_the_usual_one_of_its_kind(
     ines: Person, typed: dict[str, Any], detail: str
 ) -> None:
     """Three steps, one step, two steps; an unknown error is never 0."""
-    made = ines.post("/instruments", {"name": "Drawer tool"} | typed).json()
+    made = ines.post("/instruments", {"values": {"name": "Drawer tool"} | typed}).json()
     assert made["detail"].replace("\N{NO-BREAK SPACE}", " ") == detail
     assert made["zero_checked"] == ("zero not checked yet" if typed["kind"] == "calliper" else "")
 
@@ -39,9 +39,22 @@ def test_a_tool_by_a_name_already_there_or_with_an_absurd_step_is_refused(ines: 
         ({"name": "Probe", "kind": "thermometer", "resolution": "1"}, "max_permissible_error"),
         ({"name": "Kitchen scale", "kind": "scale", "resolution": "9"}, "max_permissible_error"),
     ):
-        answer = ines.post("/instruments", {"kind": "ruler"} | typed)
+        answer = ines.post("/instruments", {"values": {"kind": "ruler"} | typed})
         assert answer.status_code == 422, typed
         assert [row["field"] for row in answer.json()["fields"]] == [field], typed
+
+
+def test_a_tool_that_does_not_look_like_its_kind_is_asked_about(ines: Person) -> None:
+    """A calliper with the step of a micrometer would make every result look surer than it is."""
+    for typed, field in (
+        ({"kind": "calliper", "resolution": "0.001"}, "resolution"),
+        ({"kind": "calliper", "resolution": "0.01", "max_permissible_error": "0.002"}, "max_permissible_error"),
+        ({"kind": "scale", "resolution": "0.0001"}, "resolution"),
+    ):
+        values = {"name": f"Drawer {typed['kind']} {field}"} | typed
+        answer = ines.post("/instruments", {"values": values})
+        assert [(row["field"], row["confirmable"]) for row in answer.json()["fields"]] == [(field, True)], typed
+        assert ines.post("/instruments", {"values": values, "as_typed": [field]}).status_code == 201
 
 
 def test_a_zero_check_is_remembered_with_its_day(ines: Person) -> None:
@@ -65,8 +78,10 @@ def test_a_name_typed_twice_is_one_person(ines: Person) -> None:
 
 def test_the_tool_of_a_run_may_change_between_readings_and_the_coarser_one_judges(ines: Person) -> None:
     """Each reading keeps the tool it was read with."""
-    ruler = ines.post("/instruments", {"name": "Steel rule", "kind": "ruler", "resolution": "0.5"}).json()
-    scale = ines.post("/instruments", {"name": "Glue-pot scale", "kind": "scale", "resolution": "0.01"}).json()
+    ruler = ines.post("/instruments", {"values": {"name": "Steel rule", "kind": "ruler", "resolution": "0.5"}}).json()
+    scale = ines.post(
+        "/instruments", {"values": {"name": "Glue-pot scale", "kind": "scale", "resolution": "0.01"}}
+    ).json()
     run = ines.measured("98.4", "98.1")
     path = f"/api/v1/runs/{run['id']}"
     wrong = ines.client.patch(path, json={"instrument_id": scale["id"]}, headers=ines.headers(run["version"]))

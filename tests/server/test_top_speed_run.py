@@ -19,7 +19,7 @@ LOSING = (*STEADY[:5], "0.960", "0.890", "0.800")
 def weigher(ines: Person) -> Person:
     """Somebody with a scale of a milligram, and a nozzle temperature on record."""
     scale = {"name": "Scale", "kind": "scale", "resolution": "0.001", "max_permissible_error": "0.002"}
-    ines.scale = ines.post("/instruments", scale).json()["id"]  # type: ignore[attr-defined]
+    ines.scale = ines.post("/instruments", {"values": scale}).json()["id"]  # type: ignore[attr-defined]
     type_in(ines, {"nozzle": "205", "line_width": "0.45", "layer": "0.2"})
     return ines
 

@@ -40,7 +40,7 @@ from ubrex.server.views.runs import (
 )
 from ubrex.server.views.towers import RatingIn
 from ubrex.server.views.values import ReadBackIn, SafetyIn, TickIn, TypedValuesIn
-from ubrex.server.views.workshop import FirstSetupIn, PersonIn, RoomIn, ZeroIn
+from ubrex.server.views.workshop import FirstSetupIn, InstrumentOut, PersonIn, RoomIn, ZeroIn
 from ubrex.server.words.machine import Keeping
 from ubrex.server.workshop import (
     add_instrument,
@@ -285,16 +285,14 @@ def load_demo(now: datetime) -> None:
     )
     desk = Desk(lambda: opened)
     calliper = desk.do(all_instruments, None)[0]
-    ruler = desk.do(
-        add_instrument,
-        first.person.id,
-        _tool("Steel rule", ToolKind.RULER, "0.5", "0.5"),
-    )
-    scale = _tool("Glue-pot scale", ToolKind.SCALE, "0.01", "0.02")
-    desk.do(add_instrument, first.person.id, scale)
-    micrometer = _tool("Micrometer", ToolKind.MICROMETER, "0.001", "0.003")
-    fine = desk.do(add_instrument, first.person.id, micrometer)
-    probe = desk.do(add_instrument, first.person.id, _tool("Kiln probe", ToolKind.THERMOMETER, "0.1", "1"))
+
+    def add_tool(name: str, kind: ToolKind, step: str, error: str) -> InstrumentOut:
+        return desk.do(add_instrument, first.person.id, RecordIn(values=_tool(name, kind, step, error)))
+
+    ruler = add_tool("Steel rule", ToolKind.RULER, "0.5", "0.5")
+    add_tool("Glue-pot scale", ToolKind.SCALE, "0.01", "0.02")
+    fine = add_tool("Micrometer", ToolKind.MICROMETER, "0.001", "0.003")
+    probe = add_tool("Kiln probe", ToolKind.THERMOMETER, "0.1", "1")
     ines = desk.do(add_person, None, PersonIn(name="Ines"))
 
     def bench(days: float, person_id: int) -> Bench:

@@ -24,8 +24,9 @@ from tests.core.judge.cases import (
 
 from ubrex.core.bead import USUAL_LAYER, USUAL_LINE
 from ubrex.core.chain import Kind
-from ubrex.core.judge import Code, Entry, line_of, speed_of
+from ubrex.core.judge import Code, Entry, judge_tool, line_of, speed_of
 from ubrex.core.materials import Found, Hardness, Shore, Window
+from ubrex.core.quantity import ToolKind
 
 
 def fast(a: float) -> Any:
@@ -76,6 +77,20 @@ EDGES: dict[str, list[tuple[Any, float, float, object, object]]] = {
         (entered(Entry.FULL), 50.0, 49.9, "", "unusual"),
         (entered(Entry.ROOM), 5.0, 4.9, "", "unusual"),
         (entered(Entry.HUMIDITY), 8.0, 7.9, "", "unusual"),
+    ],
+    "USUAL_STEPS": [
+        (lambda step: judge_tool(ToolKind.CALLIPER, step, None).keys(), 0.01, 0.009, set(), {"resolution"}),
+        (lambda step: judge_tool(ToolKind.MICROMETER, step, None).keys(), 0.01, 0.011, set(), {"resolution"}),
+        (lambda step: judge_tool(ToolKind.RULER, step, None).keys(), 0.5, 0.49, set(), {"resolution"}),
+        (lambda step: judge_tool(ToolKind.SCALE, step, None).keys(), 0.001, 0.0009, set(), {"resolution"}),
+        (lambda step: judge_tool(ToolKind.THERMOMETER, step, None).keys(), 0.1, 0.09, set(), {"resolution"}),
+    ],
+    "USUAL_ERRORS": [
+        (lambda off: bool(judge_tool(ToolKind.CALLIPER, 0.01, off)), 0.01, 0.009, False, True),
+        (lambda off: bool(judge_tool(ToolKind.MICROMETER, 0.001, off)), 0.001, 0.0009, False, True),
+        (lambda off: bool(judge_tool(ToolKind.RULER, 0.5, off)), 0.05, 0.049, False, True),
+        (lambda off: bool(judge_tool(ToolKind.SCALE, 0.01, off)), 5.0, 5.1, False, True),
+        (lambda off: bool(judge_tool(ToolKind.THERMOMETER, 0.1, off)), 0.1, 0.09, False, True),
     ],
     "FAR_FROM_FAMILY_C": [
         (lambda low: "label" in on_label(nozzle=[Window(low=low, high=low + 10)]), 255.0, 255.1, False, True),

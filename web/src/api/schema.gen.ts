@@ -10051,9 +10051,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": {
-                    [key: string]: string;
-                };
+                "application/json": components["schemas"]["RecordIn"];
             };
         };
         responses: {

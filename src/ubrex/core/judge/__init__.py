@@ -1,6 +1,6 @@
 """The one judgement: facts of a setup and numbers in, findings out. Every door asks here, and none has limits of its own."""
 
-from ubrex.core.judge._entered import Entry, judge_entered, judge_label
+from ubrex.core.judge._entered import Entry, judge_entered, judge_label, judge_tool
 from ubrex.core.judge._findings import RULES, Code, Finding, Rule, Severity, Whose, gravest_first
 from ubrex.core.judge._parts import SUSPECT_BIAS_C, Parts, Usual, line_of, speed_of, usual_of
 from ubrex.core.judge._setup import judge_dryness, judge_parts
@@ -34,6 +34,7 @@ __all__ = [
     "judge_parts",
     "judge_print",
     "judge_spool",
+    "judge_tool",
     "line_of",
     "slip",
     "speed_at",

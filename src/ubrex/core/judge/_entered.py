@@ -10,6 +10,7 @@ from typing import Final
 from ubrex.core.judge._findings import Code, Finding
 from ubrex.core.judge._slips import times_of
 from ubrex.core.materials import COOLER_C, HOTTER_C, Family, Window
+from ubrex.core.quantity import ToolKind, usual_error
 
 
 class Entry(StrEnum):
@@ -122,3 +123,37 @@ def _apart(one: Window, other: Window) -> float:
 
 def _outside(value: float, usual: Window) -> Finding:
     return Finding(code=Code.OUTSIDE_FAMILY, value=value, low=usual.low, high=usual.high)
+
+
+USUAL_STEPS: Final[Mapping[ToolKind, tuple[float, float]]] = {
+    ToolKind.CALLIPER: (0.01, 0.1),
+    ToolKind.MICROMETER: (0.001, 0.01),
+    ToolKind.RULER: (0.5, 1.0),
+    ToolKind.SCALE: (0.001, 1.0),
+    ToolKind.THERMOMETER: (0.1, 1.0),
+}
+"""Steps that tools of a kind have, in its unit: one that is finer would make every result look surer than it is (E)."""
+
+USUAL_ERRORS: Final[Mapping[ToolKind, tuple[float, float]]] = {
+    ToolKind.CALLIPER: (0.01, 0.2),
+    ToolKind.MICROMETER: (0.001, 0.02),
+    ToolKind.RULER: (0.05, 2.0),
+    ToolKind.SCALE: (0.001, 5.0),
+    ToolKind.THERMOMETER: (0.1, 10.0),
+}
+"""Permissible errors that makers state of them, in its unit (E)."""
+
+
+def judge_tool(kind: ToolKind, resolution: float, error: float | None) -> dict[str, Finding]:
+    """What does not look like a tool of its kind, by the field it is entered in; ``error``: as its maker states it.
+
+    The usual error of so coarse or fine a step is nobody's word: there the step is asked about alone.
+    """
+    found = {}
+    error = None if error == usual_error(kind, resolution) else error
+    given = {"resolution": (resolution, USUAL_STEPS), "max_permissible_error": (error, USUAL_ERRORS)}
+    for field, (number, usual) in given.items():
+        low, high = usual.get(kind, (0.0, math.inf))
+        if number is not None and not low <= number <= high:
+            found[field] = Finding(code=Code.UNUSUAL, value=number, low=low, high=high)
+    return found

@@ -114,7 +114,7 @@ def list_instruments(caller: CallerOf) -> list[InstrumentOut]:
 
 
 @router.post("/instruments", status_code=201)
-def add_instrument(body: Answers, once: OnceOf) -> InstrumentOut:
+def add_instrument(body: RecordIn, once: OnceOf) -> InstrumentOut:
     """Add a measuring tool."""
     return once.do(InstrumentOut, workshop.add_instrument, body)
 

@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Mapping
 from datetime import datetime, timedelta
-from typing import Final
+from typing import Any, Final
 
+from ubrex.core.judge import judge_tool
 from ubrex.core.quantity import MOST_ZERO_MM, ZERO_HOLDS_HOURS, ToolKind, Unit, zero_error
 from ubrex.server.desk import Clash, FieldProblem, TypedFields, Work, find
 from ubrex.server.store.prepared import Prepared
-from ubrex.server.store.records import Instrument, ZeroCheck
+from ubrex.server.store.records import Instrument, Record, ZeroCheck
 from ubrex.server.views.forms import Answers
-from ubrex.server.views.records import RecordKind
+from ubrex.server.views.records import RecordIn, RecordKind
 from ubrex.server.views.workshop import InstrumentOut, ZeroIn
 from ubrex.server.words import tools as words
 from ubrex.server.words.forms import name_taken_said
+from ubrex.server.words.judgement import entered_said
 from ubrex.server.words.numbers import unit_text
 from ubrex.server.words.readings import zero_why
 from ubrex.server.workshop._form_tables import FORMS
@@ -86,20 +89,42 @@ def scale_on_record(step_g: float) -> bool:
     return any(row.kind == ToolKind.SCALE.value and row.resolution <= step_g for row in _ALL.rows())
 
 
-def create_instrument(typed: Answers, fields: TypedFields, *, prefix: str = "") -> Instrument:
+def create_instrument(
+    typed: Answers, fields: TypedFields, *, prefix: str = "", as_typed: Collection[str] = ()
+) -> Instrument:
     """A tool from its form; everything noted in ``fields`` is refused before it is kept."""
     values = read_form(FORMS[RecordKind.INSTRUMENT], typed, fields, prefix=prefix)
     if Instrument.select().where(Instrument.name == values["name"]).exists():
         fields.add(FieldProblem(f"{prefix}name", "taken", name_taken_said("tool", values["name"])))
+    ask_tool(values, None, as_typed, fields, prefix=prefix)
     fields.refuse_if_any()
     instrument: Instrument = Instrument.create(**values)
     return instrument
 
 
-def add_instrument(work: Work, typed: Answers) -> InstrumentOut:
+def ask_tool(
+    values: Mapping[str, Any],
+    before: Record | None,
+    as_typed: Collection[str],
+    fields: TypedFields,
+    *,
+    prefix: str = "",
+) -> None:
+    """Ask about a tool that does not look like its kind; not again about what stood there ``before``."""
+    kind = ToolKind(values["kind"])
+    if fields.any:
+        return
+    for name, one in judge_tool(kind, values["resolution"], values["max_permissible_error"]).items():
+        kept = before is not None and all(getattr(before, part) == values[part] for part in (name, "kind"))
+        if not kept and f"{prefix}{name}" not in as_typed:
+            message = entered_said(one, unit_text(kind.unit))
+            fields.add(FieldProblem(f"{prefix}{name}", one.code.value, message, confirmable=True))
+
+
+def add_instrument(work: Work, typed: RecordIn) -> InstrumentOut:
     """A tool added to the workshop."""
     work.person()
-    return instrument_out(create_instrument(typed, TypedFields()), work)
+    return instrument_out(create_instrument(typed.values, TypedFields(), as_typed=typed.as_typed), work)
 
 
 def check_zero(work: Work, instrument_id: int, form: ZeroIn) -> InstrumentOut:

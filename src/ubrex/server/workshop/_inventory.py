@@ -50,7 +50,7 @@ from ubrex.server.words.profile import window_said
 from ubrex.server.workshop._drying import dried_that_count
 from ubrex.server.workshop._form_tables import FORMS, RecordForm
 from ubrex.server.workshop._forms import ask_entered, fields_out, form_values, read_form
-from ubrex.server.workshop._instruments import all_instruments
+from ubrex.server.workshop._instruments import all_instruments, ask_tool
 from ubrex.server.workshop._setups import (
     diameters_of,
     hotend_limit,
@@ -174,6 +174,8 @@ def _judged(form: RecordForm, kind: RecordKind, typed: RecordIn, *, record: Ente
         _judge_strand(record.id, values["diameter_mm"], fields)
     if kind is RecordKind.FILAMENT:
         _judge_kin(values, record, typed.as_typed, fields)
+    if kind is RecordKind.INSTRUMENT:
+        ask_tool(values, record, typed.as_typed, fields)
     fields.refuse_if_any()
     return values
 

@@ -228,7 +228,7 @@ def first_setup(work: Work, form: FirstSetupIn) -> FirstSetupOut:
     _judge_liner(parts, fields, prefix="setup.")
     if not form.person.name:
         fields.add(FieldProblem("person.name", "empty", words.NAME_EMPTY))
-    create_instrument(form.instrument, fields, prefix="instrument.")
+    create_instrument(form.instrument, fields, prefix="instrument.", as_typed=form.as_typed)
     ensure_workshop(work, form.workshop)
     return FirstSetupOut(setup_id=_create_setup(work, parts).id, person=add_person(work, form.person))
 

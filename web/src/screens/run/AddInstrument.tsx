@@ -7,6 +7,7 @@ import { FormFoot } from "../../shell/FormFoot";
 import { answered, type FormField, type Values, valuesOf } from "../../shell/form";
 import { Modal } from "../../shell/Modal";
 import { Trouble, Waiting } from "../../shell/Trouble";
+import { useAsTyped } from "../../shell/useAsTyped";
 import { useWrite } from "../../shell/useWrite";
 
 type Props = {
@@ -33,12 +34,14 @@ function Filling({ fields, kind, onAdded, onClose }: Props & { fields: readonly 
     const which = fields.find((field) => field.name === "kind");
     return which && kind ? answered({}, which, kind) : {};
   });
+  const values = valuesOf(fields, typed);
+  const { asTyped, confirm } = useAsTyped(values);
   const write = useWrite(
-    () =>
+    (meant: string[]) =>
       answer(
         api.POST("/api/v1/instruments", {
           params: { header: writeHeaders() },
-          body: valuesOf(fields, typed),
+          body: { values, as_typed: meant },
         }),
       ),
     onAdded,
@@ -47,7 +50,7 @@ function Filling({ fields, kind, onAdded, onClose }: Props & { fields: readonly 
   const submit = (event: FormEvent) => {
     event.preventDefault();
     event.stopPropagation();
-    write.mutate(undefined);
+    write.mutate(asTyped);
   };
   return (
     <form ref={form} onSubmit={submit} className="space-y-3">
@@ -56,6 +59,7 @@ function Filling({ fields, kind, onAdded, onClose }: Props & { fields: readonly 
         typed={typed}
         onTyped={setTyped}
         problemOf={(field) => problemAt(write.error, field)}
+        onConfirm={(field) => write.mutate(confirm(field))}
         autoFocus
       />
       <FormFoot label="Add" pending={write.isPending} error={write.error} onClose={onClose} />

@@ -65,14 +65,18 @@ function Filling({ workshop, forms }: FillingProps) {
     fields: fields.filter((field) => !isAsked(field)),
   }));
   const values = valuesOf(forms.setup, setup);
+  const tools = valuesOf(forms.instrument, tool);
   const { asTyped, confirm } = useAsTyped(
-    Object.fromEntries(Object.entries(values).map(([field, value]) => [`setup.${field}`, value])),
+    Object.fromEntries([
+      ...Object.entries(values).map(([field, value]) => [`setup.${field}`, value]),
+      ...Object.entries(tools).map(([field, value]) => [`instrument.${field}`, value]),
+    ]),
   );
   const send = async (meant: string[]) => {
     const body = {
       workshop: "",
       setup: values,
-      instrument: valuesOf(forms.instrument, tool),
+      instrument: tools,
       person: { name },
       as_typed: meant,
     };
@@ -92,7 +96,7 @@ function Filling({ workshop, forms }: FillingProps) {
     event.preventDefault();
     void send(asTyped);
   };
-  const confirmed = (field: string) => void send(confirm(`setup.${field}`));
+  const confirmed = (form: string) => (field: string) => void send(confirm(`${form}.${field}`));
   return (
     <form ref={form} onSubmit={submit} className="mx-auto max-w-320 px-3 py-4 desk:px-6">
       <h1 className="text-step leading-tight">Your first setup</h1>
@@ -109,7 +113,7 @@ function Filling({ workshop, forms }: FillingProps) {
           typed={setup}
           onTyped={setSetup}
           problemOf={(field) => problemAt(problem, `setup.${field}`)}
-          onConfirm={confirmed}
+          onConfirm={confirmed("setup")}
           autoFocus
         />
         <Field
@@ -138,7 +142,7 @@ function Filling({ workshop, forms }: FillingProps) {
               typed={setup}
               onTyped={setSetup}
               problemOf={(field) => problemAt(problem, `setup.${field}`)}
-              onConfirm={confirmed}
+              onConfirm={confirmed("setup")}
             />
           </fieldset>
         ))}
@@ -149,6 +153,7 @@ function Filling({ workshop, forms }: FillingProps) {
             typed={tool}
             onTyped={setTool}
             problemOf={(field) => problemAt(problem, `instrument.${field}`)}
+            onConfirm={confirmed("instrument")}
           />
         </fieldset>
       </div>
