@@ -4241,6 +4241,11 @@ export interface components {
         LimitIn: {
             /** Value */
             value: string;
+            /**
+             * As Typed
+             * @default []
+             */
+            as_typed: string[];
         };
         /**
          * LimitOut

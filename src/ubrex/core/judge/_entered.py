@@ -77,11 +77,17 @@ def judge_entered(entry: Entry, number: float, record: float | None) -> Finding 
     """What looks slipped about a number that is entered; ``record``: what stood there before, if anything did."""
     if record is not None and number == record:
         return None
-    times = 0 if record is None else times_of(number, record)
-    if times:
-        return Finding(code=Code.SLIP, value=number, low=record, fits=number / 10**times)
+    slipped = None if record is None else slip_from(number, record)
+    if slipped is not None:
+        return slipped
     low, high = USUAL_ENTRIES.get(entry, (-math.inf, math.inf))
     return None if low <= number <= high else Finding(code=Code.UNUSUAL, value=number, low=low, high=high)
+
+
+def slip_from(number: float, record: float) -> Finding | None:
+    """A number that is a power of ten off from what stood there before."""
+    times = times_of(number, record)
+    return Finding(code=Code.SLIP, value=number, low=record, fits=number / 10**times) if times else None
 
 
 def judge_label(

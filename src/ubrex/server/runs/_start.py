@@ -173,7 +173,7 @@ def _filled(work: Work, tuned: Tuned, form: PieceIn, instrument: Instrument | No
     fields, machine = TypedFields(), tuned.setup.toolhead.machine
     way = CALIBRATIONS.get(form.method)
     if way is not None and _asks_size(way, machine, form.values):
-        read_size(machine, form.values, fields)
+        read_size(machine, form.values, fields, form.as_typed)
         fields.refuse_if_any()
     return Filled(
         tuned=tuned,

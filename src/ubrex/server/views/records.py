@@ -78,6 +78,7 @@ class LimitOut(Schema):
 
 class LimitIn(Schema):
     value: Typed
+    as_typed: FieldNames = []
 
 
 class RecordKind(StrEnum):

@@ -7,7 +7,7 @@ from collections.abc import Collection, Mapping
 from typing import Any, Final
 
 from ubrex.core.errors import UnreadableEntry
-from ubrex.core.judge import Entry, judge_entered
+from ubrex.core.judge import Finding, judge_entered
 from ubrex.core.quantity import Unit, parse_entry
 from ubrex.server.desk import FieldProblem, TypedFields
 from ubrex.server.store.records import Hotend, Machine, Record
@@ -25,9 +25,9 @@ def size_fields(machine: Machine) -> list[FieldOut]:
     return fields_out(_SIZE_FORM, dict.fromkeys(held, "")) if None in held.values() else []
 
 
-def read_size(machine: Machine, typed: Mapping[str, str], fields: TypedFields) -> None:
+def read_size(machine: Machine, typed: Mapping[str, str], fields: TypedFields, as_typed: Collection[str]) -> None:
     """Give a machine the size that was typed for it, without keeping it; problems are noted in ``fields``."""
-    for name, number in read_form(_SIZE_FORM, typed, fields).items():
+    for name, number in read_form(_SIZE_FORM, typed, fields, as_typed=as_typed).items():
         setattr(machine, name, number)
 
 
@@ -98,27 +98,32 @@ def read_form(
         form.judge(found, own)
     fields.take(own, prefix)
     if as_typed is not None:
-        for row in form.fields:
-            field = f"{prefix}{row.name}"
-            if (
-                row.entry is not None
-                and found[row.name] is not None
-                and not fields.has(field)
-                and field not in as_typed
-            ):
-                was = None if before is None else getattr(before, row.name)
-                ask_entered(
-                    row.entry, field, found[row.name], was, _unit_of(row) or row.label.partition(", ")[2], fields
-                )
+        _ask_entered(form, found, fields, prefix, before, as_typed)
     return found
 
 
-def ask_entered(entry: Entry, field: str, number: float, before: float | None, unit: str, fields: TypedFields) -> None:
-    """Ask about a number that looks slipped, at its field."""
-    one = judge_entered(entry, number, before)
+def _ask_entered(
+    form: Form,
+    found: Mapping[str, Any],
+    fields: TypedFields,
+    prefix: str,
+    before: Record | None,
+    as_typed: Collection[str],
+) -> None:
+    """Ask about each number that looks slipped."""
+    for row in form.fields:
+        field, number = f"{prefix}{row.name}", found[row.name]
+        if row.entry is not None and number is not None and not fields.has(field) and field not in as_typed:
+            was = None if before is None else getattr(before, row.name)
+            ask(judge_entered(row.entry, number, was), field, _unit_of(row) or row.label.partition(", ")[2], fields)
+
+
+def ask(one: Finding | None, field: str, unit: str, fields: TypedFields, kin: str = "") -> None:
+    """Ask about a number that looks slipped, at its field; ``kin``: the family that it does not look like."""
     if one is not None:
         meant = None if one.fits is None else plain(one.fits)
-        fields.add(FieldProblem(field, one.code.value, entered_said(one, unit), suggested=meant, confirmable=True))
+        said = entered_said(one, unit, kin)
+        fields.add(FieldProblem(field, one.code.value, said, suggested=meant, confirmable=True))
 
 
 def _typed_in(row: FormField, typed: Mapping[str, str]) -> str:

@@ -16,11 +16,10 @@ from ubrex.server.views.records import RecordIn, RecordKind
 from ubrex.server.views.workshop import InstrumentOut, ZeroIn
 from ubrex.server.words import tools as words
 from ubrex.server.words.forms import name_taken_said
-from ubrex.server.words.judgement import entered_said
 from ubrex.server.words.numbers import unit_text
 from ubrex.server.words.readings import zero_why
 from ubrex.server.workshop._form_tables import FORMS
-from ubrex.server.workshop._forms import read_form
+from ubrex.server.workshop._forms import ask, read_form
 
 CLOSES: Final = (ToolKind.CALLIPER, ToolKind.MICROMETER)
 """What has jaws to close, or to close on something."""
@@ -117,8 +116,7 @@ def ask_tool(
     for name, one in judge_tool(kind, values["resolution"], values["max_permissible_error"]).items():
         kept = before is not None and all(getattr(before, part) == values[part] for part in (name, "kind"))
         if not kept and f"{prefix}{name}" not in as_typed:
-            message = entered_said(one, unit_text(kind.unit))
-            fields.add(FieldProblem(f"{prefix}{name}", one.code.value, message, confirmable=True))
+            ask(one, f"{prefix}{name}", unit_text(kind.unit), fields)
 
 
 def add_instrument(work: Work, typed: RecordIn) -> InstrumentOut:

@@ -7,7 +7,7 @@ from collections.abc import Collection
 from typing import Any, Final
 
 from ubrex.core.chain import Grade, Kind
-from ubrex.core.judge import Entry, judge_label
+from ubrex.core.judge import Entry, judge_entered, judge_label
 from ubrex.core.materials import Liner, Window, family
 from ubrex.core.quantity import Unit, decimal_text
 from ubrex.server.desk import Clash, FieldProblem, Outdated, TypedFields, Work, find
@@ -44,12 +44,11 @@ from ubrex.server.words import records as said
 from ubrex.server.words import setups as words
 from ubrex.server.words.exports import both_units
 from ubrex.server.words.inventory import entry_said, label_said, left_said, machine_said
-from ubrex.server.words.judgement import entered_said
 from ubrex.server.words.numbers import ago, day, plain
 from ubrex.server.words.profile import window_said
 from ubrex.server.workshop._drying import dried_that_count
 from ubrex.server.workshop._form_tables import FORMS, RecordForm
-from ubrex.server.workshop._forms import ask_entered, fields_out, form_values, read_form
+from ubrex.server.workshop._forms import ask, fields_out, form_values, read_form
 from ubrex.server.workshop._instruments import all_instruments, ask_tool
 from ubrex.server.workshop._setups import (
     diameters_of,
@@ -194,9 +193,7 @@ def _judge_kin(values: dict[str, Any], before: Entered | None, as_typed: Collect
     for field, one in found.items():
         kept = before is not None and all(getattr(before, name) == values[name] for name in (field, "family"))
         if not (kept or fields.has(field) or field in as_typed):
-            unit = "g/cm³" if field == "density_g_cm3" else "°C"
-            message = entered_said(one, unit, kin.name)
-            fields.add(FieldProblem(field, one.code.value, message, confirmable=True))
+            ask(one, field, "g/cm³" if field == "density_g_cm3" else "°C", fields, kin.name)
 
 
 def _judge_strand(filament_id: int, stated_mm: float, fields: TypedFields) -> None:
@@ -400,7 +397,7 @@ def read_room(work: Work, form: RoomIn) -> RoomOut:
     for entry, number, unit in ((Entry.ROOM, temperature, "°C"), (Entry.HUMIDITY, humidity, "%")):
         field = entry.value.split(".")[1]
         if number is not None and field not in form.as_typed:
-            ask_entered(entry, field, number, None, unit, fields)
+            ask(judge_entered(entry, number, None), field, unit, fields)
     fields.refuse_if_any()
     RoomReading.create(
         temperature_c=temperature, humidity_pct=humidity, draught=form.draught, at=work.now, person=person

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ubrex.core.chain import Change
-from ubrex.core.judge import NEW_SPOOL_SLACK_G, times_of
+from ubrex.core.judge import NEW_SPOOL_SLACK_G, slip_from
 from ubrex.core.materials import DryingFault, drying_fault
 from ubrex.server.desk import FieldProblem, TypedFields, Work, find
 from ubrex.server.store.facts import fetch_on_spools
@@ -38,7 +38,7 @@ def add_spool_entry(work: Work, spool_id: int, form: SpoolEntryIn) -> FilamentsO
         fields.add(FieldProblem("number", "heavier_than_full", said.heavier_than_full_said(number, spool.full_g)))
     if form.kind == "weighed" and number is not None and not form.note.strip():
         left = fetch_on_spools([spool.id])[spool.id].left_g
-        if times_of(number, left):
+        if slip_from(number, left) is not None:
             fields.add(FieldProblem("number", "slip", said.weighs_far_said(number, left)))
     if form.kind == "diameter":
         low, high = diameters_of(spool.filament.diameter_mm)

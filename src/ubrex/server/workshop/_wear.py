@@ -6,6 +6,7 @@ from datetime import timedelta
 from typing import Final
 
 from ubrex.core.chain import AGEING, WEAR, Step, Wearing
+from ubrex.core.judge import slip_from
 from ubrex.core.quantity import decimal_text
 from ubrex.server.desk import Missing, TypedFields, Work
 from ubrex.server.store.facts import fetch_wear
@@ -24,6 +25,7 @@ from ubrex.server.words import wear as words
 from ubrex.server.words.numbers import day, plain
 from ubrex.server.words.standing import STEP_NAMES
 from ubrex.server.words.wear import ADVICE, WEAR_NAMES
+from ubrex.server.workshop._forms import ask
 from ubrex.server.workshop._setups import get_setup
 
 _MEASURES: Final = {Wearing.NOZZLE: "plain", Wearing.NOZZLE_ABRASIVE: "abrasive", Wearing.PLATE: "prints"}
@@ -110,6 +112,7 @@ def set_limit(work: Work, key: str, form: LimitIn) -> list[LimitOut]:
     if key in {step.value for step in Step}:
         why = words.AGEING_WHY
         days = fields.number("value", form.value, what="The limit", low=1, high=3650, why=why)
+        _ask_slip(work, key, days, form, fields)
         fields.refuse_if_any()
         AgeingLimit.insert(step=key, days=days, person=person, at=work.now).on_conflict(
             conflict_target=[AgeingLimit.step],
@@ -122,6 +125,7 @@ def set_limit(work: Work, key: str, form: LimitIn) -> list[LimitOut]:
         ).execute()
     elif key in {part.value for part in Wearing}:
         amount = fields.number("value", form.value, what="The limit", low=1, high=1_000_000, why=words.LIMIT_WHY)
+        _ask_slip(work, key, amount, form, fields)
         fields.refuse_if_any()
         PartLimit.insert(part=key, amount=amount, person=person, at=work.now).on_conflict(
             conflict_target=[PartLimit.part],
@@ -135,3 +139,10 @@ def set_limit(work: Work, key: str, form: LimitIn) -> list[LimitOut]:
     else:
         raise Missing(f"Nothing called {key} has a limit.")
     return list_limits(work)
+
+
+def _ask_slip(work: Work, key: str, number: float | None, form: LimitIn, fields: TypedFields) -> None:
+    """Ask about a limit that is ten times what it was: nothing would be looked at for years."""
+    now = next(row for row in list_limits(work) if row.key == key)
+    if number is not None and "value" not in form.as_typed:
+        ask(slip_from(number, float(now.value)), "value", now.unit, fields)

@@ -1,6 +1,8 @@
 import { type FormEvent, useState } from "react";
 import { answer, api, problemAt, type Schemas } from "../../api/client";
 import { useLimits } from "../../api/queries";
+import { Doubted } from "../../shell/FormFields";
+import { useAsTyped } from "../../shell/useAsTyped";
 import { useWrite } from "../../shell/useWrite";
 
 /** After how many days a value, and after how much use a part, is worth a look. */
@@ -22,21 +24,23 @@ export function Limits() {
 
 function LimitRow({ limit }: { limit: Schemas["LimitOut"] }) {
   const [value, setValue] = useState<string | null>(null);
+  const typed = value ?? limit.value;
+  const { asTyped, confirm } = useAsTyped({ value: typed });
   const save = useWrite(
-    () =>
+    (meant: string[]) =>
       answer(
         api.PUT("/api/v1/limits/{key}", {
           params: { path: { key: limit.key } },
-          body: { value: value ?? limit.value },
+          body: { value: typed, as_typed: meant },
         }),
       ),
     () => setValue(null),
   );
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    save.mutate(undefined);
+    save.mutate(asTyped);
   };
-  const said = problemAt(save.error, "value")?.message;
+  const problem = problemAt(save.error, "value");
   return (
     <li className="break-inside-avoid border-b border-rule py-1">
       <form onSubmit={submit} className="flex items-center gap-3">
@@ -45,8 +49,8 @@ function LimitRow({ limit }: { limit: Schemas["LimitOut"] }) {
           <input
             className="field max-w-24 text-right"
             inputMode="decimal"
-            value={value ?? limit.value}
-            aria-invalid={said !== undefined}
+            value={typed}
+            aria-invalid={problem !== undefined}
             onChange={(event) => setValue(event.target.value)}
           />
         </label>
@@ -55,7 +59,12 @@ function LimitRow({ limit }: { limit: Schemas["LimitOut"] }) {
           Save<span className="sr-only"> {limit.name}</span>
         </button>
       </form>
-      {said && <p className="text-care font-semibold text-out">{said}</p>}
+      {problem && (
+        <div className="pb-2">
+          <p className="text-care font-semibold text-out">{problem.message}</p>
+          <Doubted problem={problem} onUse={setValue} onConfirm={() => save.mutate(confirm("value"))} />
+        </div>
+      )}
       {limit.usual !== limit.value && <p className="text-small text-ink-2">usual: {limit.usual}</p>}
     </li>
   );
