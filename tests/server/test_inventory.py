@@ -222,6 +222,19 @@ def test_a_slip_in_the_room_is_asked_about_too(ines: Person) -> None:
     assert ines.post("/room", slipped | {"as_typed": ["temperature", "humidity"]}).status_code == 201
 
 
+def test_a_limit_that_is_ten_times_what_it_was_is_asked_about(ines: Person) -> None:
+    """A card that counts for 900 days would be gone through never again."""
+
+    def put(value: str, *meant: str) -> Any:
+        body = {"value": value, "as_typed": list(meant)}
+        return ines.client.put("/api/v1/limits/safety", json=body, headers=ines.headers(1))
+
+    assert code_at(put("900"), "value") == "slip"
+    assert next(row["value"] for row in ines.get("/limits") if row["key"] == "safety") == "90"
+    assert put("120").status_code == 200
+    assert put("1200", "value").status_code == 200
+
+
 def test_only_a_drying_that_dries_lets_wet_filament_go(ines: Person) -> None:
     """Too short, too cool and too hot are asked about; what a note lets pass is on the log, and counts if it dries."""
     ines.post(f"/setups/{ines.setup_id}/values", {"values": {"nozzle": "210"}})
