@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 
 from tests.server.conftest import MACHINE, Person
+from ubrex.server.words.numbers import NBSP
 
 
 def form_of(ines: Person, kind: str, record_id: int | None = None) -> Any:
@@ -233,6 +234,19 @@ def test_a_limit_that_is_ten_times_what_it_was_is_asked_about(ines: Person) -> N
     assert next(row["value"] for row in ines.get("/limits") if row["key"] == "safety") == "90"
     assert put("120").status_code == 200
     assert put("1200", "value").status_code == 200
+
+
+def test_what_was_read_of_the_room_is_said_with_its_age(ines: Person) -> None:
+    """On the bench and on the card before a print: last week's draught is not tonight's."""
+    edit(ines, "filament", 1, family="asa")
+    ines.post("/room", {"temperature": "21", "humidity": "62", "draught": True})
+    for days, when in ((0, "today"), (9, f"9{NBSP}days ago")):
+        ines.clock.now += timedelta(days=days)
+        minds = ines.get(f"/setups/{ines.setup_id}/bench")["minds"]
+        card = ines.get(f"/setups/{ines.setup_id}/pre-flight")
+        room = next(row["text"] for row in card["ticks"] if row["lead"].startswith("Brim"))
+        assert f"the room was read as draughty {when}: corners lift and layers split" in minds
+        assert f"The room was read at 21.0 °C (69.8 °F) {when}. The room was draughty then" in room
 
 
 def test_only_a_drying_that_dries_lets_wet_filament_go(ines: Person) -> None:

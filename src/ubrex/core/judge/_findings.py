@@ -158,7 +158,7 @@ class Finding:
     ``kind``: the value it is about, None for one of parts or spools. ``value``: the number, ``low`` to ``high``: what is
     allowed or usual, in the unit of the kind; ``fits``: a number that would do. ``at_mm_s``: the speed that
     a label was read at. ``rests``: other values it depends on.
-    ``why``: in words, where the table it comes from says so itself.
+    ``why``: in words, where the table it comes from says so itself. ``days_ago``: when that was read which it is about.
     """
 
     code: Code
@@ -172,6 +172,7 @@ class Finding:
     whose: Whose | None = None
     rests: frozenset[Kind] = frozenset()
     why: str = ""
+    days_ago: float = 0.0
 
     @property
     def severity(self) -> Severity:

@@ -39,18 +39,19 @@ def judge_parts(
     *,
     draught: bool = False,
     humidity_pct: float | None = None,
+    room_days_ago: float = 0.0,
     fan_in_doubt: bool = False,
 ) -> list[Finding]:
     """What is to be said of the parts of a setup and its filament together.
 
-    ``draught`` and ``humidity_pct``: as the room was read; ``fan_in_doubt``: nobody looked at the heat-sink fan since
-    something was done to it.
+    ``draught`` and ``humidity_pct``: as the room was read, ``room_days_ago``. ``fan_in_doubt``: nobody looked at the
+    heat-sink fan since something was done to it.
     """
     return [
         *_heat(parts, values),
         *_nozzle(parts),
         *_feed(parts),
-        *_air(parts, draught=draught, humidity_pct=humidity_pct),
+        *_air(parts, draught, humidity_pct, room_days_ago),
         *_bed(parts, values),
         *_printed_parts(parts, fan_in_doubt=fan_in_doubt),
     ]
@@ -84,20 +85,20 @@ def _feed(parts: Parts) -> Iterator[Finding]:
         yield Finding(code=Code.TUBE_FOR_SOFT)
 
 
-def _air(parts: Parts, *, draught: bool, humidity_pct: float | None) -> Iterator[Finding]:
+def _air(parts: Parts, draught: bool, humidity_pct: float | None, days_ago: float) -> Iterator[Finding]:
     wants = parts.filament.enclosure
     if wants in {Enclosure.NEEDED, Enclosure.HEATED} and parts.enclosure == "none":
         yield Finding(code=Code.OPEN_MACHINE)
     if wants is Enclosure.OPEN and parts.enclosure != "none":
         yield Finding(code=Code.CLOSED_MACHINE)
     if draught and wants in _FEARS_DRAUGHT:
-        yield Finding(code=Code.DRAUGHT)
+        yield Finding(code=Code.DRAUGHT, days_ago=days_ago)
     if (
         humidity_pct is not None
         and humidity_pct >= DAMP_PCT
         and (parts.filament.hygroscopic or parts.filament.dry_always)
     ):
-        yield Finding(code=Code.DAMP, value=humidity_pct, low=DAMP_PCT)
+        yield Finding(code=Code.DAMP, value=humidity_pct, low=DAMP_PCT, days_ago=days_ago)
 
 
 def _bed(parts: Parts, values: Values) -> Iterator[Finding]:

@@ -184,6 +184,7 @@ def _minds(found: Standings, margin: MarginRows, work: Work) -> list[str]:
             numbers_of(found.values),
             draught=margin.room.draught,
             humidity_pct=margin.room.humidity_pct,
+            room_days_ago=days_since(work, margin.room.at_s),
             fan_in_doubt=found.fan_in_doubt,
         ),
         *dry_findings(found.setup, margin.dry, work.now),

@@ -57,6 +57,7 @@ def show_preflight(work: Work, setup_id: int) -> PreflightOut:
     room = RoomReading.select().order_by(RoomReading.id.desc()).first()
     # Nothing is claimed of a room that nobody has looked at.
     draught = room is not None and room.draught
+    room_days = 0.0 if room is None else (work.now - room.at).total_seconds() / 86400
     scene = words.Scene(
         family=family(setup.filament.family),
         spool=words.spool_said(setup.filament.name, None if setup.spool is None else setup.spool.name),
@@ -70,7 +71,7 @@ def show_preflight(work: Work, setup_id: int) -> PreflightOut:
         bridges=_own(found, Kind.FAN_BRIDGE),
         enclosure=setup.toolhead.machine.enclosure,
         draught=draught,
-        room="" if room is None else both_units(room.temperature_c),
+        room="" if room is None else f"{both_units(room.temperature_c)} {ago(room_days)}",
         left=_left(found),
         alone=alone_said(found, file_harmless=False),
     )
@@ -79,6 +80,7 @@ def show_preflight(work: Work, setup_id: int) -> PreflightOut:
         numbers_of(found.values),
         draught=draught,
         humidity_pct=None if room is None else room.humidity_pct,
+        room_days_ago=room_days,
         fan_in_doubt=found.fan_in_doubt,
     )
     return PreflightOut(

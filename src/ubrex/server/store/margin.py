@@ -43,7 +43,7 @@ json_build_array(
         AND id NOT IN (SELECT print_id FROM print_off) ORDER BY happened_at DESC LIMIT %(most)s) one),
 (SELECT json_agg(date_part('epoch', c.happened_at)) FROM change c
     WHERE c.machine_id = ANY(%(machines)s) AND c.kind = 'blockage' AND c.id NOT IN (SELECT change_id FROM withdrawal)),
-(SELECT json_build_array(draught, humidity_pct) FROM room_reading ORDER BY id DESC LIMIT 1),
+(SELECT json_build_array(draught, humidity_pct, date_part('epoch', at)) FROM room_reading ORDER BY id DESC LIMIT 1),
 (SELECT json_build_array(r.id, r.method, r.inputs, i.resolution, i.max_permissible_error,
         (SELECT json_agg(json_build_array(x.typed, x.number, x.resolution, x.max_permissible_error) ORDER BY x.position)
             FROM reading x LEFT JOIN strike s ON s.reading_id = x.id WHERE x.run_id = r.id AND s.id IS NULL))
@@ -121,6 +121,7 @@ class RoomRow(NamedTuple):
 
     draught: bool
     humidity_pct: float | None
+    at_s: float
 
 
 class TakenRow(NamedTuple):
@@ -214,7 +215,7 @@ def margin_rows(columns: Sequence[Any]) -> MarginRows:
         dry=[DryRow(*one) for one in dry or []],
         outcomes=outcomes or [],
         blocked_s=blocked or [],
-        room=RoomRow(*room) if room else RoomRow(False, None),
+        room=RoomRow(*room) if room else RoomRow(False, None, 0.0),
         measured=found,
         replaced=replaced,
         trials=[tuple(one) for one in trials or []],

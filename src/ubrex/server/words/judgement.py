@@ -10,7 +10,7 @@ from ubrex.core.chain import KINDS, Kind
 from ubrex.core.judge import Code, Finding, Severity, Whose
 from ubrex.core.materials import Dryness, HeatLimit
 from ubrex.core.quantity import Unit
-from ubrex.server.words.numbers import DASH, NBSP, plain, unit_text
+from ubrex.server.words.numbers import DASH, NBSP, ago, plain, unit_text
 
 LIMITS: Final = {
     HeatLimit.HOTEND: "the stated maximum of the hotend",
@@ -165,9 +165,10 @@ _SAID: Final[Mapping[Code, Callable[[Finding], str]]] = {
     Code.TUBE_FOR_SOFT: lambda _one: "soft filament through a tube: slowly, and hardly any retraction",
     Code.OPEN_MACHINE: lambda _one: "this family wants an enclosure, and this machine is open: expect lifted corners",
     Code.CLOSED_MACHINE: lambda _one: "door open or off: this filament jams in warm air",
-    Code.DRAUGHT: lambda _one: "the room was read as draughty: corners lift and layers split",
+    Code.DRAUGHT: lambda one: f"the room was read as draughty {ago(one.days_ago)}: corners lift and layers split",
     Code.DAMP: lambda one: (
-        f"the room is {_rounded(one.value)}{NBSP}% damp: this filament drinks while it prints, feed it from a dry box"
+        f"the room was {_rounded(one.value)}{NBSP}% damp {ago(one.days_ago)}: this filament drinks while it prints, "
+        "feed it from a dry box"
     ),
     Code.BED_UNSET: lambda one: f"nobody set a bed temperature for this surface; {_bed(one)} is usual",
     Code.PARTS_SOFTEN: lambda one: (

@@ -112,7 +112,7 @@ def _fan(scene: Scene) -> str:
 def _door(scene: Scene) -> str:
     """Brim, door and air, as this machine has them."""
     air = f" The room was read at {scene.room}." if scene.room else ""
-    draught = " The room was read as draughty: shut it out first." if scene.draught else " No draught on the bed."
+    draught = " The room was draughty then: shut it out first." if scene.draught else " No draught on the bed."
     closed = scene.enclosure != "none"
     match scene.family.enclosure:
         case Enclosure.NEEDED | Enclosure.HEATED:
@@ -122,7 +122,7 @@ def _door(scene: Scene) -> str:
             said = "Door open or off: this filament jams in warm air."
         case _:
             said = "Brim where the foot is small."
-    return said + draught + air
+    return said + air + draught
 
 
 NO_SPOOL: Final = "this setup names no spool: weigh the one that is on, need and a reserve have to be on it"
