@@ -159,10 +159,14 @@ def _values(standings: Standings) -> list[Fact]:
     return found
 
 
+ROOM_HOLDS: Final = timedelta(days=2)
+"""A room that was read longer before a case says nothing of it (E)."""
+
+
 def _room(began: datetime) -> list[Fact]:
     row = (
         RoomReading.select()
-        .where(RoomReading.at <= began)
+        .where(RoomReading.at <= began, RoomReading.at > began - ROOM_HOLDS)
         .order_by(RoomReading.at.desc(), RoomReading.id.desc())
         .first()
     )
