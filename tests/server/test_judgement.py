@@ -352,7 +352,7 @@ def test_a_new_sealed_flexible_is_not_dry_because_it_is_silent(ines: Person) -> 
     test = ines.get(f"/setups/{ines.setup_id}/starts/temperature")["wet_test"]
     assert "silent is not dry" in test["sentence"]
     before = {row["key"]: row for row in bench(ines)["before"]}["filament"]
-    assert (before["said"], before["good"]) == ("Filament: silent, and never dried", False)
+    assert (before["said"], before["good"]) == ("Filament: silent, and not dried", False)
     ines.post(f"/spools/{spool}/entries", {"kind": "dried", "number": "6", "second": "50"})
     ines.clock.wait(hours=20)
     assert ines.get(f"/setups/{ines.setup_id}/starts/temperature")["wet_test"] is None

@@ -33,7 +33,7 @@ _WHOSE: Final = {Whose.LABEL: "the spool’s label", Whose.FAMILY: "usual for th
 _DRY: Final = {
     Dryness.UNTESTED.value: "nobody dried it or listened to it",
     Dryness.OVERDUE.value: "it was dried too long ago",
-    Dryness.NEVER_DRIED.value: "it was never dried, and this family always wants drying, new and sealed too",
+    Dryness.NEVER_DRIED.value: "no drying that counts was noted, and this family always wants drying, new and sealed too",
 }
 
 

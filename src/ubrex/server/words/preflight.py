@@ -196,7 +196,7 @@ def plate_said(surface: str | None, washed: str | None, prints: int) -> str:
 
 def dried_said(hours: float | None) -> str:
     """When it was dried last."""
-    return "Nobody noted a drying" if hours is None else f"Dried {hours_said(hours)}"
+    return "No drying that counts was noted" if hours is None else f"Dried {hours_said(hours)}"
 
 
 def left_on_said(left_g: float, printed_g: float) -> str:
@@ -225,7 +225,7 @@ _FILAMENT: Final = {
     Dryness.DRY: "dry",
     Dryness.UNTESTED: "not listened to",
     Dryness.OVERDUE: "dried too long ago",
-    Dryness.NEVER_DRIED: "silent, and never dried",
+    Dryness.NEVER_DRIED: "silent, and not dried",
     Dryness.WET: "wet",
 }
 
@@ -276,8 +276,8 @@ def wet_test_said(state: Dryness, asked: Drying | None) -> str:
         dry = f"Dry it at {plain(asked.celsius.low)} °C for {plain(asked.hours.low)} h, or as its maker says"
     if state is Dryness.NEVER_DRIED:
         return (
-            "This spool was never dried here, and its family drinks more than ears can tell: silent is not dry. "
-            f"{dry}, then write it down on the spool’s log."
+            "No drying of this spool that counts is noted here, and its family drinks more than ears can tell: silent is "
+            f"not dry. {dry}, then write it down on the spool’s log."
         )
     return (
         "Feed 50 mm into the air, hot, before anything is printed. Smooth and silent: go on. Pops, bubbles or steam: it is "
