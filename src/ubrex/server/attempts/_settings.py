@@ -13,12 +13,12 @@ from ubrex.core.bead import Layers
 from ubrex.core.chain import KINDS, Kind, SetAt
 from ubrex.core.quantity import decimal_text
 from ubrex.server.profile import Tuned, numbers_ever
-from ubrex.server.store.records import CheckedFile, Print, RoomReading, Setup, Spool, SpoolEntry, Trial
+from ubrex.server.store.records import CheckedFile, Filament, Print, RoomReading, Setup, Spool, SpoolEntry, Trial
 from ubrex.server.views.workshop import SetupOut
 from ubrex.server.words import attempts as words
 from ubrex.server.words import since as parts
 from ubrex.server.words.numbers import unit_text
-from ubrex.server.workshop import get_setup, setup_out
+from ubrex.server.workshop import dried_that_count, get_setup, room_at, rooms_read, setup_out
 
 SET_BY_HAND: Final = frozenset({SetAt.SLICER, SetAt.MACHINE})
 """Where people set what they try: in the slicing program, or on the machine."""
@@ -76,11 +76,12 @@ class Ledger:
             found.trials.setdefault(trial.print_id, []).append(trial)
         spools = {row.spool_id for row in prints if row.spool_id is not None}
         found.spools = {row.id: row.name for row in Spool.select().where(Spool.id.in_(spools))}
-        for entry in SpoolEntry.select().where(SpoolEntry.spool.in_(spools), SpoolEntry.kind == "dried"):
-            found.dried.setdefault(entry.spool_id, []).append(entry.at)
+        for spool in Spool.select(Spool, Filament).join(Filament).where(Spool.id.in_(spools)):
+            log = SpoolEntry.select().where(SpoolEntry.spool == spool.id, SpoolEntry.kind == "dried")
+            found.dried[spool.id] = [row.at for row in dried_that_count(log, spool.filament)]
         files = {row.file_id for row in prints if row.file_id is not None}
         found.files = {row.id: row.name for row in CheckedFile.select().where(CheckedFile.id.in_(files))}
-        found.room = list(RoomReading.select().order_by(RoomReading.at, RoomReading.id))
+        found.room = rooms_read()
         return found
 
     def numbers_at(self, setup_id: int, at: datetime) -> dict[Kind, tuple[float, str]]:
@@ -132,7 +133,7 @@ class Ledger:
         if dried:
             hours = (row.happened_at - max(dried)).total_seconds() / 3600
             found[words.DRY] = Held(hours, parts.hours_said(round(hours)))
-        read = next((one for one in reversed(self.room) if one.at <= row.happened_at), None)
+        read = room_at(self.room, row.happened_at)
         if read is not None:
             found[parts.ROOM] = Held(read.temperature_c, f"{decimal_text(read.temperature_c, 1)} °C")
             if read.humidity_pct is not None:

@@ -14,11 +14,11 @@ from ubrex.server.desk import Work
 from ubrex.server.faults._spool_facts import spool_facts
 from ubrex.server.profile import Standings, judged_values, standing_of
 from ubrex.server.store.facts import ChangeRow, fetch_changes
-from ubrex.server.store.records import Fault, FaultEnd, Print, RoomReading
+from ubrex.server.store.records import Fault, FaultEnd, Print
 from ubrex.server.words import faults as words
 from ubrex.server.words.changes import CHANGES
 from ubrex.server.words.numbers import day, plain
-from ubrex.server.workshop import show_counters
+from ubrex.server.workshop import room_at, rooms_read, show_counters
 
 MOST_CHANGES: Final = 200
 JAMS_WITHIN: Final = timedelta(days=14)
@@ -159,17 +159,8 @@ def _values(standings: Standings) -> list[Fact]:
     return found
 
 
-ROOM_HOLDS: Final = timedelta(days=2)
-"""A room that was read longer before a case says nothing of it (E)."""
-
-
 def _room(began: datetime) -> list[Fact]:
-    row = (
-        RoomReading.select()
-        .where(RoomReading.at <= began, RoomReading.at > began - ROOM_HOLDS)
-        .order_by(RoomReading.at.desc(), RoomReading.id.desc())
-        .first()
-    )
+    row = room_at(rooms_read(), began)
     if row is None:
         return []
     cold = row.temperature_c < COLD_C or row.draught

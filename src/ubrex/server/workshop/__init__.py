@@ -3,7 +3,7 @@
 from ubrex.server.workshop._albums import Album
 from ubrex.server.workshop._assembly import Pickable, assemble_setup, list_picks
 from ubrex.server.workshop._backup import UnusableBackup, backup_bytes, read_backup, restore_bytes, write_backup
-from ubrex.server.workshop._drying import drying_asked
+from ubrex.server.workshop._drying import dried_that_count, drying_asked
 from ubrex.server.workshop._find import find_all
 from ubrex.server.workshop._form_tables import screw_places
 from ubrex.server.workshop._forms import keep_size, read_size, safety_fields, size_fields
@@ -22,13 +22,12 @@ from ubrex.server.workshop._inventory import (
     list_filaments,
     list_machines,
     list_tools,
-    read_room,
     retire_record,
     show_form,
-    show_room,
 )
 from ubrex.server.workshop._people import add_person
 from ubrex.server.workshop._pictures import read_photo
+from ubrex.server.workshop._room import read_room, room_at, rooms_read, show_room
 from ubrex.server.workshop._schools import Side, list_schools, schools_out, sides_of, take_side
 from ubrex.server.workshop._scopes import owners, scope_keys
 from ubrex.server.workshop._setups import (
@@ -76,6 +75,7 @@ __all__ = [
     "bounds_of",
     "check_zero",
     "create_setup",
+    "dried_that_count",
     "drying_asked",
     "edit_record",
     "feed_said",
@@ -102,6 +102,8 @@ __all__ = [
     "remove_setup",
     "restore_bytes",
     "retire_record",
+    "room_at",
+    "rooms_read",
     "safety_fields",
     "scale_on_record",
     "schools_out",

@@ -14,13 +14,14 @@ def drying_asked(filament: Filament) -> Drying | None:
     return drying_of(family(filament.family), filament.dry_c, filament.dry_h)
 
 
-def dried_that_count(entries: Iterable[SpoolEntry], filament: Filament, now: datetime) -> list[SpoolEntry]:
+def dried_that_count(entries: Iterable[SpoolEntry], filament: Filament) -> list[SpoolEntry]:
     """The dryings of a spool's log that dried it, newest first."""
     rows = sorted((row for row in entries if row.kind == "dried"), key=lambda row: row.at, reverse=True)
-    found = [_as_entry(row, now) for row in rows]
+    found = [_as_entry(row, rows[0].at) for row in rows]
     count = set(that_count(found, drying_asked(filament)))
     return [row for row, one in zip(rows, found, strict=True) if one in count]
 
 
-def _as_entry(row: SpoolEntry, now: datetime) -> DryEntry:
-    return DryEntry(Found.DRIED, (now - row.at).total_seconds() / 3600, row.number, row.second or 0.0)
+def _as_entry(row: SpoolEntry, newest: datetime) -> DryEntry:
+    """An entry, its age counted from the newest: only how far apart they are matters."""
+    return DryEntry(Found.DRIED, (newest - row.at).total_seconds() / 3600, row.number, row.second or 0.0)

@@ -7,9 +7,9 @@ from collections.abc import Collection
 from typing import Any, Final
 
 from ubrex.core.chain import Grade, Kind
-from ubrex.core.judge import Entry, judge_entered, judge_label
+from ubrex.core.judge import judge_label
 from ubrex.core.materials import Liner, Window, family
-from ubrex.core.quantity import Unit, decimal_text
+from ubrex.core.quantity import decimal_text
 from ubrex.server.desk import Clash, FieldProblem, Outdated, TypedFields, Work, find
 from ubrex.server.store.facts import OnSpoolRow, fetch_on_spools
 from ubrex.server.store.records import (
@@ -21,7 +21,6 @@ from ubrex.server.store.records import (
     Nozzle,
     Person,
     Record,
-    RoomReading,
     Setup,
     Spool,
     SpoolEntry,
@@ -39,10 +38,8 @@ from ubrex.server.views.records import (
     SpoolEntryOut,
     SpoolOut,
 )
-from ubrex.server.views.workshop import RoomIn, RoomOut
 from ubrex.server.words import records as said
 from ubrex.server.words import setups as words
-from ubrex.server.words.exports import both_units
 from ubrex.server.words.inventory import entry_said, label_said, left_said, machine_said
 from ubrex.server.words.numbers import ago, day, plain
 from ubrex.server.words.profile import window_said
@@ -341,7 +338,7 @@ def _dried_said(dried: SpoolEntry | None, work: Work) -> str:
 
 
 def _spool(spool: Spool, held: OnSpoolRow, entries: list[SpoolEntry], filament: Filament, work: Work) -> SpoolOut:
-    count = dried_that_count(entries, filament, work.now)
+    count = dried_that_count(entries, filament)
     dried, tried = next(iter(count), None), any(entry.kind == "dried" for entry in entries)
     printed = "" if held.printed_g == 0 else decimal_text(held.printed_g, 0)
     return SpoolOut(
@@ -364,42 +361,3 @@ def _spool(spool: Spool, held: OnSpoolRow, entries: list[SpoolEntry], filament: 
             for entry in entries[:8]
         ],
     )
-
-
-def show_room(work: Work) -> RoomOut:
-    """The air as it was read last."""
-    row = RoomReading.select(RoomReading, Person).join(Person).order_by(RoomReading.id.desc()).first()
-    if row is None:
-        return RoomOut(sentence=said.ROOM_UNREAD, temperature="", humidity="", draught=False)
-    damp = "" if row.humidity_pct is None else f", {decimal_text(row.humidity_pct, 0)} % damp"
-    draughty = said.DRAUGHTY if row.draught else ""
-    when = ago((work.now - row.at).total_seconds() / 86400)
-    return RoomOut(
-        sentence=f"{both_units(row.temperature_c)}{damp}{draughty}; {when}, {row.person.name}",
-        temperature=decimal_text(row.temperature_c, 1),
-        humidity="" if row.humidity_pct is None else plain(row.humidity_pct),
-        draught=row.draught,
-    )
-
-
-def read_room(work: Work, form: RoomIn) -> RoomOut:
-    """Write down the air the machines stand in; °F may be typed."""
-    person = work.person()
-    fields = TypedFields()
-    temperature = fields.number(
-        "temperature", form.temperature, what=said.ROOM, low=-20, high=60, why=said.ROOM_WHY, unit=Unit.CELSIUS
-    )
-    humidity = None
-    if form.humidity.strip():
-        humidity = fields.number(
-            "humidity", form.humidity, what=said.HUMIDITY, low=0, high=100, why=said.HUMIDITY_WHY, unit=Unit.PERCENT
-        )
-    for entry, number, unit in ((Entry.ROOM, temperature, "°C"), (Entry.HUMIDITY, humidity, "%")):
-        field = entry.value.split(".")[1]
-        if number is not None and field not in form.as_typed:
-            ask(judge_entered(entry, number, None), field, unit, fields)
-    fields.refuse_if_any()
-    RoomReading.create(
-        temperature_c=temperature, humidity_pct=humidity, draught=form.draught, at=work.now, person=person
-    )
-    return show_room(work)

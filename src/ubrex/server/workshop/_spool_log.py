@@ -75,7 +75,7 @@ def _log_wetness(work: Work, spool: Spool, form: SpoolEntryIn, entry: SpoolEntry
     change, at = None, entry.at
     if form.kind == "dried":
         log = SpoolEntry.select().where(SpoolEntry.spool == spool.id, SpoolEntry.kind == "dried", SpoolEntry.at <= at)
-        if entry.id in {row.id for row in dried_that_count(log, spool.filament, at)}:
+        if entry.id in {row.id for row in dried_that_count(log, spool.filament)}:
             change = Change.DRIED
     elif form.kind == "wet_test" and entry.number > 0:
         change = Change.WET
