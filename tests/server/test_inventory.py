@@ -245,6 +245,7 @@ def test_what_was_read_of_the_room_is_said_with_its_age(ines: Person) -> None:
         minds = ines.get(f"/setups/{ines.setup_id}/bench")["minds"]
         card = ines.get(f"/setups/{ines.setup_id}/pre-flight")
         room = next(row["text"] for row in card["ticks"] if row["lead"].startswith("Brim"))
+        assert ines.get("/room")["detail"] == ("62 % damp" if days == 0 else f"read {when}")
         assert f"the room was read as draughty {when}: corners lift and layers split" in minds
         assert f"The room was read at 21.0 °C (69.8 °F) {when}. The room was draughty then" in room
 

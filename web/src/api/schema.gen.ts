@@ -5411,10 +5411,15 @@ export interface components {
              */
             as_typed: string[];
         };
-        /** RoomOut */
+        /**
+         * RoomOut
+         * @description ``detail``: what stands below the temperature: how damp it is, or when that was, where it is long ago.
+         */
         RoomOut: {
             /** Sentence */
             sentence: string;
+            /** Detail */
+            detail: string;
             /** Temperature */
             temperature: string;
             /** Humidity */

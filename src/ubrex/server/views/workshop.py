@@ -121,7 +121,10 @@ class RoomIn(Schema):
 
 
 class RoomOut(Schema):
+    """``detail``: what stands below the temperature: how damp it is, or when that was, where it is long ago."""
+
     sentence: str
+    detail: str
     temperature: str
     humidity: str
     draught: bool

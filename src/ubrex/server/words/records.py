@@ -83,6 +83,11 @@ def heavier_than_full_said(grams: float, full_g: float) -> str:
     )
 
 
+def room_read_said(when: str) -> str:
+    """A room that was read too long ago to say anything of tonight."""
+    return f"read {when}"
+
+
 def weighs_far_said(grams: float, left_g: float) -> str:
     """A spool that weighs a power of ten more or less than is left by what was printed."""
     return (

@@ -35,15 +35,16 @@ def show_room(work: Work) -> RoomOut:
     """The air as it was read last."""
     row = RoomReading.select(RoomReading, Person).join(Person).order_by(RoomReading.id.desc()).first()
     if row is None:
-        return RoomOut(sentence=said.ROOM_UNREAD, temperature="", humidity="", draught=False)
-    damp = "" if row.humidity_pct is None else f", {decimal_text(row.humidity_pct, 0)} % damp"
+        return RoomOut(sentence=said.ROOM_UNREAD, temperature="", humidity="", draught=False, detail="")
+    damp = "" if row.humidity_pct is None else f"{decimal_text(row.humidity_pct, 0)} % damp"
     draughty = said.DRAUGHTY if row.draught else ""
     when = ago((work.now - row.at).total_seconds() / 86400)
     return RoomOut(
-        sentence=f"{both_units(row.temperature_c)}{damp}{draughty}; {when}, {row.person.name}",
+        sentence=f"{', '.join(filter(None, (both_units(row.temperature_c), damp)))}{draughty}; {when}, {row.person.name}",
         temperature=decimal_text(row.temperature_c, 1),
         humidity="" if row.humidity_pct is None else plain(row.humidity_pct),
         draught=row.draught,
+        detail=damp if work.now - row.at <= ROOM_HOLDS else said.room_read_said(when),
     )
 
 

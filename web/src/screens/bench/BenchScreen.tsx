@@ -323,7 +323,13 @@ function PartsSheet({ setup, onPick, onRoom, onFind, onClose }: PartsProps) {
     ["Surface", setup.surface, () => onPick("surface")],
     ["Filament", setup.filament, () => onPick("filament")],
     ["Tuned for", setup.purpose_name, () => onPick("purpose")],
-    ["Room", room.data?.temperature ? `${room.data.temperature} °C` : "not read", onRoom],
+    [
+      "Room",
+      room.data?.temperature
+        ? [`${room.data.temperature} °C`, room.data.detail].filter(Boolean).join(", ")
+        : "not read",
+      onRoom,
+    ],
   ];
   return (
     <Modal title="On the bench" onClose={onClose}>
@@ -368,7 +374,7 @@ function SetupBlock({ setup, onPick, onRoom, onParts }: BlockProps) {
         {
           label: "Room",
           value: room.data?.temperature ? `${room.data.temperature} °C` : "not read",
-          detail: room.data?.humidity ? `${room.data.humidity} % damp` : "",
+          detail: room.data?.detail ?? "",
           keyHint: "6",
           onPress: onRoom,
         },
