@@ -17,6 +17,7 @@ from ubrex.server.profile import (
     DAY_S,
     Standings,
     StepFacts,
+    days_since_found,
     dryness_of,
     hours_since_dried,
 )
@@ -80,8 +81,8 @@ def filament_card(found: Standings, margin: MarginRows, work: Work) -> list[Befo
     if not (row.hygroscopic or held or margin.dry):
         return []
     state = Dryness.WET if held else dryness_of(found.setup, margin.dry, work.now)
-    newest = margin.dry[0] if margin.dry else None
-    why = words.WET_TEST if newest is None else words.found_said(days_since(work, newest.at_s))
+    found_days = days_since_found(found.setup, margin.dry, work.now)
+    why = words.WET_TEST if found_days is None else words.found_said(found_days)
     hours = hours_since_dried(found.setup, margin.dry, work.now)
     return [BeforeOut(key="filament", said=words.filament_said(state, hours), why=why, good=state is Dryness.DRY)]
 

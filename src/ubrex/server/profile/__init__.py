@@ -11,7 +11,7 @@ from ubrex.server.profile._changes import (
 )
 from ubrex.server.profile._copies import HOLDS_FOR, copy_profile, import_profile, preview_copy, preview_import
 from ubrex.server.profile._course import drifts_said, numbers_ever, show_course
-from ubrex.server.profile._dry import dry_findings, dry_rows, dryness_of, hours_since_dried
+from ubrex.server.profile._dry import days_since_found, dry_findings, dry_rows, dryness_of, hours_since_dried
 from ubrex.server.profile._evidence import (
     Evidence,
     evidence_from,
@@ -100,6 +100,7 @@ __all__ = [
     "check_safety",
     "copy_profile",
     "counting",
+    "days_since_found",
     "diameter_of",
     "done_on",
     "drifts_said",

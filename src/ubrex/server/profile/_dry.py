@@ -46,6 +46,11 @@ def hours_since_dried(setup: Setup, rows: Iterable[DryRow], now: datetime) -> fl
     return next((row.hours_ago for row in _entries(setup, rows, now) if row.found is Found.DRIED), None)
 
 
+def days_since_found(setup: Setup, rows: Iterable[DryRow], now: datetime) -> float | None:
+    """Days since the newest entry that counts; None where there is none."""
+    return next((row.hours_ago / 24 for row in _entries(setup, rows, now)), None)
+
+
 def _entries(setup: Setup, rows: Iterable[DryRow], now: datetime) -> list[DryEntry]:
     """The entries of a spool that count, newest first."""
     now_s = now.timestamp()

@@ -31,7 +31,7 @@ _SMALL: Final = 1e-9
 _WHOSE: Final = {Whose.LABEL: "the spool’s label", Whose.FAMILY: "usual for this family"}
 
 _DRY: Final = {
-    Dryness.UNTESTED.value: "nobody dried it or listened to it",
+    Dryness.UNTESTED.value: "nobody listened to it, or noted a drying that counts",
     Dryness.OVERDUE.value: "it was dried too long ago",
     Dryness.NEVER_DRIED.value: "no drying that counts was noted, and this family always wants drying, new and sealed too",
 }
