@@ -279,6 +279,22 @@ def test_only_a_drying_that_dries_lets_wet_filament_go(ines: Person) -> None:
     assert ines.get("/filaments")[0]["spools"][0]["dried"] == "dried today"
 
 
+def test_a_drying_behind_many_that_do_not_count_is_the_same_on_bench_and_card(ines: Person) -> None:
+    """Each looks as far back into the log."""
+    spool = add(ines, "spool", 1, name="14").json()["id"]
+    assembly(ines, spool_id=spool)
+    entry = {"kind": "dried", "number": "6", "second": "50"}
+    assert ines.post(f"/spools/{spool}/entries", entry).status_code == 201
+    for day in range(1, 8):
+        ines.clock.now += timedelta(days=1)
+        short = {"kind": "dried", "number": "0.5", "second": "50", "note": f"try {day}"}
+        assert ines.post(f"/spools/{spool}/entries", short).status_code == 201
+    (card,) = [row for row in ines.get(f"/setups/{ines.setup_id}/bench")["before"] if row["key"] == "filament"]
+    ticks = ines.get(f"/setups/{ines.setup_id}/pre-flight")["ticks"]
+    assert card["said"] == f"Filament: dry, dried 7{NBSP}days ago"
+    assert any(row["text"].startswith(f"Dried 7{NBSP}days ago") for row in ticks)
+
+
 def test_the_label_says_how_a_filament_is_dried_before_its_family_does(ines: Person) -> None:
     """In what waits and in what is asked: what dries its family would leave this one wet."""
     edit(ines, "filament", 1, dry_c="60", dry_h="8")

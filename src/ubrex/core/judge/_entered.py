@@ -8,7 +8,7 @@ from enum import StrEnum
 from typing import Final
 
 from ubrex.core.judge._findings import Code, Finding
-from ubrex.core.judge._slips import times_of
+from ubrex.core.judge._slips import slip_from
 from ubrex.core.materials import COOLER_C, HOTTER_C, Family, Window
 from ubrex.core.quantity import ToolKind, usual_error
 
@@ -82,12 +82,6 @@ def judge_entered(entry: Entry, number: float, record: float | None) -> Finding 
         return slipped
     low, high = USUAL_ENTRIES.get(entry, (-math.inf, math.inf))
     return None if low <= number <= high else Finding(code=Code.UNUSUAL, value=number, low=low, high=high)
-
-
-def slip_from(number: float, record: float) -> Finding | None:
-    """A number that is a power of ten off from what stood there before."""
-    times = times_of(number, record)
-    return Finding(code=Code.SLIP, value=number, low=record, fits=number / 10**times) if times else None
 
 
 def judge_label(

@@ -59,9 +59,9 @@ def slip(kind: Kind, number: float, record: float | None, *, foaming: bool = Fal
     if record is not None and number != record:
         if number * record < 0 and abs(number + record) <= SIGN_WITHIN * abs(record):
             return Finding(code=Code.SIGN, kind=kind, value=number, low=record, fits=-number)
-        times = times_of(number, record)
-        if times:
-            return Finding(code=Code.SLIP, kind=kind, value=number, low=record, fits=number / 10**times)
+        slipped = slip_from(number, record)
+        if slipped is not None:
+            return replace(slipped, kind=kind)
         far = kind is Kind.E_STEPS and abs(number / record - 1) > SETTING_NEAR
         if far or (kind is Kind.Z_OFFSET and abs(number - record) > OFFSET_NEAR_MM):
             return Finding(code=Code.FAR_FROM_RECORD, kind=kind, value=number, low=record)
@@ -71,8 +71,14 @@ def slip(kind: Kind, number: float, record: float | None, *, foaming: bool = Fal
     return None
 
 
-def times_of(number: float, record: float) -> int:
-    """By which power of ten a number is off from the one on record; 0 if it is not."""
+def slip_from(number: float, record: float) -> Finding | None:
+    """A number that is a power of ten off from what stood there before."""
+    times = _times(number, record)
+    return Finding(code=Code.SLIP, value=number, low=record, fits=number / 10**times) if times else None
+
+
+def _times(number: float, record: float) -> int:
+    """By which power of ten a number is off; 0 if it is not."""
     if number * record <= 0:
         return 0
     power = math.log10(number / record)

@@ -75,10 +75,12 @@ class Ledger:
         for trial in Trial.select().where(Trial.print.in_([row.id for row in prints])).order_by(Trial.id):
             found.trials.setdefault(trial.print_id, []).append(trial)
         spools = {row.spool_id for row in prints if row.spool_id is not None}
-        found.spools = {row.id: row.name for row in Spool.select().where(Spool.id.in_(spools))}
+        logs: dict[int, list[SpoolEntry]] = {}
+        for entry in SpoolEntry.select().where(SpoolEntry.spool.in_(spools), SpoolEntry.kind == "dried"):
+            logs.setdefault(entry.spool_id, []).append(entry)
         for spool in Spool.select(Spool, Filament).join(Filament).where(Spool.id.in_(spools)):
-            log = SpoolEntry.select().where(SpoolEntry.spool == spool.id, SpoolEntry.kind == "dried")
-            found.dried[spool.id] = [row.at for row in dried_that_count(log, spool.filament)]
+            found.spools[spool.id] = spool.name
+            found.dried[spool.id] = [row.at for row in dried_that_count(logs.get(spool.id, []), spool.filament)]
         files = {row.file_id for row in prints if row.file_id is not None}
         found.files = {row.id: row.name for row in CheckedFile.select().where(CheckedFile.id.in_(files))}
         found.room = rooms_read()

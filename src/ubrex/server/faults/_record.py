@@ -18,7 +18,7 @@ from ubrex.server.store.records import Fault, FaultEnd, Print
 from ubrex.server.words import faults as words
 from ubrex.server.words.changes import CHANGES
 from ubrex.server.words.numbers import day, plain
-from ubrex.server.workshop import room_at, rooms_read, show_counters
+from ubrex.server.workshop import room_before, show_counters
 
 MOST_CHANGES: Final = 200
 JAMS_WITHIN: Final = timedelta(days=14)
@@ -160,7 +160,7 @@ def _values(standings: Standings) -> list[Fact]:
 
 
 def _room(began: datetime) -> list[Fact]:
-    row = room_at(rooms_read(), began)
+    row = room_before(began)
     if row is None:
         return []
     cold = row.temperature_c < COLD_C or row.draught

@@ -7,14 +7,11 @@ from datetime import datetime
 
 from ubrex.core.judge import Finding, judge_dryness
 from ubrex.core.materials import DryEntry, Dryness, Found, dryness, family, that_count
-from ubrex.server.store.margin import DryRow
+from ubrex.server.store.margin import MOST_DRY, DryRow
 from ubrex.server.store.records import Setup, SpoolEntry
 from ubrex.server.workshop import drying_asked
 
 HOUR_S = 3600.0
-
-MOST_ENTRIES = 12
-"""Entries of a log that are looked at: more of them are of another summer."""
 
 
 def dry_rows(setup: Setup) -> list[DryRow]:
@@ -25,7 +22,7 @@ def dry_rows(setup: Setup) -> list[DryRow]:
         SpoolEntry.select()
         .where(SpoolEntry.spool == setup.spool_id, SpoolEntry.kind.in_(("wet_test", "dried")))
         .order_by(SpoolEntry.at.desc(), SpoolEntry.id.desc())
-        .limit(MOST_ENTRIES)
+        .limit(MOST_DRY)
     )
     return [DryRow(row.kind, row.number, row.second, row.at.timestamp()) for row in rows]
 

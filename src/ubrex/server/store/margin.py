@@ -12,6 +12,9 @@ from ubrex.server.store.prepared import Long
 from ubrex.server.store.records import Setup
 from ubrex.server.store.trials import OPEN_TRIALS
 
+MOST_DRY: Final = 12
+"""Entries of a spool's log of wet and dry that are looked at: more of them are of another summer."""
+
 _E_STEPS: Final = (
     "(SELECT {field} FROM tuned_value WHERE kind = 'e_steps' AND toolhead_id = %(head)s ORDER BY id DESC LIMIT 1)"
 )
@@ -37,7 +40,7 @@ json_build_array(
     ORDER BY e.at DESC, e.id DESC LIMIT 1),
 (SELECT json_agg(json_build_array(e.kind, e.number, e.second, date_part('epoch', e.at)) ORDER BY e.at DESC, e.id DESC)
     FROM (SELECT * FROM spool_entry WHERE spool_id = %(spool)s AND kind IN ('wet_test', 'dried')
-        ORDER BY at DESC, id DESC LIMIT %(most)s) e),
+        ORDER BY at DESC, id DESC LIMIT {MOST_DRY}) e),
 (SELECT json_agg(one.outcome = 'good' ORDER BY one.happened_at DESC) FROM (
     SELECT outcome, happened_at FROM print WHERE setup_id = %(setup)s
         AND id NOT IN (SELECT print_id FROM print_off) ORDER BY happened_at DESC LIMIT %(most)s) one),

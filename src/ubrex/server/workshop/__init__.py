@@ -27,7 +27,7 @@ from ubrex.server.workshop._inventory import (
 )
 from ubrex.server.workshop._people import add_person
 from ubrex.server.workshop._pictures import read_photo
-from ubrex.server.workshop._room import read_room, room_at, rooms_read, show_room
+from ubrex.server.workshop._room import read_room, room_at, room_before, rooms_read, show_room
 from ubrex.server.workshop._schools import Side, list_schools, schools_out, sides_of, take_side
 from ubrex.server.workshop._scopes import owners, scope_keys
 from ubrex.server.workshop._setups import (
@@ -103,6 +103,7 @@ __all__ = [
     "restore_bytes",
     "retire_record",
     "room_at",
+    "room_before",
     "rooms_read",
     "safety_fields",
     "scale_on_record",

@@ -27,7 +27,16 @@ def rooms_read() -> list[RoomReading]:
 
 def room_at(rooms: Sequence[RoomReading], moment: datetime) -> RoomReading | None:
     """The air at a moment, as it was read last before; None where that was too long before. ``rooms``: oldest first."""
-    row = next((one for one in reversed(rooms) if one.at <= moment), None)
+    return _near(next((one for one in reversed(rooms) if one.at <= moment), None), moment)
+
+
+def room_before(moment: datetime) -> RoomReading | None:
+    """The same, where one moment alone is asked about."""
+    rows = RoomReading.select().where(RoomReading.at <= moment)
+    return _near(rows.order_by(RoomReading.at.desc(), RoomReading.id.desc()).first(), moment)
+
+
+def _near(row: RoomReading | None, moment: datetime) -> RoomReading | None:
     return row if row is not None and moment - row.at <= ROOM_HOLDS else None
 
 
@@ -60,8 +69,10 @@ def read_room(work: Work, form: RoomIn) -> RoomOut:
         humidity = fields.number(
             "humidity", form.humidity, what=said.HUMIDITY, low=0, high=100, why=said.HUMIDITY_WHY, unit=Unit.PERCENT
         )
-    for entry, number, unit in ((Entry.ROOM, temperature, "°C"), (Entry.HUMIDITY, humidity, "%")):
-        field = entry.value.split(".")[1]
+    for field, entry, number, unit in (
+        ("temperature", Entry.ROOM, temperature, "°C"),
+        ("humidity", Entry.HUMIDITY, humidity, "%"),
+    ):
         if number is not None and field not in form.as_typed:
             ask(judge_entered(entry, number, None), field, unit, fields)
     fields.refuse_if_any()

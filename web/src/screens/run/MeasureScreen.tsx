@@ -13,6 +13,7 @@ import { isPhone } from "../../shell/isPhone";
 import { Page } from "../../shell/Page";
 import { ScrollEnd } from "../../shell/ScrollEnd";
 import { Trouble, Waiting } from "../../shell/Trouble";
+import { useAsTyped } from "../../shell/useAsTyped";
 import { useWrite } from "../../shell/useWrite";
 import { AddInstrument } from "./AddInstrument";
 import { Cautions } from "./Cautions";
@@ -40,12 +41,12 @@ function MeasureForm({ start }: { start: Start }) {
   const [method, setMethod] = useState(start.method);
   const [asked] = useSearchParams();
   const [typed, setTyped] = useState<Values>(() => Object.fromEntries(asked));
-  const [asTyped, setAsTyped] = useState<readonly string[]>([]);
   const [instrument, setInstrument] = useState("");
   const [adding, setAdding] = useState(false);
   const way = start.methods.find((row) => row.method === method) ?? start.methods[0];
   const fields = way?.fields ?? [];
   const values = sent(fields, valuesOf(fields, typed));
+  const { asTyped, confirm } = useAsTyped(values);
   const tool = way?.instruments.find((row) => String(row.id) === instrument) ?? way?.instruments[0];
   const shown = useDeferredValue({ method, values, as_typed: [] });
   const piece = usePiece(start.setup.id, shown, way?.prints ?? false);
@@ -67,16 +68,6 @@ function MeasureForm({ start }: { start: Start }) {
     (run) => navigate(`/runs/${run.id}`, { replace: true }),
   );
   const problemOf = (field: string) => problemAt(write.error, field) ?? problemAt(piece.error, field);
-  /** A doubt is answered for what stands there now: once that changes, it is asked about anew. */
-  const type = (next: Values) => {
-    setAsTyped(asTyped.filter((name) => next[name] === typed[name]));
-    setTyped(next);
-  };
-  const confirm = (field: string) => {
-    const meant = [...asTyped, field];
-    setAsTyped(meant);
-    write.mutate(meant);
-  };
   const form = useRefused(write.error);
   const [goOn, setGoOn] = useState(false);
   const ready = way !== undefined && (tool !== undefined || way.missing === "");
@@ -145,9 +136,9 @@ function MeasureForm({ start }: { start: Start }) {
             <FormFields
               fields={fields}
               typed={typed}
-              onTyped={type}
+              onTyped={setTyped}
               problemOf={problemOf}
-              onConfirm={confirm}
+              onConfirm={(field) => write.mutate(confirm(field))}
               autoFocus={!isPhone()}
             />
           </div>
