@@ -279,6 +279,17 @@ def test_only_a_drying_that_dries_lets_wet_filament_go(ines: Person) -> None:
     assert ines.get("/filaments")[0]["spools"][0]["dried"] == "dried today"
 
 
+def test_a_number_that_makes_another_one_wrong_is_told_with_that_ones_name_and_unit(ines: Person) -> None:
+    """A speed at which the label wants more heat: what lies outside is a temperature, not a speed."""
+    edit(ines, "filament", 1, label="195-220; 210-235 from 80 mm/s")
+    ines.post(f"/setups/{ines.setup_id}/values", {"values": {"nozzle": "205"}})
+    typed = ines.post(f"/setups/{ines.setup_id}/values", {"values": {"speed_outer": "90"}})
+    (problem,) = typed.json()["fields"]
+    assert problem["field"] == "speed_outer"
+    said = f"Speed, outer walls: nozzle, rest, 205{NBSP}°C lies outside the spool’s label at 90{NBSP}mm/s, 210–235{NBSP}°C."
+    assert problem["message"].startswith(said)
+
+
 def test_a_drying_behind_many_that_do_not_count_is_the_same_on_bench_and_card(ines: Person) -> None:
     """Each looks as far back into the log."""
     spool = add(ines, "spool", 1, name="14").json()["id"]

@@ -159,6 +159,7 @@ class Finding:
     allowed or usual, in the unit of the kind; ``fits``: a number that would do. ``at_mm_s``: the speed that
     a label was read at. ``rests``: other values it depends on.
     ``why``: in words, where the table it comes from says so itself. ``days_ago``: when that was read which it is about.
+    ``about``: the value whose number it is, where it is told at another one that makes it wrong.
     """
 
     code: Code
@@ -173,6 +174,7 @@ class Finding:
     rests: frozenset[Kind] = frozenset()
     why: str = ""
     days_ago: float = 0.0
+    about: Kind | None = None
 
     @property
     def severity(self) -> Severity:

@@ -106,5 +106,6 @@ def judge_change(parts: Parts, before: Values, new: Values, *, typed: Iterable[K
 
 
 def _told_at(one: Finding, kind: Kind) -> Finding:
-    """The same finding, said at another value; what it is about stays in ``rests``."""
-    return replace(one, kind=kind, rests=one.rests | frozenset[Kind](() if one.kind is None else (one.kind,)))
+    """The same finding, said at another value; what it is about stays in ``about`` and ``rests``."""
+    rests = one.rests | frozenset[Kind](() if one.kind is None else (one.kind,))
+    return replace(one, kind=kind, rests=rests, about=one.kind)

@@ -43,7 +43,8 @@ def limit_said(max_c: float, of: HeatLimit) -> str:
 
 
 def _unit(one: Finding) -> str:
-    return "" if one.kind is None else unit_text(KINDS[one.kind].unit.value)
+    of = one.about or one.kind
+    return "" if of is None else unit_text(KINDS[of].unit.value)
 
 
 def _label(one: Finding) -> str:
@@ -67,7 +68,8 @@ def _range(one: Finding) -> str:
         return f"{_rounded(one.low if one.high is None else one.high)}{NBSP}{_unit(one)}".strip()
     if one.low == one.high:
         return f"{_rounded(one.low)}{NBSP}{_unit(one)}".strip()
-    if one.kind is not None and KINDS[one.kind].unit is Unit.CELSIUS:
+    of = one.about or one.kind
+    if of is not None and KINDS[of].unit is Unit.CELSIUS:
         return f"{plain(math.ceil(one.low - _SMALL))}{DASH}{plain(math.floor(one.high + _SMALL))}{NBSP}{_unit(one)}"
     return f"{_rounded(one.low)}{DASH}{_rounded(one.high)}{NBSP}{_unit(one)}".strip()
 
@@ -223,7 +225,9 @@ def told_said(one: Finding) -> str:
     """The same as a sentence, with the name of its value before it."""
     said = finding_said(one)
     ended = said if said.endswith("?") else f"{said}."
-    return f"{KINDS[one.kind].name}: {ended}" if one.kind is not None else f"{ended[:1].upper()}{ended[1:]}"
+    # Told at a number that makes another one wrong: which one that is, too.
+    about = "" if one.about is None else f"{KINDS[one.about].name.lower()}, "
+    return f"{KINDS[one.kind].name}: {about}{ended}" if one.kind is not None else f"{ended[:1].upper()}{ended[1:]}"
 
 
 def asks_said(one: Finding) -> str:
