@@ -29,13 +29,16 @@ def test_intervals_cover_what_they_promise_where_the_world_is_as_assumed(seen: E
 
 
 def test_what_is_right_is_changed_in_one_of_twenty_at_most(seen: Evidence) -> None:
-    """By a run and by a tower; a trial is a reprint, and no change yet."""
-    for one in seen.evenings:
-        if one.on_model and one.right:
+    """By a run in every world, by a tower with every rater; a trial is a reprint, and no change yet."""
+    right = [one for one in seen.evenings if one.right]
+    assert any(not one.on_model for one in right)
+    for one in right:
+        # A hand that is never asked to read softly is not one that followed what was said.
+        if "never read softly" not in one.world:
             assert one.applied <= 0.05 + NOISE, one
+    assert {tower.rater for tower in seen.towers} == {"exact", "strict", "mild"}
     for tower in seen.towers:
-        if tower.rater == "exact":
-            assert tower.right_changed <= 0.05 + NOISE, tower
+        assert tower.right_changed <= 0.05 + 1.5 * NOISE, tower
 
 
 def test_a_slip_of_the_fingers_is_swallowed_in_one_of_a_hundred_at_most(seen: Evidence) -> None:

@@ -66,6 +66,7 @@ def laid_over(run: Any, change: Any) -> Any:
     tower = run["body"]["tower"]
     bands = [changed.get(band["index"], band) for band in tower["bands"]]
     new = {"bands": bands, "waiting": change["waiting"], "left": change["left"]}
+    new |= {} if change["scales"] is None else {"scales": change["scales"]}
     kept = {name: change[name] for name in ("version", "entry", "finding", "result", "actions", "curve")}
     return {**run, **kept, "readings": list(readings.values()), "body": {"kind": "rated", "tower": {**tower, **new}}}
 
@@ -250,6 +251,56 @@ def test_what_a_tower_is_rated_for_can_be_changed_while_it_is_rated(labelled: Pe
     strong, pretty = set_for("strength").json(), set_for("looks").json()
     assert float(strong["result"]["proposal"]) > float(pretty["result"]["proposal"])
     assert codes(set_for("lightness")) == {"purpose": "not_here"}
+
+
+@pytest.mark.parametrize(("broke", "verdict"), [(1, "keep"), (0, "apply")])
+def test_a_break_is_looked_at_where_a_strict_rater_would_change_what_holds(
+    labelled: Person, broke: int, verdict: str
+) -> None:
+    """Rated *snaps clean*, 215 is too weak for strength, unless whoever rates is strict: the face of the break tells."""
+    assert type_in(labelled, {"nozzle_first": "215", "nozzle": "215"}).status_code in {200, 201}
+    run = begin(labelled).json()
+    headers = labelled.headers(run["version"])
+    run = labelled.client.patch(f"/api/v1/runs/{run['id']}", json={"purpose": "strength"}, headers=headers).json()
+    run = rate_all(labelled, run, "stringing", (4, 4, 4, 3, 3, 2, 1))
+    run = rate_all(labelled, run, "surface", (2, 3, 4, 4, 3, 2, 2))
+    assert "break" not in {scale["key"] for scale in run["body"]["tower"]["scales"]}, "nothing is broken yet"
+    run = rate_all(labelled, run, "bond", (0, 0, 1, 2, 2, 3, 3))
+    assert (run["result"]["verdict"], run["result"]["title"]) == ("repeat", "Look at one break first")
+    assert "215\xa0°C in slanting light" in run["result"]["sentence"]
+    (scale,) = [scale for scale in run["body"]["tower"]["scales"] if scale["key"] == "break"]
+    assert (scale["most"], scale["words"]) == (1, ["along a layer", "across layers"])
+    asked = run["body"]["tower"]["waiting"][-1]
+    assert (asked["key"], asked["band"]) == ("break", band_at(run, 215)["index"])
+    assert codes(rate(labelled, run, asked["band"], "break", 2)) == {"rating": "no_such_rating"}
+    run = rated(labelled, run, asked["band"], "break", broke)
+    assert run["result"]["verdict"] == verdict, run["result"]
+    assert "break" not in {row["key"] for row in run["body"]["tower"]["waiting"]}
+    run = rated(labelled, run, asked["band"], "break", None)
+    assert run["result"]["title"] == "Look at one break first", "taken back, it is asked again"
+
+
+def test_what_stays_though_it_may_be_too_weak_says_so_until_its_break_was_seen(labelled: Person) -> None:
+    """All bonds alike and doubtful: nothing is surely better than 215, and nobody is told that it holds."""
+    assert type_in(labelled, {"nozzle_first": "215", "nozzle": "215"}).status_code in {200, 201}
+    run = begin(labelled).json()
+    headers = labelled.headers(run["version"])
+    run = labelled.client.patch(f"/api/v1/runs/{run['id']}", json={"purpose": "strength"}, headers=headers).json()
+    run = rate_all(labelled, run, "stringing", (4, 4, 4, 3, 3, 2, 1))
+    run = rate_all(labelled, run, "surface", (2, 3, 4, 4, 3, 2, 2))
+    run = rate_all(labelled, run, "bond", (2, 2, 2, 2, 2, 3, 3))
+    band = band_at(run, 215)["index"]
+
+    def doubted() -> bool:
+        return any("likelier too weak" in remark for remark in run["result"]["remarks"])
+
+    assert run["result"]["verdict"] == "keep"
+    assert doubted()
+    run = rated(labelled, run, band, "break", 1)
+    assert run["result"]["verdict"] == "keep"
+    assert not doubted()
+    run = rated(labelled, run, band, "break", 0)
+    assert run["result"]["title"] == "Look at one break first", "the band that would be set is doubtful too"
 
 
 @pytest.mark.parametrize(

@@ -64,6 +64,10 @@ def assert_claims(said: str, verdict: Verdict, error: float, half: float, guard:
         assert verdict is Verdict.TRY, said
         assert tolerance < size <= half, said
         return "chance"
+    if "last digit" in said:
+        assert verdict is Verdict.TRY, said
+        assert half + tolerance < size, said
+        return "digit"
     if "robably" in said:
         assert verdict is Verdict.TRY, said
         assert max(half, tolerance) < size <= half + tolerance, said
@@ -76,7 +80,9 @@ def boxes() -> Iterator[tuple[ToolKind, int, FlowResult]]:
     for (kind, tool), lines, off, scatter in product(TOOLS.items(), (1, 2), ERRORS, (0.0, 0.006, 0.02)):
         middle = LINE.wall_mm(lines, LINE.solid_mm) + 0.01 + off
         rows = tuple((round(middle + scatter * way, 4),) for way in (1.0, -0.6, -1.0, 0.6))
-        sample = WallSample(readings=rows, bead=LINE, tool=tool, lines=lines, spacing_mm=LINE.solid_mm, boxes=True)
+        sample = WallSample(
+            readings=rows, bead=LINE, tool=tool, lines=lines, spacing_mm=LINE.solid_mm, boxes=True, sure_by_digit=True
+        )
         yield kind, lines, evaluate_flow(sample)
 
 
@@ -113,7 +119,7 @@ def test_sentences_on_walls_are_true_to_their_numbers() -> None:
         else:
             assert found.to_set == figures.factor
         seen |= {claim, found.verdict.value}
-    assert {"none", "chance", "probably", "apply", "repeat"} <= seen
+    assert {"none", "chance", "probably", "digit", "apply", "repeat"} <= seen
 
 
 def test_sentences_on_the_feed_are_true_to_their_numbers() -> None:

@@ -89,7 +89,7 @@ class Evening:
         rounded = self._rounded(walls + rng.normal(0, way.along_mm, 4) - way.pressed_mm)
         return WallSample(
             readings=tuple((float(width),) for width in rounded), bead=LINE, tool=way.tool, lines=way.lines,
-            spacing_mm=LINE.solid_mm, boxes=True,
+            spacing_mm=LINE.solid_mm, boxes=True, sure_by_digit=True,
         )  # fmt: skip
 
     def pressed(self, rng: np.random.Generator, walls: Any, usual: WallSample) -> Pressed:

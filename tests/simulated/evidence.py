@@ -37,10 +37,10 @@ class Evidence:
 
 
 def gather(trials: int) -> Evidence:
-    """Everything, with so many trials a row; a quarter of that for a tower."""
+    """Everything, with so many trials a row; half of that for a tower."""
     return Evidence(
         evenings=[*feeds.rows(trials), *boxes.rows(trials)],
         loops=[*feeds.loops(trials), *boxes.loops(trials), *joined.loops(trials)],
-        towers=list(towers.rows(trials // 4)),
+        towers=list(towers.rows(trials // 2)),
         chain=list(chain.rows(trials // 2)),
     )

@@ -3,19 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from tests.core.calibrate.test_towers_simulated import CELSIUS, filament, rated
 from ubrex.core.calibrate import (
     DEMANDS,
+    Criterion,
+    Demand,
     RetractionSample,
     RetractionVerdict,
+    Stays,
+    TowerResult,
     TowerSample,
     TowerVerdict,
     evaluate_retraction,
     evaluate_tower,
+    in_use_stays,
 )
 from ubrex.core.chain import Purpose
 
@@ -25,7 +30,7 @@ DISTANCES = tuple(float(value) for value in np.linspace(0.5, 7.0, 8))
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TowerRow:
     """One kind of rater at one kind of tower. ``right_changed``: told to change what is right; ``bad_kept``: to keep what is
-    clearly worse. ``regret``: score lost [0 to 4], beside that of the best rated band.
+    clearly worse; ``looked``: a break had to be looked at. ``regret``: score lost [0 to 4], beside the best rated band.
     """  # fmt: skip
 
     rule: str
@@ -33,16 +38,17 @@ class TowerRow:
     trials: int
     right_changed: float
     bad_kept: float
+    looked: float
     regret: float
     by_hand: float
 
 
-HEADS = ("rule", "rater", "right, told to change", "clearly worse, kept", "score lost", "by hand")
+HEADS = ("rule", "rater", "right, told to change", "clearly worse, kept", "break looked at", "score lost", "by hand")
 
 
 def cells(one: TowerRow) -> list[str]:
     """A row as text."""
-    found = (one.right_changed, one.bad_kept, one.regret, one.by_hand)
+    found = (one.right_changed, one.bad_kept, one.looked, one.regret, one.by_hand)
     return [one.rule, one.rater, *("–" if np.isnan(share) else f"{share:.3f}" for share in found)]
 
 
@@ -52,20 +58,23 @@ def temperatures(trials: int, purpose: Purpose, name: str, strictness: float) ->
     demand, at = DEMANDS[purpose], np.array(CELSIUS)
     grid = np.arange(CELSIUS[0], CELSIUS[-1] + 1)
     whole = sum(demand.weights.values())
-    changed, bad, kept, ours, hand = 0, 0, 0, [], []
+    changed, bad, kept, looked, ours, hand = 0, 0, 0, 0, [], []
     for _ in range(trials):
         truth = filament(rng)
         table = {key: rated(rng, curve(at) + strictness) for key, curve in truth.curves.items()}
-        found = evaluate_tower(TowerSample(temperatures_c=CELSIUS, raters=(table,), unanchored=True), demand)
+        sample = TowerSample(temperatures_c=CELSIUS, raters=(table,), unanchored=True, torn={})
+        found = evaluate_tower(sample, demand)
         assert found.figures is not None
         score = truth.score(at, demand)
         best = int(np.argmax(score))
-        low, high = found.figures.stays_c
-        stays = (at >= low) & (at <= high)
-        picked = found.verdict in {TowerVerdict.PICK, TowerVerdict.DOES_NOT_DISCRIMINATE}
-        changed += bool(picked and not stays[best])
         worse = score[best] - score > 0.5
-        bad, kept = bad + int(worse.sum()), kept + int((worse & stays).sum())
+        bad, bond = bad + int(worse.sum()), truth.curves[Criterion.BOND](at)
+        for band in (best, *np.flatnonzero(worse)):
+            stays, picked, asked = settled(rng, sample, demand, found, int(band), bond)
+            if band == best:
+                changed, looked = changed + (picked and not stays), looked + asked
+            else:
+                kept += stays
         top = truth.score(grid, demand).max()
         rough = [
             sum(demand.weights.get(key, 0.0) / whole * row[band] for key, row in table.items())
@@ -76,8 +85,32 @@ def temperatures(trials: int, purpose: Purpose, name: str, strictness: float) ->
         hand.append(top - score[int(np.argmax(rough))])
     return TowerRow(
         rule=f"temperature, {purpose.value}", rater=name, trials=trials, right_changed=changed / trials,
-        bad_kept=kept / max(1, bad), regret=float(np.mean(ours)), by_hand=float(np.mean(hand)),
+        bad_kept=kept / max(1, bad), looked=looked / trials, regret=float(np.mean(ours)), by_hand=float(np.mean(hand)),
     )  # fmt: skip
+
+
+PICKED = frozenset({TowerVerdict.PICK, TowerVerdict.DOES_NOT_DISCRIMINATE})
+
+
+def settled(
+    rng: np.random.Generator, sample: TowerSample, demand: Demand, found: TowerResult, in_use: int, bond: np.ndarray
+) -> tuple[bool, bool, bool]:
+    """What becomes of a band in use, each break looked at that is asked for: it stays, a band is picked, one was asked."""
+    torn: dict[int, bool] = {}
+    while True:
+        assert found.figures is not None
+        stays = in_use_stays(sample, found.figures, CELSIUS[in_use])
+        if found.verdict is TowerVerdict.LOOK_AT_BREAK:
+            look = found.figures.nearest
+        elif found.verdict in PICKED and stays is Stays.LOOK_AT_BREAK:
+            look = in_use
+        else:
+            return stays is not Stays.NO, found.verdict in PICKED, bool(torn)
+        assert look not in torn
+        # What tears across the layers is told by the break, not by the rater.
+        torn[look] = bool(bond[look] + rng.normal(0, 0.6) >= demand.minimum[Criterion.BOND])
+        sample = replace(sample, torn=torn)
+        found = evaluate_tower(sample, demand)
 
 
 def retractions(trials: int, name: str, strictness: float) -> TowerRow:
@@ -109,7 +142,7 @@ def retractions(trials: int, name: str, strictness: float) -> TowerRow:
                 short, kept = short + 1, kept + stays
     return TowerRow(
         rule="retraction", rater=name, trials=right, right_changed=changed / right, bad_kept=kept / short,
-        regret=float("nan"), by_hand=float("nan"),
+        looked=float("nan"), regret=float("nan"), by_hand=float("nan"),
     )  # fmt: skip
 
 

@@ -18,6 +18,7 @@ from ubrex.core.calibrate import (
     LabelRange,
     RetractionSample,
     RetractionVerdict,
+    Stays,
     TowerSample,
     TowerVerdict,
     could_change,
@@ -25,6 +26,7 @@ from ubrex.core.calibrate import (
     evaluate_retraction,
     evaluate_tower,
     in_race,
+    in_use_stays,
     label_at,
     next_ratings,
     retraction_bands,
@@ -107,6 +109,82 @@ def test_a_tower_that_bonds_nowhere_asks_for_a_hotter_one() -> None:
     assert result.figures is not None
     assert result.verdict in {TowerVerdict.MINIMUM_NOT_MET, TowerVerdict.EXTEND_HOTTER}
     assert result.figures.direction == 1
+
+
+STRICT = {
+    Criterion.BOND: (0, 0, 1, 2, 2, 3, 3),
+    Criterion.STRINGING: (4, 4, 4, 3, 3, 2, 1),
+    Criterion.SURFACE: (2, 3, 4, 4, 3, 2, 2),
+}
+DOUBTED = TowerSample(temperatures_c=CELSIUS, raters=(STRICT,), unanchored=True, torn={})
+
+
+@pytest.mark.parametrize(("torn", "stays"), [({}, Stays.LOOK_AT_BREAK), ({3: True}, Stays.YES), ({3: False}, Stays.NO)])
+def test_where_strictness_decides_the_break_of_the_band_in_use_does(torn: dict[int, bool], stays: Stays) -> None:
+    """By the words 250 °C is too weak, to a strict rater it holds: the break says which; other bands need none."""
+    sample = replace(DOUBTED, torn=torn)
+    figures = evaluate_tower(sample, DEMANDS[Purpose.STRENGTH]).figures
+    assert figures is not None
+    assert in_use_stays(sample, figures, 250.0) is stays
+    assert [in_use_stays(sample, figures, celsius) for celsius in (240.0, 260.0)] == [Stays.NO, Stays.YES]
+    plain = evaluate_tower(replace(DOUBTED, torn=None), DEMANDS[Purpose.STRENGTH]).figures
+    assert plain is not None
+    assert in_use_stays(replace(DOUBTED, torn=None), plain, 250.0) is Stays.NO, "where no break can be looked at"
+
+
+@pytest.mark.parametrize(
+    ("torn", "verdict"),
+    [
+        ({}, TowerVerdict.LOOK_AT_BREAK),
+        ({6: True}, TowerVerdict.PICK),
+        ({6: False}, TowerVerdict.MINIMUM_NOT_MET),
+        ({0: True}, TowerVerdict.PICK),
+        ({0: False}, TowerVerdict.LOOK_AT_BREAK),
+    ],
+)
+def test_no_tower_is_called_too_weak_for_a_strict_rater(torn: dict[int, bool], verdict: TowerVerdict) -> None:
+    """The best bond was rated *snaps clean*: by the words none is strong enough; a break says how strict they were meant."""
+    weak = STRICT | {Criterion.BOND: (0, 0, 1, 1, 2, 2, 2)}
+    found = evaluate_tower(replace(DOUBTED, raters=(weak,), torn=torn), DEMANDS[Purpose.STRENGTH])
+    assert found.verdict is verdict
+    assert found.figures is not None
+    assert found.figures.nearest == 6
+    assert found.figures.direction == (verdict is TowerVerdict.MINIMUM_NOT_MET)
+
+
+def test_a_break_that_was_seen_counts_though_nobody_asked() -> None:
+    """By every reading 265 °C holds, and it is the best; a break along a layer says that it does not, nor any in use."""
+    good = replace(DOUBTED, raters=(STRICT | {Criterion.BOND: (0, 0, 1, 2, 3, 4, 4)},))
+    demand = DEMANDS[Purpose.STRENGTH]
+    plain = evaluate_tower(good, demand)
+    assert plain.verdict is TowerVerdict.PICK
+    assert plain.figures is not None
+    assert in_use_stays(good, plain.figures, 255.0) is Stays.YES
+    every = replace(good, torn=dict.fromkeys(range(7), False))
+    assert evaluate_tower(every, demand).verdict in {TowerVerdict.MINIMUM_NOT_MET, TowerVerdict.EXTEND_HOTTER}
+    assert in_use_stays(every, plain.figures, 255.0) is Stays.NO
+    offered = CELSIUS[plain.figures.offered]
+    assert in_use_stays(every, plain.figures, offered) is Stays.YES, "nothing printed is better"
+
+
+@pytest.mark.parametrize(("least", "asked"), [(1.9, False), (2.0, True), (3.0, True), (3.1, False)])
+def test_a_break_tells_only_whether_it_runs_across_the_layers(least: float, asked: bool) -> None:
+    """Between *snaps clean* and *tears*; where more or less is a must, or of something else, words are taken as they are."""
+    demand = replace(DEMANDS[Purpose.STRENGTH], minimum={Criterion.BOND: least})
+    rows = [STRICT | {Criterion.BOND: (0, 0, low, low, mid, mid, high)} for low, mid, high in SPREAD]
+    found = [evaluate_tower(replace(DOUBTED, raters=(row,)), demand) for row in rows]
+    assert (
+        any(
+            one.verdict is TowerVerdict.LOOK_AT_BREAK
+            or (one.figures is not None and one.figures.stays_c != one.figures.may_stay_c)
+            for one in found
+        )
+        is asked
+    )
+
+
+SPREAD = ((0, 1, 1), (0, 1, 2), (1, 2, 2), (1, 2, 3), (2, 3, 3), (2, 3, 4))
+"""Bonds of towers, cold, middle and hot."""
 
 
 def test_ratings_that_are_all_alike_tell_nothing_apart() -> None:

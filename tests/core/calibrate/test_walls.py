@@ -95,6 +95,26 @@ def test_walls_get_the_verdict_they_can_carry(sample: WallSample, verdict: Verdi
     assert (found.verdict, found.reason) == (verdict, reason)
 
 
+@pytest.mark.parametrize(
+    ("walls", "tool", "verdict"),
+    [
+        ((0.42, 0.43, 0.42, 0.43), CHECKED, Verdict.TRY),
+        ((0.42, 0.42, 0.42, 0.42), CHECKED, Verdict.APPLY),
+        ((0.41, 0.42, 0.41, 0.42), CHECKED, Verdict.APPLY),
+        ((0.427, 0.427, 0.427, 0.427), MICROMETER, Verdict.APPLY),
+    ],
+)
+def test_no_flow_is_applied_that_hangs_on_one_digit(walls: tuple[float, ...], tool: Tool, verdict: Verdict) -> None:
+    """Proven by all, and tried where one wall read a digit wider would leave it open; a micrometer's digit is smaller."""
+    sample = replace(box(*((width,) for width in walls), tool=tool), boxes=True)
+    assert evaluate_flow(sample).verdict is Verdict.APPLY
+    found = evaluate_flow(replace(sample, sure_by_digit=True))
+    assert found.verdict is verdict
+    assert (found.reason is FlowReason.LAST_DIGIT) == (verdict is Verdict.TRY)
+    wider = replace(sample, readings=((walls[0] + tool.resolution,), *sample.readings[1:]))
+    assert (evaluate_flow(wider).verdict is Verdict.APPLY) == (verdict is Verdict.APPLY)
+
+
 def test_foam_that_swells_is_no_fault() -> None:
     """A wall three times what was commanded is refused for plain filament, and read for foaming."""
     swollen = box(*walls_at(2.2), tool=MICROMETER)

@@ -14,7 +14,7 @@ export function settled(shown: Run | undefined, stored: Stored): Run | null {
   if (shown && shown.version > stored.version) return shown;
   if (!("since" in stored)) return stored;
   if (!shown || shown.version !== stored.since || shown.body.kind !== "rated") return null;
-  const { readings, bands, waiting, left, entry, finding, result, actions, version, curve } = stored;
+  const { readings, bands, scales, waiting, left, entry, finding, result, actions, version, curve } = stored;
   const changed = new Map(bands.map((band) => [band.index, band]));
   const { tower } = shown.body;
   return {
@@ -30,6 +30,7 @@ export function settled(shown: Run | undefined, stored: Stored): Run | null {
       kind: "rated",
       tower: {
         ...tower,
+        scales: scales ?? tower.scales,
         waiting,
         left,
         bands: tower.bands.map((band) => changed.get(band.index) ?? band),

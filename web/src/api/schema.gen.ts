@@ -5136,7 +5136,8 @@ export interface components {
          * RatingOut
          * @description What one rating changed, and nothing else: bands and readings that are not as they were, and what follows.
          *
-         *     ``since`` is the version of the run these changes are to; to any other they cannot be added.
+         *     ``since`` is the version of the run these changes are to; to any other they cannot be added. ``scales``: all of them,
+         *     where one came or went.
          */
         RatingOut: {
             /** Id */
@@ -5150,6 +5151,8 @@ export interface components {
             readings: components["schemas"]["ReadingOut"][];
             /** Bands */
             bands: components["schemas"]["TowerBandOut"][];
+            /** Scales */
+            scales: components["schemas"]["ScaleOut"][] | null;
             /** Waiting */
             waiting: components["schemas"]["TowerNextOut"][];
             /** Left */

@@ -35,6 +35,8 @@ function Drawing({ ratings, has, out = false, className = "" }: Props) {
   }
   if (has.includes("seam")) return <Seam rated={at("seam")} className={className} />;
   if (has.includes("runs")) return <Strand runs={at("runs")} className={className} />;
+  if (has.length === 1 && has[0] === "break")
+    return <Broken across={at("break") === 1} className={className} />;
   if (has.includes("fit")) return <PegAndHole goes={at("fit")} out={out} className={className} />;
   if (has.includes("release") || has.includes("underside")) {
     return (
@@ -252,6 +254,20 @@ function Strand({ runs, className }: { runs: number | null; className: string })
         strokeWidth={4}
         strokeLinecap="round"
       />
+    </svg>
+  );
+}
+
+/** Two halves of a tab from the side, layer upon layer: broken along one of them, or across several. */
+function Broken({ across, className }: { across: boolean; className: string }) {
+  const edge = across ? "h14v-12h10v18h12v-10h14v16h16v-12h18" : "h84";
+  const layers = [8, 16, 24, 44, 52, 60].map((y) => `M24 ${y}h84`).join("");
+  return (
+    <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className={`block ${className}`} aria-hidden="true" fill="none">
+      <path d={layers} className="stroke-edge" strokeWidth={1.5} />
+      <path d={`M24 2v32${edge}V2z`} className="stroke-ink" strokeWidth={1.5} />
+      <path d={`M24 66V34${edge}V66z`} className="stroke-ink" strokeWidth={1.5} />
+      <path d={`M24 34${edge}`} className="stroke-out" strokeWidth={4} />
     </svg>
   );
 }

@@ -26,7 +26,7 @@ from ubrex.core.chain import Purpose
 from ubrex.core.errors import OutOfRange
 from ubrex.core.quantity import Component, Reason, Verdict, combine, decide, shrunk, student_quantile
 
-FLOW_RULE_VERSION: Final = "flow/2"
+FLOW_RULE_VERSION: Final = "flow/3"
 """Name of this rule as it stands; kept with every decision, changed when a result could change."""
 
 FLOW_TOLERANCE_PCT: Final = 3.0
@@ -73,6 +73,7 @@ class FlowReason(StrEnum):
     LINES_NOT_FUSED = "lines_not_fused"
     CONTRADICTED = "contradicted"
     SAME_BOX = "same_box"
+    LAST_DIGIT = "last_digit"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -148,6 +149,12 @@ def evaluate_flow(
     error_pct = 100 * (factor - 1)
     helps = _Z95 * systematic.std <= target_pct
     decision = decide(error_pct, total, tolerance=tolerance_pct, target=target_pct, more_helps=helps)
+    verdict: Verdict = decision.verdict
+    reason: Reason | FlowReason = decision.reason
+    digit = to_pct * per_mm * sample.tool.resolution / mean.readings
+    beyond = abs(error_pct) - decision.half_width_95 - tolerance_pct
+    if sample.sure_by_digit and verdict is Verdict.APPLY and beyond <= digit:
+        verdict, reason = Verdict.TRY, FlowReason.LAST_DIGIT
     figures = FlowFigures(
         wall=mean,
         expected_mm=sample.expected_mm,
@@ -167,11 +174,11 @@ def evaluate_flow(
     # What cannot be a flow error goes before any statistics.
     refused = _refused(sample, figures)
     return FlowResult(
-        verdict=Verdict.REFUSE if refused else decision.verdict,
-        reason=refused or decision.reason,
+        verdict=Verdict.REFUSE if refused else verdict,
+        reason=refused or reason,
         figures=figures,
         more_readings=_more_readings(mean, systematic, to_pct * per_mm, target_pct) if helps else None,
-        to_set=to_try(decision.verdict, factor, total),
+        to_set=to_try(verdict, factor, total),
     )
 
 

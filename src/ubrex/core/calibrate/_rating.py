@@ -45,6 +45,7 @@ class TowerReason(StrEnum):
     FINER = "finer"
     LONGER = "longer"
     NO_FOAM = "no_foam"
+    LOOK_AT_BREAK = "look_at_break"
 
 
 Row: TypeAlias = Sequence[int | None]

@@ -49,7 +49,7 @@ HOPEFUL: Final = 0.4
 FLAT_PRIOR: Final = 0.3
 """How much is believed beforehand in no response at all (rules, F)."""
 
-IN_USE_STAYS: Final = 0.15
+IN_USE_STAYS: Final = 0.13
 """What is in use stays unless it is less likely than this to be good enough: no more than 5 % of what is right is changed
 (evidence.md)."""
 

@@ -24,12 +24,13 @@ from ubrex.core.calibrate._rating import (
     log_likelihood,
     log_table,
     normalised,
+    rating_likelihood,
     strict_or_mild,
 )
 from ubrex.core.chain import Purpose
 from ubrex.core.errors import OutOfRange
 
-TEMPERATURE_RULE_VERSION: Final = "temperature/2"
+TEMPERATURE_RULE_VERSION: Final = "temperature/3"
 """Name of this rule as it stands; kept with every decision, changed when a result could change."""
 
 FEWEST_BANDS: Final = 3
@@ -37,8 +38,11 @@ FEWEST_BANDS: Final = 3
 NEAR_Z: Final = 1.28
 """A temperature will do as well when it is worse than the pick by no more than so many standard deviations (rules, E)."""
 
-STAYS_Z: Final = 1.64
+STAYS_Z: Final = 1.8
 """The same for what is in use: a change is told of no more than 5 % that are right (evidence.md)."""
+
+BREAK_TELLS: Final = (2.0, 3.0)
+"""Between these two bonds it is told by the break itself, for every rater alike: it runs along a layer, or across layers."""
 
 SPLITS: Final = 0
 """A band whose bond is rated so came apart by itself: what is in use there never stays (evidence.md)."""
@@ -57,6 +61,12 @@ LEAST_SLOPE: Final = 0.15
 
 FLAT_SHARE: Final = 0.7
 """A tower of which so much will do as well does not tell temperatures apart (rules, E)."""
+
+EVEN: Final = 0.5
+"""A must-have is met, and what will do meets it, where that is likelier than not (rules, E)."""
+
+MAY_WELL: Final = 0.01
+"""Nothing in use stays that is less likely than this to meet a must-have (evidence.md)."""
 
 MISSED: Final = 4.0
 """A missed must-have costs the whole scale."""
@@ -143,19 +153,31 @@ class TowerVerdict(StrEnum):
     TOO_FEW_BANDS = "too_few_bands"
     NOTHING_RATED = "nothing_rated"
     NO_BAND_LEFT = "no_band_left"
+    LOOK_AT_BREAK = "look_at_break"
+
+
+class Stays(StrEnum):
+    """Whether what is in use is as good as can be told; or whether that hangs on how strict the raters of its bond are."""
+
+    YES = "yes"
+    NO = "no"
+    LOOK_AT_BREAK = "look_at_break"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TowerSample:
     """Ratings of a tower: one table for each rater, by criterion and band. ``failed``: bands that are no candidates.
 
-    ``unanchored``: nobody knows how strict its raters are; never taken into account for a must-have, whose words are plain.
+    ``unanchored``: nobody knows how strict its raters are. A must-have is read by its plain words nevertheless; where a
+    stricter or milder reading says otherwise, the break is looked at. ``torn``: bands whose break was looked at, and
+    whether it runs across the layers; None where no break can be looked at.
     """
 
     temperatures_c: tuple[float, ...]
     raters: tuple[Mapping[Criterion, Row], ...]
     failed: frozenset[int] = frozenset()
     unanchored: bool = False
+    torn: Mapping[int, bool] | None = None
 
     def rows(self, criterion: Criterion) -> list[Row]:
         """What each rater said of a criterion."""
@@ -180,7 +202,10 @@ class TowerFigures:
 
     ``offered``: place of the printed band that is offered. ``low_c`` to ``high_c``: what will do as well as the pick, to a
     degree; ``will_do_c``: the same, with the whole of the band that is offered; ``stays_c``: what is not worth changing
-    where it is in use. ``half_width_c``: the same at 95 %. ``end``: 1 or -1 where the pick is the hot or the cold end.
+    where it is in use, ``may_stay_c``: the same if raters are stricter or milder than their words; ``weak_c``: whole degrees
+    where a must-have is less likely than not.
+    ``half_width_c``: the same at 95 %. ``end``: 1 or -1 where the pick is the hot or the cold end. ``nearest``: place of the
+    printed band that the pick lies in.
     ``direction``: where a better one would lie, 1 hotter, -1 cooler. ``contradictions``: rater, criterion and band of each
     rating that the others make unlikely.
     """
@@ -191,6 +216,9 @@ class TowerFigures:
     high_c: float
     will_do_c: tuple[float, float]
     stays_c: tuple[float, float]
+    may_stay_c: tuple[float, float]
+    weak_c: tuple[float, ...]
+    nearest: int
     end: int
     half_width_c: float
     best_anywhere_c: float
@@ -288,10 +316,32 @@ def evaluate_tower(sample: TowerSample, demand: Demand) -> TowerResult:
     if sample.unanchored and found.verdict is TowerVerdict.PICK and found.figures is not None and found.figures.end:
         # How strict a rater is hides a rise towards the end, and does not make one: there the words are taken as they are.
         exact = _judge(replace(sample, unanchored=False), demand, used)
-        if exact.figures is not None and exact.figures.direction == found.figures.end:
+        rises = exact.verdict in {TowerVerdict.EXTEND_HOTTER, TowerVerdict.EXTEND_COOLER}
+        if rises and exact.figures is not None and exact.figures.direction == found.figures.end:
             figures = replace(found.figures, direction=exact.figures.direction)
             return TowerResult(verdict=exact.verdict, figures=figures)
     return found
+
+
+def in_use_stays(sample: TowerSample, figures: TowerFigures, in_use_c: float) -> Stays:
+    """Whether a temperature in use is as good as can be told, so that no change is worth making.
+
+    Where that hangs on how strict the raters of a must-have are, the break of its band decides; one that was seen to run
+    along a layer always does.
+    """
+    band = nearest_band(sample.temperatures_c, in_use_c)
+    torn = (sample.torn or {}).get(band)
+    if torn is False and band != figures.offered:
+        return Stays.NO
+    surely, perhaps = (low <= in_use_c <= high for low, high in (figures.stays_c, figures.may_stay_c))
+    if surely is perhaps:
+        return Stays.YES if surely else Stays.NO
+    return Stays.LOOK_AT_BREAK if torn is None else Stays.YES
+
+
+def nearest_band(temperatures_c: Sequence[float], celsius: float) -> int:
+    """The band that a temperature lies in."""
+    return min(range(len(temperatures_c)), key=lambda band: abs(temperatures_c[band] - celsius))
 
 
 def _check(sample: TowerSample) -> None:
@@ -310,39 +360,49 @@ def _judge(sample: TowerSample, demand: Demand, used: Sequence[Criterion]) -> To
     whole = sum(demand.weights.values())
     # Each criterion has its own curves, weighed by its ratings; where a must-have is missed the whole scale is taken off.
     beliefs: list[_Belief] = []
-    met, contradictions = {}, []
+    unanchored: list[_Belief] = []
+    met: dict[Criterion, tuple[Array, Array]] = {}
+    contradictions, told_by_break = [], None
     grid = _tables(temperatures, 0).grid
     for criterion in used:
         tables = _tables(temperatures, DIRECTIONS[criterion])
         rows = sample.rows(criterion)
-        exact = normalised(log_likelihood(tables.likely, rows))
-        weights = normalised(strict_or_mild(tables.unanchored, rows)) if sample.unanchored else exact
+        least = demand.minimum.get(criterion)
+        tells = criterion is Criterion.BOND and least is not None and BREAK_TELLS[0] <= least <= BREAK_TELLS[1]
+        if tells and sample.torn is not None:
+            told_by_break = criterion
+        seen = _seen(tables.at_bands, sample.torn or {}) if criterion is told_by_break else 0.0
+        said = log_likelihood(tables.likely, rows)
+        exact = normalised(said + seen)
+        weights = normalised(strict_or_mild(tables.unanchored, rows) + seen) if sample.unanchored else exact
         share = demand.weights.get(criterion, 0.0) / whole
         scored = _Belief(weights, share * tables.curves, share * tables.at_bands)
-        if criterion in demand.minimum:
-            least = demand.minimum[criterion]
+        if least is not None:
             enough = tables.curves >= least
-            met[criterion] = exact @ enough
-            missed = _Belief(exact, -MISSED * ~enough, -MISSED * (tables.at_bands < least))
-            # The words of a must-have are plain: how strict a rater is does not move it.
+            # The words of a must-have are plain: how strict a rater is does not move it, but a break is looked at
+            # where it would. One that says otherwise than the words shows that they were not meant so.
+            doubted = weights if criterion is told_by_break else exact
+            by_words = normalised(said) @ (tables.at_bands >= least)
+            meant = doubted if _belied(by_words, sample.torn or {}) else exact
+            met[criterion] = meant @ enough, doubted @ enough
+            missed = _Belief(meant, -MISSED * ~enough, -MISSED * (tables.at_bands < least))
             together = _Belief(exact, scored.on_grid + missed.on_grid, scored.on_bands + missed.on_bands)
             beliefs += [scored, missed] if sample.unanchored else [together]
+            unanchored += [scored, replace(missed, weights=doubted)] if sample.unanchored else [together]
         else:
             beliefs.append(scored)
+            unanchored.append(scored)
         unlikely = contradicting(tables.likely, rows, np.zeros(len(weights)))
         contradictions += [(rater, criterion, band) for rater, band in unlikely]
-    score = np.asarray(sum(belief.weights @ belief.on_grid for belief in beliefs))
     inside = (grid >= low) & (grid <= high)
     # The pick lies within what was printed, and nearest to a band that held.
     allowed = inside & _open(grid, temperatures, sample.failed)
-    pick = int(np.flatnonzero(allowed)[np.argmax(score[allowed])])
+    ranked = _Ranked.of(beliefs, allowed)
+    score, pick, std = ranked.score, ranked.pick, ranked.std
     best = int(np.argmax(score))
-    std = np.sqrt(sum(belief.spread(belief.on_grid, belief.on_grid[:, [pick]]) for belief in beliefs))
-    # What will do as well: worse than the pick by less than the doubt of that very difference.
-    whole_ones = allowed & ~_splits(sample, grid, pick)
-    near_low, near_high = _near(grid, whole_ones & (score[pick] - score <= NEAR_Z * std), whole_ones, pick)
-    stays = _near(grid, whole_ones & (score[pick] - score <= STAYS_Z * std), whole_ones, pick)
-    wide_low, wide_high = _near(grid, allowed & (score[pick] - score <= HALF_WIDTH_Z * std), allowed, pick)
+    plainly = [plain for plain, _ in met.values()]
+    near_low, near_high = ranked.near(grid, allowed & _holds(sample, grid, pick, plainly, EVEN), NEAR_Z)
+    wide_low, wide_high = ranked.near(grid, allowed, HALF_WIDTH_Z)
     scores = sum(belief.weights @ belief.on_bands for belief in beliefs)
     spreads = np.sqrt(sum(belief.spread(belief.on_bands) for belief in beliefs))
     bands = tuple(
@@ -356,20 +416,39 @@ def _judge(sample: TowerSample, demand: Demand, used: Sequence[Criterion]) -> To
     slope, slope_std = float(score[pick] - score[inward]), float(std[inward])
     gain = float(score[best] - score[pick])
     # The must-have that the pick is least likely to meet.
-    hardest = min(((float(share[pick]), row) for row, share in met.items()), default=None)
+    hardest = min(((float(plain[pick]), row) for row, (plain, _) in met.items()), default=None)
+    nearest = nearest_band(temperatures, float(grid[pick]))
+    enough_there: bool | None = True
+    if hardest is not None:
+        plain, if_strict = hardest[0] >= EVEN, bool(met[hardest[1]][1][pick] >= EVEN)
+        enough_there = plain if plain is if_strict else None
+        if hardest[1] is told_by_break:
+            enough_there = (sample.torn or {}).get(nearest, enough_there)
     verdict, direction = TowerVerdict.PICK, 0
     if side and gain > LEAST_GAIN and slope > max(LEAST_SLOPE, NEAR_Z * slope_std):
         verdict, direction = (TowerVerdict.EXTEND_HOTTER if side > 0 else TowerVerdict.EXTEND_COOLER), side
-    elif hardest is not None and hardest[0] < 0.5:
+    elif hardest is not None and enough_there is False:
         verdict, direction = TowerVerdict.MINIMUM_NOT_MET, DIRECTIONS[hardest[1]]
+    elif enough_there is None:
+        verdict = TowerVerdict.LOOK_AT_BREAK
     elif near_high - near_low >= FLAT_SHARE * (high - low):
         verdict = TowerVerdict.DOES_NOT_DISCRIMINATE
     offered = _offered(temperatures, bands, sample.failed, near_low, near_high, float(grid[pick]))
+
+    def stays(by: _Ranked, shares: Sequence[Array]) -> tuple[float, float]:
+        from_c, to_c = by.near(grid, allowed & _holds(sample, grid, by.pick, shares, MAY_WELL), STAYS_Z)
+        return min(from_c, temperatures[offered]), max(to_c, temperatures[offered])
+
+    # What stays by the words, and what would for stricter and milder raters: both, or either.
+    both = [stays(ranked, plainly), stays(_Ranked.of(unanchored, allowed), [doubted for _, doubted in met.values()])]
     figures = TowerFigures(
         pick_c=float(grid[pick]),
         offered=offered,
         will_do_c=(min(near_low, temperatures[offered]), max(near_high, temperatures[offered])),
-        stays_c=(min(stays[0], temperatures[offered]), max(stays[1], temperatures[offered])),
+        stays_c=(max(low for low, _ in both), min(high for _, high in both)),
+        may_stay_c=(min(low for low, _ in both), max(high for _, high in both)),
+        weak_c=tuple(map(float, grid[allowed & np.any([share < EVEN for share in plainly], axis=0)])),
+        nearest=nearest,
         end=(pick >= last - 1) - (pick <= first + 1),
         low_c=near_low,
         high_c=near_high,
@@ -379,7 +458,7 @@ def _judge(sample: TowerSample, demand: Demand, used: Sequence[Criterion]) -> To
         edge_slope=slope,
         edge_std=slope_std,
         score=float(score[pick]),
-        feasible=float(np.prod([share[pick] for share in met.values()])),
+        feasible=float(np.prod([plain[pick] for plain, _ in met.values()])),
         direction=direction,
         bands=bands,
         contradictions=tuple(contradictions),
@@ -387,16 +466,64 @@ def _judge(sample: TowerSample, demand: Demand, used: Sequence[Criterion]) -> To
     return TowerResult(verdict=verdict, figures=figures)
 
 
-def _splits(sample: TowerSample, grid: Array, pick: int) -> Array:
-    """Where the nearest band split when somebody snapped it: no part is that strong by chance, whatever it is for.
+def _seen(at_bands: Array, torn: Mapping[int, bool]) -> Array:
+    """Log-likelihood of each curve of the bond given breaks that were looked at: seen through the same mood as a rating."""
+    middle = sum(BREAK_TELLS) / 2
+    found = np.zeros(len(at_bands))
+    for band, across in torn.items():
+        likely = rating_likelihood(at_bands[:, band] - middle + 0.5, int(across), best=1)
+        found += np.log(likely)
+    return found
 
-    Nowhere for raters who are taken for exact, and never around the pick itself.
+
+def _belied(by_words: Array, torn: Mapping[int, bool]) -> bool:
+    """Whether a break says otherwise than the words of its band, which meet the must-have with such odds."""
+    return any((by_words[band] >= EVEN) != across for band, across in torn.items())
+
+
+@dataclass(frozen=True, slots=True)
+class _Ranked:
+    """Temperatures of the grid by score, the best that is allowed, and how well the difference to it is known."""
+
+    score: Array
+    pick: int
+    std: Array
+
+    @classmethod
+    def of(cls, beliefs: Sequence[_Belief], allowed: Array) -> _Ranked:
+        """What is believed of all criteria, added up."""
+        score = np.asarray(sum(belief.weights @ belief.on_grid for belief in beliefs))
+        pick = int(np.flatnonzero(allowed)[np.argmax(score[allowed])])
+        spread = sum(belief.spread(belief.on_grid, belief.on_grid[:, [pick]]) for belief in beliefs)
+        return cls(score, pick, np.sqrt(spread))
+
+    def near(self, grid: Array, allowed: Array, z: float) -> tuple[float, float]:
+        """What is worse than the pick by no more than the doubt of that very difference."""
+        return _near(grid, allowed & (self.score[self.pick] - self.score <= z * self.std), allowed, self.pick)
+
+
+def _holds(sample: TowerSample, grid: Array, pick: int, shares: Sequence[Array], likely: float) -> Array:
+    """Where a part may hold: the nearest band did not split when it was snapped, and each must-have is as likely as that.
+
+    ``shares``: how likely each must-have is met; it counts where breaks can be looked at. Everywhere for raters who are
+    taken for exact, and always at the pick.
     """
+    if not sample.unanchored:
+        return np.ones(len(grid), dtype=bool)
+    found = ~_splits(sample, grid, pick)
+    if sample.torn is not None:
+        found &= np.all([share >= likely for share in shares], axis=0)
+    found[pick] = True
+    return found
+
+
+def _splits(sample: TowerSample, grid: Array, pick: int) -> Array:
+    """Where the nearest band split when somebody snapped it: no part is that strong by chance, whatever it is for."""
     split = {
         band
         for row in sample.rows(Criterion.BOND)
         for band, rating in enumerate(row)
-        if rating is not None and rating <= SPLITS and sample.unanchored
+        if rating is not None and rating <= SPLITS
     }
     found = ~_open(grid, sample.temperatures_c, frozenset(split))
     return found if not found[pick] else np.zeros(len(grid), dtype=bool)

@@ -55,6 +55,7 @@ class WallSample:
 
     ``spacing_mm``: how far apart lines lie side by side; never assumed. ``excluded``: flat places of readings that are left
     out for a cause. ``foaming``: swelling is meant. ``boxes``: rows are the walls of boxes, four by four as they stand.
+    ``sure_by_digit``: no change is applied that hangs on the last digit of one reading (evidence.md).
     """
 
     readings: tuple[tuple[float, ...], ...]
@@ -66,6 +67,7 @@ class WallSample:
     excluded: Collection[int] = ()
     foaming: bool = False
     boxes: bool = False
+    sure_by_digit: bool = False
 
     @property
     def walls(self) -> list[list[float]]:

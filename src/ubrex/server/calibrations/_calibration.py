@@ -36,8 +36,9 @@ Recorded: TypeAlias = Callable[[Evidence, MeasuredRow | None, Standing, Work], S
 """The strip of a value on record."""
 
 
-EDITION: Final = 2
-"""Edition of the rules that new runs are judged by: 2 knows opposite walls of a box, and strict and mild raters."""
+EDITION: Final = 3
+"""Edition of the rules that new runs are judged by: 2 knows opposite walls of a box, and strict and mild raters; 3 looks at
+a break where these decide, and applies no flow that hangs on one digit."""
 
 
 class RunInputs(BaseModel):

@@ -220,7 +220,7 @@ class Bands(Case[Inputs]):
         """The scale of a key."""
         row = SCALES[key]
         return ScaleOut(
-            key=key, name=row.name, look=row.look, counts=self.counts(key), words=list(row.words),
+            key=key, name=row.name, look=row.look, counts=self.counts(key), words=list(row.words)[: self.most(key) + 1],
             sentences=list(row.sentences), most=self.most(key),
         )  # fmt: skip
 

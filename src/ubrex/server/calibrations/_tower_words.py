@@ -63,6 +63,8 @@ def tower_title(verdict: Verdict, reason: TowerReason, proposal: str) -> str:
             return "Clean ones starve the next line"
         case TowerReason.FINER:
             return "Not sure yet"
+        case TowerReason.LOOK_AT_BREAK:
+            return "Look at one break first"
         case TowerReason.NO_FOAM:
             return "No foaming seen"
         case TowerReason.NO_BAND_LEFT:

@@ -15,6 +15,7 @@ from ubrex.server.store.records import Instrument, Person, Reading, Strike
 from ubrex.server.views.runs import RatingOut
 from ubrex.server.views.towers import RatingIn
 from ubrex.server.words import runs as words
+from ubrex.server.words.scales import BREAK
 
 EYES: Final = "Eyes and fingers"
 """What ratings are made with, as a tool is called."""
@@ -49,7 +50,7 @@ def rate(work: Work, run_id: int, form: RatingIn) -> RatingOut:
         unit = Unit.COUNT if not mark and tower.most(form.key) > BEST_RATING else Unit.RATING
         at = len(tower.rows) + 1
         # Whoever rates a bond has snapped the tab: the band is no longer whole, even if the rating is taken back.
-        if form.key == Criterion.BOND.value and form.band not in tower.said.marked(SNAPPED):
+        if form.key in {Criterion.BOND.value, BREAK} and form.band not in tower.said.marked(SNAPPED):
             snapped = form.model_copy(update={"rating": 1})
             added.append(_write(work, person, tower, snapped, place_of(form.band, SNAPPED), Unit.RATING, at=at))
             at += 1

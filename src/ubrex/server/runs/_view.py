@@ -216,6 +216,7 @@ def rating_out(before: RunOut, after: RunOut) -> RatingOut:
         entry=after.entry,
         readings=[reading for reading in after.readings if known.get(reading.id) != reading],
         bands=[band for band, was in zip(new.tower.bands, old.tower.bands, strict=True) if band != was],
+        scales=None if new.tower.scales == old.tower.scales else new.tower.scales,
         waiting=new.tower.waiting,
         left=new.tower.left,
         finding=after.finding,

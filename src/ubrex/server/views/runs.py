@@ -24,7 +24,7 @@ from ubrex.server.views.base import (
 )
 from ubrex.server.views.forms import Answers, FieldOut
 from ubrex.server.views.pieces import PieceOut, PlaceOut
-from ubrex.server.views.towers import TowerBandOut, TowerNextOut, TowerOut
+from ubrex.server.views.towers import ScaleOut, TowerBandOut, TowerNextOut, TowerOut
 from ubrex.server.views.values import StripOut, ValueOut
 from ubrex.server.views.workshop import InstrumentOut, SetupOut
 
@@ -381,7 +381,8 @@ class LiveStepIn(Schema):
 class RatingOut(Schema):
     """What one rating changed, and nothing else: bands and readings that are not as they were, and what follows.
 
-    ``since`` is the version of the run these changes are to; to any other they cannot be added.
+    ``since`` is the version of the run these changes are to; to any other they cannot be added. ``scales``: all of them,
+    where one came or went.
     """
 
     id: int
@@ -390,6 +391,7 @@ class RatingOut(Schema):
     entry: EntryOut | None
     readings: list[ReadingOut]
     bands: list[TowerBandOut]
+    scales: list[ScaleOut] | None
     waiting: list[TowerNextOut]
     left: str
     finding: str | None

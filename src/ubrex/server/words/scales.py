@@ -32,6 +32,9 @@ _STRINGS: Final = Scale(
     ),
 )
 
+BREAK: Final = "break"
+"""The face of a tab that was snapped: what strict and mild raters see alike."""
+
 SCALES: Final[Mapping[str, Scale]] = {
     Criterion.STRINGING.value: _STRINGS,
     Criterion.OVERHANG.value: Scale(
@@ -104,6 +107,18 @@ SCALES: Final[Mapping[str, Scale]] = {
             "Snaps along a layer, with some force.",
             "Tears across layers.",
             "Bends, or breaks like solid plastic.",
+        ),
+    ),
+    BREAK: Scale(
+        name="Break",
+        look="the face where the tab broke, in slanting light",
+        words=("along a layer", "across layers", "", "", ""),
+        sentences=(
+            "Smooth and even: the break follows one layer from side to side.",
+            "Torn: it steps from layer to layer, or threads and white stress stand out of it.",
+            "",
+            "",
+            "",
         ),
     ),
     "strings": _STRINGS,

@@ -105,7 +105,8 @@ def calc_flow_wall(inputs: Json) -> dict[str, Json]:
         return dict(_NARROW)
     # Four walls read once each are those of a box, in the order in which they stand, unless it is said otherwise.
     once = len(given.readings_mm) == len(WALLS) and all(len(row) == 1 for row in given.readings_mm)
-    sample = replace(sample, foaming=given.foaming, boxes=once if given.boxes is None else given.boxes)
+    boxes = once if given.boxes is None else given.boxes
+    sample = replace(sample, foaming=given.foaming, boxes=boxes, sure_by_digit=boxes)
     result = evaluate_flow(sample, tolerance_pct=given.tolerance_pct, target_pct=given.target_pct)
     answer: dict[str, Json] = {"verdict": result.verdict.value, "reason": result.reason.value}
     figures = result.figures

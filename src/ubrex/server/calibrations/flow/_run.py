@@ -53,6 +53,9 @@ from ubrex.server.words.readings import NOT_HERE, SOMETHING_WRONG, title_said
 OPPOSITE_WALLS: Final = 2
 """From this edition on the scatter of a box is that of its opposite walls."""
 
+BY_A_DIGIT: Final = 3
+"""From this edition on no flow is applied that hangs on the last digit of one reading."""
+
 EVENING: Final = timedelta(hours=12)
 """Boxes of one flow that were begun within this time are of one evening."""
 
@@ -309,6 +312,7 @@ class FlowCase(Measured[FlowInputs]):
             spacing_mm=self.inputs.bead.solid_mm if self.inputs.own else self.inputs.spacing_mm,
             foaming=foams(filament.family, filament.flags),
             boxes=self.inputs.edition >= OPPOSITE_WALLS and all(rows),
+            sure_by_digit=self.inputs.edition >= BY_A_DIGIT,
         )
 
     @cached_property

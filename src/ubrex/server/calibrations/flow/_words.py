@@ -132,6 +132,11 @@ def flow_said(
             return f"No error found; anything under {unseen_said(figures.half_width_95_pct)} would not show."
         case Reason.TOO_SMALL:
             return f"Off by about {percent(abs(figures.error_pct), 1)}: less than is worth a change."
+        case FlowReason.LAST_DIGIT:
+            return (
+                f"Worth a change, but the last digit of one reading more or less would leave that open: best guess "
+                f"{proposal}{NBSP}%; one more box at that settles it."
+            )
         case Reason.PROBABLY_REAL:
             return (
                 f"Probably real, not proven to be worth a change: best guess {proposal}{NBSP}%; one more box at that "

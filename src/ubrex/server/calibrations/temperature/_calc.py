@@ -9,8 +9,12 @@ from pydantic import BaseModel, ConfigDict, Field
 from ubrex.core.calibrate import (
     Criterion,
     Demand,
+    Stays,
     TowerSample,
+    TowerVerdict,
     evaluate_tower,
+    in_use_stays,
+    nearest_band,
 )
 from ubrex.server.calibrations._calc import (
     Bands,
@@ -24,7 +28,10 @@ from ubrex.server.calibrations._calc import (
 
 
 class TemperatureCalcIn(BaseModel):
-    """Inputs of rule E; ``ratings`` of one person by criterion, of several as a list of such tables."""
+    """Inputs of rule E; ``ratings`` of one person by criterion, of several as a list of such tables.
+
+    ``torn``: by band, whether its break runs across the layers, null where nobody looked.
+    """
 
     model_config = ConfigDict(extra="forbid", strict=True)
 
@@ -34,6 +41,7 @@ class TemperatureCalcIn(BaseModel):
     minimum: dict[str, Number] = {}
     failed_bands: Bands = []
     unanchored: bool = False
+    torn: Annotated[list[bool | None], Field(max_length=100)] = []
     in_use_c: Number | None = None
 
 
@@ -53,6 +61,7 @@ def calc_temperature(inputs: Json) -> dict[str, Json]:
         raters=tuple({_criterion(name): row for name, row in table.items()} for table in tables),
         failed=frozenset(given.failed_bands),
         unanchored=given.unanchored,
+        torn={band: torn for band, torn in enumerate(given.torn) if torn is not None},
     )
     demand = Demand(
         weights={_criterion(name): weight for name, weight in given.weights.items()},
@@ -63,9 +72,16 @@ def calc_temperature(inputs: Json) -> dict[str, Json]:
     answer = tower_answer(result.verdict)
     if figures is None:
         return answer
+    look_c = None
+    if result.verdict is TowerVerdict.LOOK_AT_BREAK:
+        look_c = sample.temperatures_c[figures.nearest]
     if given.in_use_c is not None:
-        answer |= {"in_use_stays": figures.stays_c[0] <= given.in_use_c <= figures.stays_c[1]}
+        stays = in_use_stays(sample, figures, given.in_use_c)
+        answer |= {"in_use_stays": None if stays is Stays.LOOK_AT_BREAK else stays is Stays.YES}
+        if stays is Stays.LOOK_AT_BREAK and look_c is None:
+            look_c = sample.temperatures_c[nearest_band(sample.temperatures_c, given.in_use_c)]
     return answer | {
+        "look_at_break_of_c": look_c,
         "stays_low_c": figures.stays_c[0],
         "stays_high_c": figures.stays_c[1],
         "end": figures.end,

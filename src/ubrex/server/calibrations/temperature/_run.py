@@ -13,6 +13,7 @@ from ubrex.core.calibrate import (
     Criterion,
     Demand,
     Row,
+    Stays,
     TowerReason,
     TowerResult,
     TowerSample,
@@ -20,6 +21,8 @@ from ubrex.core.calibrate import (
     could_change,
     evaluate_tower,
     in_race,
+    in_use_stays,
+    nearest_band,
     next_ratings,
 )
 from ubrex.core.chain import Kind, Purpose
@@ -38,13 +41,16 @@ from ubrex.server.views.runs import Action, ResultOut, RunEditIn
 from ubrex.server.views.towers import TowerNextOut, TowerPurposeOut
 from ubrex.server.words.judgement import finding_said
 from ubrex.server.words.numbers import DASH, plain
-from ubrex.server.words.scales import SCALES
+from ubrex.server.words.scales import BREAK, SCALES
 
 FURTHER_BANDS: Final = 5
 """How many bands beyond its end a further tower goes."""
 
 STRICT_OR_MILD: Final = 2
 """From this edition on nobody's strictness is taken for granted."""
+
+BREAKS: Final = 3
+"""From this edition on a break is looked at where a must-have hangs on how strict its raters are."""
 
 FEW_LEFT: Final = 2
 """With so few ratings left it is worked out whether they could still change anything."""
@@ -60,6 +66,7 @@ _REASONS: Final = {
     TowerVerdict.TOO_FEW_BANDS: TowerReason.TOO_FEW_BANDS,
     TowerVerdict.NOTHING_RATED: TowerReason.NOTHING_RATED,
     TowerVerdict.NO_BAND_LEFT: TowerReason.NO_BAND_LEFT,
+    TowerVerdict.LOOK_AT_BREAK: TowerReason.LOOK_AT_BREAK,
 }
 
 
@@ -84,7 +91,12 @@ class TemperatureCase(Tower[TemperatureInputs]):
         """What is rated: what counts for the purpose, what was rated for another, and the bond last."""
         counted = [row for row in Criterion if self.demand.weights.get(row, 0) > 0 or self.said.marked(row.value)]
         counted.sort(key=lambda row: row is Criterion.BOND)
-        return tuple(row.value for row in counted)
+        looked = [BREAK] if self._break_asked is not None or self._weak or self.said.marked(BREAK) else []
+        return (*(row.value for row in counted), *looked)
+
+    def most(self, key: str) -> int:
+        """A break runs across layers, or it does not."""
+        return 1 if key == BREAK else super().most(key)
 
     @cached_property
     def sample(self) -> TowerSample:
@@ -98,7 +110,17 @@ class TemperatureCase(Tower[TemperatureInputs]):
             raters=tuple(tables.values()),
             failed=self.out,
             unanchored=self.inputs.edition >= STRICT_OR_MILD,
+            torn=self._torn,
         )
+
+    @property
+    def _torn(self) -> dict[int, bool] | None:
+        """What breaks were seen to do: across the layers only if everybody who looked says so."""
+        if self.inputs.edition < BREAKS:
+            return None
+        seen = [row for _, row in self.said.rows(BREAK, self.count)]
+        looked = {band for row in seen for band, said in enumerate(row) if said is not None}
+        return {band: all(row[band] != 0 for row in seen) for band in looked}
 
     @cached_property
     def raters(self) -> tuple[int, ...]:
@@ -116,16 +138,35 @@ class TemperatureCase(Tower[TemperatureInputs]):
     @property
     def proven(self) -> bool:
         """Whether a change is shown to be worth making."""
-        return self.evaluated.verdict in _PICKED and not self._in_use_will_do and not self._all_alike
+        return self.evaluated.verdict in _PICKED and self._stays is Stays.NO and not self._all_alike
+
+    @cached_property
+    def _stays(self) -> Stays:
+        """Whether what is in use is as good as can be told."""
+        figures, now = self.evaluated.figures, self.inputs.current
+        if figures is None or now is None:
+            return Stays.NO
+        return in_use_stays(self.sample, figures, now)
 
     @property
-    def _in_use_will_do(self) -> bool:
-        figures = self.evaluated.figures
-        return (
-            figures is not None
-            and self.inputs.current is not None
-            and figures.stays_c[0] <= self.inputs.current <= figures.stays_c[1]
-        )
+    def _weak(self) -> bool:
+        """Whether what is in use and stays is likelier too weak than not, and nobody has seen its break hold."""
+        figures, now, torn = self.evaluated.figures, self.inputs.current, self.sample.torn
+        if figures is None or now is None or torn is None or self._stays is not Stays.YES:
+            return False
+        return round(now) in figures.weak_c and not torn.get(nearest_band(self.inputs.values, now), False)
+
+    @cached_property
+    def _break_asked(self) -> int | None:
+        """The band whose break has to be looked at; None where none has."""
+        found, now = self.evaluated, self.inputs.current
+        if found.figures is None:
+            return None
+        if found.verdict is TowerVerdict.LOOK_AT_BREAK:
+            return found.figures.nearest
+        if found.verdict in _PICKED and self._stays is Stays.LOOK_AT_BREAK and now is not None:
+            return nearest_band(self.inputs.values, now)
+        return None
 
     @property
     def _all_alike(self) -> bool:
@@ -134,8 +175,9 @@ class TemperatureCase(Tower[TemperatureInputs]):
 
     def counts(self, key: str) -> str:
         """How much a criterion counts for the purpose."""
-        weight = self.demand.weights.get(Criterion(key), 0)
-        return words.counts_said(weight)
+        if key == BREAK:
+            return words.DECIDES if self.demand.minimum else words.counts_said(0)
+        return words.counts_said(self.demand.weights.get(Criterion(key), 0))
 
     def method_name(self) -> str:
         """How it is found."""
@@ -225,15 +267,17 @@ class TemperatureCase(Tower[TemperatureInputs]):
         return [
             TowerNextOut(band=band, key=criterion.value, last=criterion is Criterion.BOND)
             for criterion, band in self._waiting
-        ]
+        ] + ([] if self._break_asked is None else [TowerNextOut(band=self._break_asked, key=BREAK, last=True)])
 
     def left(self) -> str:
         """How many are left, and whether they matter."""
         few = len(self._waiting) <= FEW_LEFT and self.evaluated.figures is not None
-        matters = not few or any(
-            could_change(self.sample, self.demand, criterion, band) for criterion, band in self._waiting
+        matters = (
+            not few
+            or self._break_asked is not None
+            or any(could_change(self.sample, self.demand, criterion, band) for criterion, band in self._waiting)
         )
-        return tower_words.left_said(len(self._waiting), matters=matters)
+        return tower_words.left_said(len(self.waiting()), matters=matters)
 
     def purposes(self) -> list[TowerPurposeOut]:
         """What it can be rated for."""
@@ -262,8 +306,10 @@ class TemperatureCase(Tower[TemperatureInputs]):
         proposal = None if offered is None else inputs.values[offered]
         verdict, reason = Verdict.APPLY, TowerReason.BEST_BAND
         # What is in use is left alone where it is as good as the best, whichever band rated highest.
-        if self._in_use_will_do and found.verdict in _PICKED:
+        if found.verdict in _PICKED and self._stays is Stays.YES:
             verdict, reason = Verdict.KEEP, TowerReason.WILL_DO
+        elif found.verdict in _PICKED and self._stays is Stays.LOOK_AT_BREAK:
+            verdict, reason = Verdict.REPEAT, TowerReason.LOOK_AT_BREAK
         elif self._all_alike:
             verdict, reason = Verdict.TRY, TowerReason.ALL_ALIKE
         elif found.verdict not in _PICKED:
@@ -277,10 +323,12 @@ class TemperatureCase(Tower[TemperatureInputs]):
             words.SAFER.get(self.run.setup.filament.family, ""),
             inputs.moved,
             self._past_label(further),
+            words.weak_said(inputs.current or 0.0) if self._weak else "",
         ]
         ask = None
-        if verdict is Verdict.REPEAT:
-            ask = None if proposal is None else words.elsewhere_said(proposal)
+        if verdict is Verdict.REPEAT and proposal is not None:
+            unseen = reason is TowerReason.LOOK_AT_BREAK
+            ask = words.not_looked_said(proposal) if unseen else words.elsewhere_said(proposal)
         elif verdict is Verdict.KEEP and proposal is not None and inputs.current is not None:
             ask = words.as_good_said(inputs.current)
         return self.answer(
@@ -335,7 +383,8 @@ class TemperatureCase(Tower[TemperatureInputs]):
             ends_c=(min(inputs.values), max(inputs.values)),
             purpose=inputs.purpose,
             in_use_c=inputs.current,
-            stays=self._in_use_will_do,
+            stays=self._stays,
+            look_c=None if self._break_asked is None else inputs.values[self._break_asked],
         )
 
     def figures(self) -> dict[str, Any]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Final
 
-from ubrex.core.calibrate import TowerVerdict
+from ubrex.core.calibrate import Stays, TowerVerdict
 from ubrex.core.chain import Purpose
 from ubrex.server.calibrations._calibration import MethodWords
 from ubrex.server.calibrations._tower_words import PURPOSE_NAMES
@@ -57,6 +57,10 @@ def method_said(count: int) -> str:
     return f"temperature tower, {count} bands"
 
 
+DECIDES: Final = "decides"
+"""What the break counts."""
+
+
 def counts_said(weight: float) -> str:
     """How much a criterion counts."""
     return f"counts {plain(weight)}×" if weight else "counts for nothing here"
@@ -65,6 +69,19 @@ def counts_said(weight: float) -> str:
 def elsewhere_said(celsius: float) -> str:
     """What is asked before a temperature is set although the best lies elsewhere."""
     return f"The tower says the best is elsewhere. Set {plain(celsius)} °C until then?"
+
+
+def weak_said(in_use_c: float) -> str:
+    """That what is in use may be too weak, though nothing is proven better."""
+    return (
+        f"By its ratings {plain(in_use_c)}{NBSP}°C is likelier too weak for strength than not, though nothing printed is "
+        "surely better: look at its break before a part hangs on it."
+    )
+
+
+def not_looked_said(celsius: float) -> str:
+    """What is asked before a temperature is set although a break still decides."""
+    return f"The break that decides has not been looked at. Set {plain(celsius)} °C all the same?"
 
 
 def as_good_said(in_use_c: float) -> str:
@@ -120,6 +137,14 @@ def own_ends_said(low_c: float, high_c: float) -> str:
     return f"That would be {plain(low_c)}{DASH}{plain(high_c)}{NBSP}°C; you chose the ends yourself."
 
 
+def look_said(celsius: float) -> str:
+    """That a break has to be looked at."""
+    return (
+        f"How strictly the bond was rated decides this, and a break tells it to everybody alike: look at the one of "
+        f"{plain(celsius)}{NBSP}°C in slanting light. Across layers it is strong enough; along a layer it is not."
+    )
+
+
 def temperature_said(
     verdict: TowerVerdict,
     *,
@@ -130,9 +155,14 @@ def temperature_said(
     ends_c: tuple[float, float],
     purpose: Purpose,
     in_use_c: float | None,
-    stays: bool,
+    stays: Stays,
+    look_c: float | None,
 ) -> str:
-    """A temperature tower in a sentence or two; ``stays``: what is in use is as good as can be told."""  # fmt: skip
+    """A temperature tower in a sentence or two; ``stays``: what is in use is as good as can be told; ``look_c``: the band
+    whose break decides.
+    """  # fmt: skip
+    if look_c is not None:
+        return look_said(look_c)
     aim = PURPOSE_NAMES[purpose].lower()
     will_do = f"{plain(low_c)}{DASH}{plain(high_c)}{NBSP}°C"
     hot, cold = f"{plain(ends_c[1])}{NBSP}°C", f"{plain(ends_c[0])}{NBSP}°C"
@@ -145,7 +175,7 @@ def temperature_said(
             way = "hotter" if direction > 0 else "cooler"
             return f"No band bonded well enough for strength; go {way}, inside every limit. Or dry the filament and repeat."
         # No band stands out, and yet a change is due: what is in use is not among those that are as good.
-        case TowerVerdict.DOES_NOT_DISCRIMINATE if in_use_c is not None and not stays:
+        case TowerVerdict.DOES_NOT_DISCRIMINATE if in_use_c is not None and stays is Stays.NO:
             return (
                 f"For {aim} {will_do} are about as good, and {plain(in_use_c)}{NBSP}°C, in use, is not one of them: "
                 f"{plain(offered_c)} is the best printed band."
@@ -157,7 +187,7 @@ def temperature_said(
             )
         case TowerVerdict.PICK if in_use_c == offered_c:
             return f"For {aim} {plain(offered_c)}{NBSP}°C, in use, is the best printed band; {will_do} will do as well."
-        case TowerVerdict.PICK if in_use_c is not None and stays:
+        case TowerVerdict.PICK if in_use_c is not None and stays is Stays.YES:
             good = "is as good" if low_c <= in_use_c <= high_c else "cannot be told from it"
             return (
                 f"For {aim} the best band is {plain(offered_c)}{NBSP}°C, and {plain(in_use_c)} {good}: {will_do} will "
