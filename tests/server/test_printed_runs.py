@@ -87,7 +87,7 @@ def test_what_a_setup_prints_says_how_small_a_change_is_worth_making(sized: Pers
     joint = read_all(sized, start(sized, "flow", "box").json(), *walls)
     assert joint["result"]["verdict"] == "apply"
     (said,) = joint["result"]["remarks"]
-    assert said.startswith("For what this setup prints, 2 % is worth a change; these readings show 4.4")
+    assert said.startswith("For what this setup prints, 2 % is worth a change; of these readings 4.4")
 
 
 def test_a_box_is_seen_written_measured_and_applied(sized: Person) -> None:
@@ -251,6 +251,55 @@ def test_a_zero_check_before_the_walls_counts_and_one_after_does_not(sized: Pers
     for typed, field in (({"read": ""}, "read"), ({"read": "0.5"}, "read"), ({"known": "x", "read": "0"}, "known")):
         refused = sized.post("/instruments/2/zero-checks", typed)
         assert [row["field"] for row in refused.json()["fields"]] == [field]
+
+
+ZERO = {"known": "3", "read": "3.00"}
+
+
+def reach(run: Any) -> float:
+    """The ± of a result, as it is said."""
+    return float(run["result"]["half_width_text"].removeprefix("±").strip())
+
+
+def test_a_zero_that_is_checked_half_way_counts_once_all_walls_were_read_with_it(sized: Person) -> None:
+    """What was asked for helps: readings of before are left out, said so, and come back where the others are not enough."""
+    run = read_all(sized, start_box(sized, CALLIPER), "0.48", "0.48", "0.47", "0.48")
+    assert "its zero checked" in run["result"]["sentence"]
+    assert sized.post(f"/instruments/{CALLIPER}/zero-checks", ZERO).status_code == 201
+    three = read_all(sized, run, "0.48", "0.48", "0.47")
+    assert "its zero checked" in three["result"]["sentence"]
+    four = read_all(sized, three, "0.48")
+    assert "its zero checked" not in four["result"]["sentence"]
+    assert reach(four) < 0.7 * reach(three)
+    assert [said for said in four["result"]["remarks"] if said.startswith("4 readings do not count")]
+    assert len(four["readings"]) == 8
+    struck = sized.post(f"/runs/{run['id']}/taken-back").json()
+    assert reach(struck) == reach(three)
+
+
+def test_a_box_whose_zero_was_not_checked_takes_nothing_from_one_whose_zero_was(sized: Person) -> None:
+    """The second box is read as was asked, and judged by itself; the micrometer's before it would add to what it tells."""
+    walls = ("0.48", "0.48", "0.47", "0.48")
+    first = read_all(sized, start_box(sized, CALLIPER), *walls)
+    assert first["result"]["verdict"] == "repeat"
+    assert sized.post(f"/runs/{first['id']}/leave", version=first["version"]).status_code == 201
+    assert sized.post(f"/instruments/{CALLIPER}/zero-checks", ZERO).status_code == 201
+    second = read_all(sized, start_box(sized, CALLIPER), *walls)
+    assert not any("Judged together" in said for said in second["result"]["remarks"])
+    assert reach(second) < 0.7 * reach(first)
+
+
+def test_a_diameter_counts_what_was_read_after_its_zero_was_checked(sized: Person) -> None:
+    """Six readings are enough by themselves."""
+    run = start(sized, "flow", "diameter").json()
+    run = sized.patch(f"/runs/{run['id']}", {"instrument_id": CALLIPER}, version=run["version"]).json()
+    before = read_all(sized, run, *["1.72", "1.71"] * 3)
+    assert sized.post(f"/instruments/{CALLIPER}/zero-checks", ZERO).status_code == 201
+    five = read_all(sized, before, *["1.72", "1.71"] * 2, "1.72")
+    assert reach(five) == reach(before)
+    six = read_all(sized, five, "1.71")
+    assert reach(six) < 0.7 * reach(before)
+    assert [said for said in six["result"]["remarks"] if said.startswith("6 readings do not count")]
 
 
 @pytest.mark.parametrize(

@@ -6,7 +6,7 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, ClassVar, Generic, Self, TypeVar, cast
+from typing import TYPE_CHECKING, Any, ClassVar, Final, Generic, Self, TypeVar, cast
 
 from ubrex.core.calibrate import is_less_known
 from ubrex.core.chain import Kind, Origin
@@ -22,7 +22,7 @@ from ubrex.server.views.pieces import PlaceOut
 from ubrex.server.views.runs import Action, CurveOut, MeasuredBody, RatedBody, ResultOut, RunEditIn
 from ubrex.server.words.files import TAKE_FILE
 from ubrex.server.words.numbers import NBSP, plus_minus, unit_text
-from ubrex.server.words.readings import less_known_said, zero_check_said, zero_said
+from ubrex.server.words.readings import left_out_said, less_known_said, zero_check_said, zero_said
 
 if TYPE_CHECKING:
     from ubrex.server.calibrations._tower import Bands
@@ -297,6 +297,17 @@ def coarsest(taken: Sequence[Reading], run: Run) -> Tool:
     return max([*map(_on_thin, taken)] or [run.instrument.to_core()], key=lambda tool: tool.std)
 
 
+BEST_KNOWN: Final = 3
+"""From this edition on readings that would only add doubt are left out."""
+
+
+def best_known(taken: Sequence[Reading], enough: Callable[[Sequence[Reading]], bool]) -> list[Reading]:
+    """Readings by the tool whose zero is known best, where they are enough by themselves: others would only add doubt."""
+    finest = min((_on_thin(row).std for row in taken), default=0.0)
+    kept = [row for row in taken if _on_thin(row).std <= finest]
+    return kept if enough(kept) else list(taken)
+
+
 def _on_thin(reading: Reading) -> Tool:
     known = reading.zero_error_mm
     error = reading.max_permissible_error if known is None else min(reading.max_permissible_error, known)
@@ -306,6 +317,11 @@ def _on_thin(reading: Reading) -> Tool:
 def without_zero(reading: Reading, found_mm: float) -> float:
     """What was read on a thin size [mm], the zero taken off: the one found afterwards, else that of the check before."""
     return reading.number - (found_mm or reading.zero_off_mm)
+
+
+def left_out_remarks(count: int) -> list[str]:
+    """That readings do not count whose zero was known less well; () where all do."""
+    return [left_out_said(count)] if count else []
 
 
 def zero_remarks(taken: Sequence[Reading], found_mm: float) -> list[str]:

@@ -196,13 +196,18 @@ class Measured(Case[Inputs]):
 
     @property
     def tool(self) -> Tool:
-        """The coarsest tool of the run."""
-        return coarsest(self.readings, self.run)
+        """The coarsest tool of the readings that count."""
+        return coarsest(self.counted, self.run)
+
+    @property
+    def counted(self) -> Sequence[Reading]:
+        """Readings that the result is made of."""
+        return self.readings
 
     @property
     def zero_checked(self) -> bool:
-        """Whether the zero of the tool was checked before every reading."""
-        return bool(self.readings) and all(row.zero_error_mm is not None for row in self.readings)
+        """Whether the zero of the tool was checked before every reading that counts."""
+        return bool(self.counted) and all(row.zero_error_mm is not None for row in self.counted)
 
     @abstractmethod
     def reads(self) -> str:

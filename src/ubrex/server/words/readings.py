@@ -49,6 +49,15 @@ def unseen_said(half_width_pct: float) -> str:
     return percent(math.ceil(10 * half_width_pct) / 10, 1)
 
 
+def left_out_said(count: int) -> str:
+    """Readings that would only add doubt."""
+    one = count == 1
+    return (
+        f"{count} reading{'' if one else 's'} {'does' if one else 'do'} not count: the zero was known less well for "
+        f"{'it' if one else 'them'}, and the others are enough by themselves."
+    )
+
+
 def zero_check_said(off_mm: float) -> str:
     """What the zero check before the readings found."""
     return f"Its zero check found it {signed(off_mm, 3)} mm off: that is taken off the readings after it."

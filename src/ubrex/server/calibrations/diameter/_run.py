@@ -11,12 +11,12 @@ from ubrex.core.calibrate import DIAMETER_TOLERANCE_PCT, DiameterResult, Diamete
 from ubrex.core.chain import KINDS, Kind
 from ubrex.core.quantity import ToolKind, Unit, Verdict, decimal_text
 from ubrex.server.calibrations._calibration import Begun, Filled, RunInputs, Sides
-from ubrex.server.calibrations._case import zero_remarks
+from ubrex.server.calibrations._case import BEST_KNOWN, best_known, left_out_remarks, zero_remarks
 from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured
 from ubrex.server.calibrations.diameter import _words as words
 from ubrex.server.printing import number_field
 from ubrex.server.profile import NewValue, Tuned, diameter_of
-from ubrex.server.store.records import Decision
+from ubrex.server.store.records import Decision, Reading
 from ubrex.server.views.base import CellOut
 from ubrex.server.views.forms import FieldOut
 from ubrex.server.words.numbers import plain, plus_minus, step_places
@@ -52,9 +52,16 @@ class DiameterCase(Measured[DiameterInputs]):
         return f"{place[:-1]} {'widest' if place.endswith('w') else 'across'}" if place else ""
 
     @cached_property
+    def counted(self) -> Sequence[Reading]:
+        """As many as are first asked for are enough, if their zero was known better than that of the others."""
+        if self.inputs.edition < BEST_KNOWN:
+            return self.readings
+        return best_known(self.readings, lambda rows: len(rows) >= self.asked)
+
+    @cached_property
     def pairs(self) -> list[tuple[float, float]]:
         """Places with both readings."""
-        by_place = {reading.place: self.at(reading) for reading in self.readings}
+        by_place = {reading.place: self.at(reading) for reading in self.counted}
         return [
             (by_place[f"{place}w"], by_place[f"{place}a"])
             for place in range(1, MOST_PLACES + 1)
@@ -129,7 +136,10 @@ class DiameterCase(Measured[DiameterInputs]):
             number=self.proposal,
             half_width=None if figures is None else figures.diameter_half_width_mm,
             limited_by=words.FIRST_METRES,
-            remarks=zero_remarks(self.readings, self.inputs.zero_mm),
+            remarks=[
+                *zero_remarks(self.counted, self.inputs.zero_mm),
+                *left_out_remarks(len(self.readings) - len(self.counted)),
+            ],
             refused=found.verdict is Verdict.REFUSE or figures is None,
         )
 

@@ -31,7 +31,16 @@ from ubrex.core.gcode.pieces import WALLS, box_bodies
 from ubrex.core.materials import foams
 from ubrex.core.quantity import Reason, Tool, ToolKind, Unit, Verdict, decimal_text
 from ubrex.server.calibrations._bodies import body_files, written
-from ubrex.server.calibrations._case import Again, File, coarsest, with_point, zero_remarks
+from ubrex.server.calibrations._case import (
+    BEST_KNOWN,
+    Again,
+    File,
+    best_known,
+    coarsest,
+    left_out_remarks,
+    with_point,
+    zero_remarks,
+)
 from ubrex.server.calibrations._edits import read_skip
 from ubrex.server.calibrations._measured import Answer, Doubt, Gauge, Measured
 from ubrex.server.calibrations._places import places_out
@@ -266,7 +275,15 @@ class FlowCase(Measured[FlowInputs]):
             and evaluate_flow(one._sample(self.shown, ())).verdict is Verdict.REPEAT
             and self.inputs.verifies == one.inputs.verifies
             and self.inputs.box_told != one.run.id
+            and not self._adds_doubt(one)
         ]
+
+    def _adds_doubt(self, other: FlowCase) -> bool:
+        """Whether the zero was known less well for another box: together they would tell less than this one."""
+        if self.inputs.edition < BEST_KNOWN or not self.readings:
+            return False
+        theirs, own = (coarsest(one._widths(self.shown)[1], one.run) for one in (other, self))
+        return theirs.std > own.std
 
     def place_of(self, reading: Reading) -> str:
         """Where a reading was really taken: not where it was asked for, if somebody went round in another order."""
@@ -283,21 +300,29 @@ class FlowCase(Measured[FlowInputs]):
         """The walls of so many lines, as the core judges them, with those of boxes alike; the coarsest tool counts."""
         return self._sample(lines, () if self.blind else self._beside)
 
-    def walls(self, lines: int) -> tuple[list[list[float]], list[Reading]]:
-        """Readings of walls of so many lines [mm], by wall, and as they were taken."""
-        rows: dict[str, list[float]] = {wall: [] for wall in WALLS}
-        taken = []
-        for reading in self.readings:
-            place = self.place_of(reading)
-            if place.startswith(str(lines)):
-                rows[place[1]].append(self.at(reading))
-                taken.append(reading)
-        return list(rows.values()), taken
+    @cached_property
+    def counted(self) -> Sequence[Reading]:
+        """Readings of each group of walls: those whose zero is known best, where they are of all four walls."""
+        return [
+            row
+            for lines in self.inputs.groups
+            for row in best_known(
+                [row for row in self.readings if self.place_of(row).startswith(str(lines))],
+                self._of_all_walls,
+            )
+        ]
+
+    def _of_all_walls(self, rows: Sequence[Reading]) -> bool:
+        return self.inputs.edition >= BEST_KNOWN and len({self.place_of(row)[1] for row in rows}) == len(WALLS)
+
+    def walls(self, lines: int) -> list[list[Reading]]:
+        """Readings that count of walls of so many lines, by wall."""
+        return [[row for row in self.counted if self.place_of(row).startswith(f"{lines}{wall}")] for wall in WALLS]
 
     def _sample(self, lines: int, beside: Sequence[FlowCase]) -> WallSample:
-        rows, taken = self.walls(lines)
+        rows, taken = self._widths(lines)
         for one in beside:
-            others, read = one.walls(lines)
+            others, read = one._widths(lines)
             # The same hand with the same tool presses their walls in as well, though it was seen on these.
             if lines not in one.pressed and one.run.instrument_id == self.run.instrument_id:
                 others = [[width + self.given_way_mm(lines) for width in row] for row in others]
@@ -314,6 +339,10 @@ class FlowCase(Measured[FlowInputs]):
             boxes=self.inputs.edition >= OPPOSITE_WALLS and all(rows),
             sure_by_digit=self.inputs.edition >= BY_A_DIGIT,
         )
+
+    def _widths(self, lines: int) -> tuple[list[list[float]], list[Reading]]:
+        walls = self.walls(lines)
+        return [[self.at(row) for row in wall] for wall in walls], [row for wall in walls for row in wall]
 
     @cached_property
     def pair(self) -> PairResult | None:
@@ -429,14 +458,11 @@ class FlowCase(Measured[FlowInputs]):
         numbers = [reading.number for reading in self.readings]
         if len(numbers) >= STUCK and len(set(numbers)) == 1 and self.inputs.walls != "both":
             return words.stuck_said(len(numbers), numbers[0])
-        sample = self._sample(self.shown, ())
-        figures = evaluate_flow(sample).figures
+        figures = evaluate_flow(self._sample(self.shown, ())).figures
         if figures is None or not figures.flagged or len(self.readings) < self.asked:
             return None
-        flat = [(wall, index) for wall, row in zip(WALLS, sample.readings, strict=True) for index in range(len(row))]
-        wall, index = flat[figures.flagged[0]]
-        off = sample.readings[WALLS.index(wall)][index] - figures.wall.mean_mm
-        return words.off_said(f"{wall}{index + 1}", off)
+        row = [row for wall in self.walls(self.shown) for row in wall][figures.flagged[0]]
+        return words.off_said(self.place_label(self.place_of(row)), self.at(row) - figures.wall.mean_mm)
 
     def answer(self) -> Answer | None:
         """The flow at which walls are as wide as they should be."""
@@ -532,7 +558,8 @@ class FlowCase(Measured[FlowInputs]):
             remarks.append(inputs.rescaled)
         if inputs.walked_to:
             remarks.append(words.walked_said(inputs.walked))
-        remarks += zero_remarks(self.readings, inputs.zero_mm)
+        remarks += zero_remarks(self.counted, inputs.zero_mm)
+        remarks += left_out_remarks(len(self.readings) - len(self.counted))
         if self.pair is not None and self.pair.both is not None:
             single, double = (
                 None if found.figures is None else inputs.current * found.figures.factor

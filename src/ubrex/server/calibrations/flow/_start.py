@@ -111,7 +111,8 @@ def read(form: Filled) -> Begun | None:
     rescaled: str | None = ""
     # A box of another day speaks of the values of that day: what was changed since is taken into account.
     if printed_at is not None:
-        _ask_which_flow(form, current, printed_at)
+        if _ask_which_flow(form, current, printed_at):
+            return None
         current, rescaled = as_of_now(form.tuned, current, printed_at)
         if rescaled is None:
             form.fields.add(FieldProblem("printed_at", "sample_too_old", words.CHANGED_FROM_UNKNOWN))
@@ -145,16 +146,18 @@ SAME_FLOW_PCT = 0.05
 """Flows nearer than this are the same number as it is typed [%]."""
 
 
-def _ask_which_flow(form: Filled, current: float, printed_at: datetime) -> None:
-    """Ask where the flow typed is that of now, and another one was on record when the piece was printed."""
+def _ask_which_flow(form: Filled, current: float, printed_at: datetime) -> bool:
+    """Ask where the flow typed is that of now, and another was on record when the piece was printed; whether it is asked."""
     then, now = value_at(Kind.FLOW, form.tuned.setup, printed_at), form.tuned.values.get(Kind.FLOW)
     if then is None or now is None or "current" in form.as_typed:
-        return
-    if abs(current - now.number) < SAME_FLOW_PCT <= abs(current - then.number):
+        return False
+    asked = abs(current - now.number) < SAME_FLOW_PCT <= abs(current - then.number)
+    if asked:
         said = words.flow_then_said(then.number, now.number)
         form.fields.add(
             FieldProblem("current", "flow_of_now", said, suggested=decimal_text(then.number, 1), confirmable=True)
         )
+    return asked
 
 
 def as_of_now(tuned: Tuned, flow: float, printed_at: datetime) -> tuple[float, str | None]:

@@ -97,7 +97,9 @@ def finer_said(tool: ToolKind, *, zero_checked: bool, lines: int, fusing: bool) 
         ways.append("one and two lines in one print")
     if tool is not ToolKind.MICROMETER:
         ways.append("a micrometer")
-    return f"What would: {' or '.join(ways)}." if ways else "A second box tells a little more."
+    *most, last = ways or [""]
+    listed = f"{', '.join(most)} or {last}" if most else last
+    return f"What would: {listed}." if ways else "A second box tells a little more."
 
 
 def flow_said(
@@ -225,7 +227,7 @@ def tolerance_said(tolerance_pct: float, half_width_pct: float | None) -> str:
     said = f"For what this setup prints, {plain(tolerance_pct)} % is worth a change"
     if half_width_pct is None or half_width_pct <= tolerance_pct:
         return f"{said}."
-    return f"{said}; these readings show {unseen_said(half_width_pct)} for sure."
+    return f"{said}; of these readings {unseen_said(half_width_pct)} is the least that would be sure."
 
 
 def reprint_said(found: Reprint | None) -> str:
@@ -401,8 +403,8 @@ def too_old_said(sum_said: str) -> str:
 def flow_then_said(then_pct: float, now_pct: float) -> str:
     """That another flow was on record when the piece was printed."""
     return (
-        f"When it was printed the record said {plain(then_pct)} %; {plain(now_pct)} came after. Was it printed with "
-        f"{plain(then_pct)}?"
+        f"When it was printed the record said {decimal_text(then_pct, 1)} %; {decimal_text(now_pct, 1)} came after. Was it "
+        f"printed with {decimal_text(then_pct, 1)}?"
     )
 
 
