@@ -98,6 +98,16 @@ def test_two_tests_that_disagree_are_not_averaged(prober: Person) -> None:
     assert (run["result"]["verdict"], run["result"]["title"]) == ("refuse", "The two tests disagree")
 
 
+def test_the_room_is_read_anew_and_never_taken_from_another_day(prober: Person) -> None:
+    """What was read last stands beside the field; an empty one is asked for."""
+    assert prober.post("/room", {"temperature": "17", "humidity": "", "draught": False}).status_code == 201
+    form = prober.get(f"/setups/{prober.setup_id}/starts/heat")
+    way = next(row for row in form["methods"] if any(field["name"] == "sets" for field in row["fields"]))
+    (room,) = [field for field in way["fields"] if field["name"] == "room"]
+    assert (room["value"], room["hint"].endswith("17 °C.")) == ("", True)
+    assert codes(start(prober, room="")) == {"room": "empty"}
+
+
 def test_what_cannot_be_is_said_at_its_field(prober: Person) -> None:
     """A second test without a first, temperatures above the limit, a room of 300 °C."""
     assert codes(start(prober, second="reseated")) == {"second": "no_first"}

@@ -410,6 +410,23 @@ def test_walls_of_before_the_last_e_steps_are_refused_or_rescaled_with_the_sum_s
     assert run["cells"][0]["detail"].startswith("rescaled")
 
 
+def test_a_flow_of_now_for_a_box_of_before_is_asked_about_alone(sized: Person) -> None:
+    """Diameter or e-steps moved the flow on record after the box was printed: rescaling that one would correct twice."""
+    assert sized.post(f"/setups/{sized.setup_id}/values", {"values": {"flow": "98"}}).status_code == 201
+    sized.clock.wait(hours=1)
+    printed = sized.clock.now.isoformat()[:16]
+    sized.clock.wait(hours=1)
+    run = read_all(sized, start(sized, "flow", "diameter").json(), *["1.700"] * 6)
+    assert sized.decide(run, "apply").status_code == 201
+    asked = start(sized, "flow", "box", current="92.5", printed_at=printed, rescale="yes")
+    assert codes(asked) == {"current": "flow_of_now"}
+    (field,) = asked.json()["fields"]
+    assert field["message"] == "When it was printed the record said 98.0 %; 92.5 came after. Was it printed with 98.0?"
+    assert field["suggested"] == "98.0"
+    right = start(sized, "flow", "box", current="98", printed_at=printed, rescale="yes")
+    assert right.json()["cells"][0]["value"] == "92.5 %"
+
+
 def test_walls_printed_before_the_e_steps_changed_meanwhile_are_not_decided_on(sized: Person) -> None:
     """Somebody else applies new e-steps while the walls are measured."""
     run = read_all(sized, start(sized, "flow", "box").json(), "0.492", "0.490", "0.491", "0.491")

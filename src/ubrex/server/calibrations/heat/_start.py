@@ -38,7 +38,7 @@ def offer(tuned: Tuned, _sides: Sides) -> list[FieldOut]:
         FieldOut(
             name="sets", label=words.SETS, kind="text", value=words.sets_said(sets), unit="°C", hint=words.SETS_HINT
         ),
-        number_field("room", words.ROOM, "°C", 22.0 if room is None else room.temperature_c),
+        number_field("room", words.ROOM, "°C", "", words.room_hint(room and room.temperature_c, room and room.at)),
         number_field("cold", words.COLD, "°C", "", words.COLD_HINT),
         choice_field("second", words.SECOND, words.SECONDS, second, words.SECOND_HINT),
     ]

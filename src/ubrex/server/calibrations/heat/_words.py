@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Final
 
 from ubrex.core.heat import HeatProbe, HeatPush, HeatVerdict
 from ubrex.core.quantity import decimal_text
 from ubrex.server.calibrations._calibration import MethodWords
-from ubrex.server.words.numbers import NBSP, plain, plus_minus
+from ubrex.server.words.numbers import NBSP, day, plain, plus_minus
 
 PROBE: Final = MethodWords(
     name="With a probe",
@@ -33,6 +34,16 @@ CONTACT_HINT: Final = (
     "It reads low by up to 2, 4 or 8 % of what it is above the room: nearer the melt, more can be believed."
 )
 ROOM: Final = "Room"
+
+
+def room_hint(last_c: float | None, read_at: datetime | None) -> str:
+    """What a thermometer shows now is asked for; what was read last is only said."""
+    now = "What a thermometer beside the machine shows now"
+    return (
+        f"{now}." if last_c is None or read_at is None else f"{now}; last read on {day(read_at)}: {plain(last_c)} °C."
+    )
+
+
 COLD: Final = "The cold machine shows"
 COLD_HINT: Final = (
     "Left empty where it is warm already. A cold sensor that shows something else than the room is the wrong kind."
