@@ -426,6 +426,19 @@ def asks_softly(places: float) -> bool:
     return flow.softly_first(Verdict.APPLY, Reason.OUTSIDE_TOLERANCE, ratchet=False, pairs=int(places), real=False)
 
 
+def off_alike(known_mm: float) -> str:
+    """A wall of one line and one of two, both 0.05 mm thin, by jaws whose zero is known so well."""
+    tool = Tool(resolution=0.001, max_permissible_error=known_mm)
+    one, two = (
+        WallSample(
+            readings=((LINE.wall_mm(lines, LINE.solid_mm) - 0.04,),) * 4, bead=LINE, tool=tool, lines=lines,
+            spacing_mm=LINE.solid_mm, boxes=True,
+        )
+        for lines in (1, 2)
+    )  # fmt: skip
+    return line_pair.evaluate_pair(one, two).verdict.value
+
+
 def soft(ratings: Sequence[int | None], in_use: float | None, **more: Any) -> Any:
     """A tower of seven distances up to the cap, strings rated so."""
     distances = tuple(float(place + 1) for place in range(7))
@@ -567,6 +580,7 @@ ROWS: dict[str, list[Row]] = {
         exact(lambda: compared(0.0, std=0.01).guard_mm, 1.9431802805 * 0.01 * math.sqrt(2)),
     ],
     "AGREE_Z": [edge(lambda off: agree(off, bias=0.0), 1.99, 2.01, True, False)],
+    "ZERO_VOUCHES_MM": [edge(lambda known: off_alike(known), 0.015, 0.0151, "try", "refuse")],
     "AGREE_BIAS_MM": [edge(lambda off: agree(off, bias=1.0), 0.0299, 0.0301, True, False)],
     "SOFT_PLACES": [edge(asks_softly, 3, 4, True, False)],
     "REREAD_STD_MM": [exact(lambda: flow.pressed_in([(0.44, 0.46)], 0.0).std_mm, 0.006 * math.sqrt(2))],

@@ -570,8 +570,8 @@ def test_one_line_gives_way_more_than_two_and_each_is_asked_for_itself(sized: Pe
     assert sized.post(f"/instruments/{CALLIPER}/zero-checks", {"known": "3", "read": "3.00"}).status_code == 201
     run = start_box(sized, CALLIPER, walls="both")
     run = read_all(sized, run, *["0.40"] * 4, *["0.82"] * 4)
-    assert (run["result"]["reason"], run["result"]["first"]) == ("lines_not_fused", "soft")
-    assert "Read each wall once more" in run["result"]["remarks"][0]
+    assert (run["result"]["reason"], run["result"]["first"]) == ("rests_on_zero", "soft")
+    assert "read each wall once more" in run["result"]["remarks"][0]
 
     def softly(**typed: str) -> Any:
         now = sized.get(f"/runs/{run['id']}")

@@ -15,6 +15,7 @@ from ubrex.core.calibrate import (
     DiameterSample,
     EStepsMethod,
     EStepsSample,
+    FlowReason,
     FlowResult,
     PatchSample,
     WallSample,
@@ -22,6 +23,7 @@ from ubrex.core.calibrate import (
     evaluate_esteps,
     evaluate_first_layer,
     evaluate_flow,
+    evaluate_pair,
 )
 from ubrex.core.gcode.pieces import POSITIONS_A_WALL
 from ubrex.core.quantity import Tool, ToolKind, Verdict
@@ -120,6 +122,34 @@ def test_sentences_on_walls_are_true_to_their_numbers() -> None:
             assert found.to_set == figures.factor
         seen |= {claim, found.verdict.value}
     assert {"none", "chance", "probably", "digit", "apply", "repeat"} <= seen
+
+
+def test_what_is_said_of_one_line_and_two_is_true_to_both() -> None:
+    """Off alike: thin jaws or a flow that is too low, thick ones or one too high; tried where the zero is known."""
+    seen = set()
+    for off, apart, known in product((-0.06, -0.04, 0.0, 0.04, 0.06), (0.0, 0.01, 0.02), (0.01, 0.03)):
+        tool = Tool(resolution=0.001, max_permissible_error=known)
+        one, two = (
+            WallSample(
+                readings=((LINE.wall_mm(lines, LINE.solid_mm) + 0.01 + off + (lines - 1) * apart,),) * 4, bead=LINE,
+                tool=tool, lines=lines, spacing_mm=LINE.solid_mm, boxes=True,
+            )
+            for lines in (1, 2)
+        )  # fmt: skip
+        found = evaluate_pair(one, two)
+        if found.reason is not FlowReason.RESTS_ON_ZERO:
+            continue
+        assert found.single.figures is not None
+        assert (found.verdict, known) == (Verdict.TRY, 0.01)
+        said = flow.flow_said(
+            found.verdict, found.reason, found.single.figures, wanted_mm=0.46, tolerance_pct=FLOW_TOLERANCE_PCT,
+            proposal=f"{100 * found.to_set:.1f}", half_width_pct=1.0, low="", high="", more=None, finer="",
+        )  # fmt: skip
+        assert ("read thin" in said) == (off < 0) == (found.to_set > 1)
+        assert ("read thick" in said) == (off > 0)
+        assert 0 < abs(found.to_set - 1) < abs(found.error_pct) / 100
+        seen.add(off)
+    assert seen == {-0.06, -0.04, 0.04, 0.06}
 
 
 def test_sentences_on_the_feed_are_true_to_their_numbers() -> None:

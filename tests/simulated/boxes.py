@@ -17,6 +17,7 @@ from ubrex.core.calibrate import (
     Pressed,
     WallSample,
     evaluate_flow,
+    evaluate_pair,
     pressed_in,
     softly_first,
 )
@@ -187,6 +188,55 @@ def rows(trials: int) -> Iterator[Row]:
             rng = np.random.default_rng([20261130, WAYS.index(way), int(truth)])
             done = [_evening(rng, way, truth) for _ in range(trials)]
             yield row("flow", way.name, truth, FLOW_TOLERANCE_PCT, done, on_model=way.on_model)
+    for way in PAIRS:
+        for truth in TRUTHS:
+            rng = np.random.default_rng([20261202, PAIRS.index(way), int(truth)])
+            done = [_pair(rng, way, truth) for _ in range(trials)]
+            yield row("flow", way.name, truth, FLOW_TOLERANCE_PCT, done, on_model=way.on_model)
+
+
+def _pair(rng: np.random.Generator, way: Printing, truth_pct: float) -> Trial:
+    """A box of one line and one of two, printed together and read by one hand."""
+    evening = Evening.of(rng, way)
+    beside = replace(Evening.of(rng, replace(way, lines=2)), zero=evening.zero, waves=evening.waves)
+    delivered = 1 / (1 + truth_pct / 100)
+    walls, tool = [one.walls(rng, delivered) for one in (evening, beside)], way.tool
+    first = raw = read = [one.read(rng, wall) for one, wall in zip((evening, beside), walls, strict=True)]
+    readings, found = 8, evaluate_pair(*first)
+    asked = found.verdict in {Verdict.REFUSE, Verdict.REPEAT}
+    if asked and tool is UNCHECKED:
+        # Something reads off: the zero is checked on a drill shank, and the same walls are read again.
+        known = zero_error(3.0, UNCHECKED)
+        off, tool = evening.zero - rng.uniform(-known, known), Tool(resolution=0.01, max_permissible_error=known)
+        raw = [one.read(rng, wall) for one, wall in zip((evening, beside), walls, strict=True)]
+        read = [
+            replace(one, readings=tuple((round(width - off, 2),) for (width,) in one.readings), tool=tool)
+            for one in raw
+        ]
+        readings, found = 16, evaluate_pair(*read)
+    if softly_first(found.verdict, found.reason, ratchet=tool is MICROMETER, pairs=0, real=False):
+        rested = []
+        for one, wall, usual, shown in zip((evening, beside), walls, read, raw, strict=True):
+            pressed = one.pressed(rng, wall, shown)
+            rested.append(put_back(usual, pressed) if pressed.real else usual)
+        readings, found = readings + 8, evaluate_pair(*rested)
+    changed = found.verdict in {Verdict.APPLY, Verdict.TRY}
+    return Trial(
+        verdict=found.verdict,
+        covered=found.both is not None and abs(found.error_pct - truth_pct) <= found.half_width_95_pct,
+        left=left_of(truth_pct, found.to_set if changed else 1.0),
+        sheet=left_of(truth_pct, sheet_of(first[0])),
+        readings=readings,
+        unsure=asked,
+    )
+
+
+PAIRS = (
+    Printing(name="one line and two, zero checked"),
+    Printing(name="one line and two, micrometer", tool=MICROMETER),
+    Printing(name="one line and two, zero not checked", tool=UNCHECKED),
+    Printing(name="one line and two, a zero of 0.05 unseen", zero_mm=0.05, on_model=False),
+)
 
 
 def _until_settled(rng: np.random.Generator, way: Printing, truth_pct: float) -> Trial:

@@ -74,6 +74,7 @@ class FlowReason(StrEnum):
     CONTRADICTED = "contradicted"
     SAME_BOX = "same_box"
     LAST_DIGIT = "last_digit"
+    RESTS_ON_ZERO = "rests_on_zero"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

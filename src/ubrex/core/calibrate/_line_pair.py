@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Final
 
 from ubrex.core.calibrate._flow import (
     FLOW_TARGET_PCT,
@@ -19,6 +20,9 @@ from ubrex.core.quantity import Component, Reason, Verdict, decide
 
 AGREE_Z, AGREE_BIAS_MM = 2.0, 0.03
 """One and two walls agree within so many standard uncertainties, and so much additive error [mm] (rules, B)."""
+
+ZERO_VOUCHES_MM: Final = 0.015
+"""Jaws whose zero is known so well do not read off by ``AGREE_BIAS_MM`` (evidence.md)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -75,8 +79,14 @@ class PairResult:
     to_set: float = 1.0
 
 
-def evaluate_pair(single: WallSample, double: WallSample, *, tolerance_pct: float = FLOW_TOLERANCE_PCT) -> PairResult:
-    """What one and two walls say together. Where they disagree nothing is averaged, and the cause is named."""
+def evaluate_pair(
+    single: WallSample, double: WallSample, *, tolerance_pct: float = FLOW_TOLERANCE_PCT, vouched: bool = True
+) -> PairResult:
+    """What one and two walls say together. Where they disagree nothing is averaged, and the cause is named.
+
+    Lines that just touch move a wall of two no farther than a wall of one, which looks like jaws that read off. Where the
+    zero is known well enough it is taken for flow, and tried; ``vouched``: whether a known zero counts for that.
+    """
     one, two = (evaluate_flow(sample, tolerance_pct=tolerance_pct) for sample in (single, double))
     for found in (one, two):
         if found.verdict is Verdict.REFUSE or found.figures is None:
@@ -90,7 +100,10 @@ def evaluate_pair(single: WallSample, double: WallSample, *, tolerance_pct: floa
     decision = decide(error_pct, total, tolerance=tolerance_pct, target=FLOW_TARGET_PCT, more_helps=helps)
     verdict: Verdict = decision.verdict
     reason: Reason | FlowReason = decision.reason
-    if not both.agree:
+    if not both.agree and vouched and _may_be_flow(one.figures, two.figures, single):
+        if verdict in {Verdict.APPLY, Verdict.TRY}:
+            verdict, reason = Verdict.TRY, FlowReason.RESTS_ON_ZERO
+    elif not both.agree:
         verdict = Verdict.REFUSE
         reason = FlowReason.WALLS_READ_THICK if both.bias_mm > AGREE_BIAS_MM else FlowReason.LINES_NOT_FUSED
     return PairResult(
@@ -102,5 +115,13 @@ def evaluate_pair(single: WallSample, double: WallSample, *, tolerance_pct: floa
         error_pct=error_pct,
         half_width_95_pct=decision.half_width_95,
         guard_pct=decision.guard,
-        to_set=to_try(decision.verdict, both.factor, total),
+        to_set=to_try(verdict, both.factor, total),
     )
+
+
+def _may_be_flow(single: FlowFigures, double: FlowFigures, sample: WallSample) -> bool:
+    """Whether some share of fusing, from lines that just touch to lines that are one, explains both walls by flow alone."""
+    one, two = (found.corrected_mm - found.expected_mm for found in (single, double))
+    low, high = sorted((one, 2 * one))
+    known = sample.tool.max_permissible_error <= ZERO_VOUCHES_MM
+    return known and max(low - two, two - high) <= AGREE_BIAS_MM

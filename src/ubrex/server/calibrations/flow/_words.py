@@ -63,11 +63,11 @@ REFUSALS: Final = {
     Reason.IMPLAUSIBLE: "So much is no flow error: look at the line width that was really sliced, and at the e-steps.",
     FlowReason.BEAD_NARROWER_THAN_LAYER: "The wall is thinner than a layer is high: this was not one line.",
     FlowReason.NO_RESPONSE: "The wall did not answer to the flow: print the two farther apart.",
-    FlowReason.WALLS_READ_THICK: "Both walls read too thick by about the same: zero of the calliper, seam, or wavy layers. "
-    "Nothing is averaged.",
-    FlowReason.LINES_NOT_FUSED: "One and two lines disagree: the jaws read thin, as with a zero that is off below 0 or a "
-    "hand that presses walls in, or the lines are not fused, or lie farther apart. Nothing is averaged: check the zero on a "
-    "known size first.",
+    FlowReason.WALLS_READ_THICK: "Walls of one line and of two read too thick by about the same: zero of the calliper, seam, "
+    "or wavy layers. Nothing is averaged: check the zero on a known size first.",
+    FlowReason.LINES_NOT_FUSED: "Walls of one line and of two do not fit together: the jaws read thin, as with a zero that "
+    "is off below 0 or a hand that presses walls in, or the lines are not fused, or lie farther apart. Nothing is "
+    "averaged: check the zero on a known size first.",
     FlowReason.CONTRADICTED: "The wall is not as the new flow should have made it: a third flow would not mend that. Is it "
     "the right box, the right file, the same filament? Look for another cause, and leave this run.",
 }
@@ -134,6 +134,12 @@ def flow_said(
             return f"No error found; anything under {unseen_said(figures.half_width_95_pct)} would not show."
         case Reason.TOO_SMALL:
             return f"Off by about {percent(abs(figures.error_pct), 1)}: less than is worth a change."
+        case FlowReason.RESTS_ON_ZERO:
+            thin = "thin" if figures.error_pct > 0 else "thick"
+            return (
+                f"Walls of one line and of two are off alike: that is flow, or jaws that read {thin}. Their zero is known, "
+                f"so it is taken for flow: best guess {proposal}{NBSP}%; one more box at that settles it."
+            )
         case FlowReason.LAST_DIGIT:
             return (
                 f"Worth a change, but the last digit of one reading more or less would leave that open: best guess "
