@@ -63,8 +63,8 @@ REFUSALS: Final = {
     Reason.IMPLAUSIBLE: "So much is no flow error: look at the line width that was really sliced, and at the e-steps.",
     FlowReason.BEAD_NARROWER_THAN_LAYER: "The wall is thinner than a layer is high: this was not one line.",
     FlowReason.NO_RESPONSE: "The wall did not answer to the flow: print the two farther apart.",
-    FlowReason.WALLS_READ_THICK: "Walls of one line and of two read too thick by about the same: zero of the calliper, seam, "
-    "or wavy layers. Nothing is averaged: check the zero on a known size first.",
+    FlowReason.WALLS_READ_THICK: "Walls of one line and of two read too thick by about the same: zero of the calliper, "
+    "seam, or wavy layers. Nothing is averaged: check the zero on a known size first.",
     FlowReason.LINES_NOT_FUSED: "Walls of one line and of two do not fit together: the jaws read thin, as with a zero that "
     "is off below 0 or a hand that presses walls in, or the lines are not fused, or lie farther apart. Nothing is "
     "averaged: check the zero on a known size first.",
