@@ -5,8 +5,11 @@ from __future__ import annotations
 import hashlib
 import io
 import json
+import os
 import shutil
+import signal
 import threading
+import time
 import zipfile
 from pathlib import Path
 from typing import Any
@@ -23,6 +26,7 @@ from tests.serving import new_folder
 from ubrex.server.api.app import AppSettings, create_app
 from ubrex.server.desk import Desk, hash_passphrase
 from ubrex.server.profile import type_values
+from ubrex.server.runtime import cluster as cluster_of
 from ubrex.server.runtime.cluster import APP, DATABASE, OWNER, Cluster
 from ubrex.server.runtime.folder import CannotRun, Folder
 from ubrex.server.runtime.serve import Stopped
@@ -346,6 +350,52 @@ def test_a_lost_secret_is_said_at_once(cluster: Cluster, monkeypatch: pytest.Mon
     monkeypatch.setattr(Cluster, "_end", lambda _: None)
     with pytest.raises(CannotRun, match=r"secrets\.json was lost or changed"):
         cluster._answers()
+
+
+def test_a_database_that_was_killed_comes_back_whatever_goes_wrong_on_the_way(monkeypatch: pytest.MonkeyPatch) -> None:
+    """The first try to start it again meets a process that ends while it is looked at, the second a fault of the system."""
+    folder = Folder(new_folder())
+    folder.make()
+    server, said = Cluster(folder), list[str]()
+    server.start()
+    try:
+        real, met = cluster_of._working_in, list[str]()
+
+        def working_in(place: Path) -> list[int]:
+            met.append("asked")
+            if len(met) == 2:
+                raise OSError("too many files are open")
+            return [GONE] if len(met) == 1 else real(place)
+
+        monkeypatch.setattr(cluster_of, "_working_in", working_in)
+        # Whoever was killed leaves the number of a process behind that is long gone.
+        assert server._server is not None
+        os.kill(server._server.pid, signal.SIGKILL)
+        server._server.wait()
+        (folder.cluster / "postmaster.pid").write_text(f"{GONE}\n")
+        server.keep_running(said.append)
+        until = time.monotonic() + 30
+        while not (answers := answering(server)) and time.monotonic() < until:
+            time.sleep(0.1)
+        assert answers, said
+        assert len(met) > 2, "both went wrong"
+        assert len(said) == 2
+    finally:
+        server.stop()
+        shutil.rmtree(folder.path.parent)
+
+
+GONE = 2**22 - 1
+"""No process has a number so high."""
+
+
+def answering(server: Cluster) -> bool:
+    """Whether a database answers."""
+    try:
+        psycopg.connect(server.url(OWNER, "postgres"), connect_timeout=2).close()
+    except psycopg.OperationalError:
+        return False
+    return True
 
 
 def test_a_full_disk_is_said_and_leaves_nothing_half_made(monkeypatch: pytest.MonkeyPatch) -> None:

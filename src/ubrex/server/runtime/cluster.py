@@ -108,11 +108,18 @@ class Cluster:
                 if self._stopping:
                     return
                 say("the database ended unasked; starting it again")
-                with suppress(CannotRun):
-                    self.stop_left_behind()
-                self._server = self._launch()
-                tries = 0 if self._answers() else tries + 1
+                tries = 0 if self._started_again() else tries + 1
         say("the database does not start again. Stop Ubrex and start it anew; what was stored is kept.")
+
+    def _started_again(self) -> bool:
+        """One try to start it again; whatever goes wrong in it is no more than one try: nobody else would try once more."""
+        try:
+            with suppress(CannotRun):
+                self.stop_left_behind()
+            self._server = self._launch()
+            return self._answers()
+        except (CannotRun, OSError, psycopg.Error):
+            return False
 
     def _end(self) -> None:
         server = self._server
@@ -216,12 +223,15 @@ class Cluster:
             If one of them does not end.
         """
         file = self.folder.cluster / "postmaster.pid"
-        if not file.exists():
+        # What is read and asked for here may be gone a moment later: it ends while it is looked at.
+        try:
+            first = file.read_text().partition("\n")[0].strip()
+        except FileNotFoundError:
             return
-        first = file.read_text().partition("\n")[0].strip()
         pid = int(first) if first.isdecimal() else 0
         if pid in _working_in(self.folder.cluster):
-            os.kill(pid, signal.SIGINT)
+            with suppress(ProcessLookupError):
+                os.kill(pid, signal.SIGINT)
         until = time.monotonic() + STOP_WAIT_S
         while left := _working_in(self.folder.cluster):
             if time.monotonic() > until:
