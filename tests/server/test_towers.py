@@ -253,17 +253,21 @@ def test_what_a_tower_is_rated_for_can_be_changed_while_it_is_rated(labelled: Pe
     assert codes(set_for("lightness")) == {"purpose": "not_here"}
 
 
+def looked_at_for_strength(labelled: Person) -> Any:
+    """A tower from 200 to 230 with 215 in use, rated for strength, its tabs still whole."""
+    assert type_in(labelled, {"nozzle_first": "215", "nozzle": "215"}).status_code in {200, 201}
+    run = begin(labelled).json()
+    run = labelled.patch(f"/runs/{run['id']}", {"purpose": "strength"}, version=run["version"]).json()
+    run = rate_all(labelled, run, "stringing", (4, 4, 4, 3, 3, 2, 1))
+    return rate_all(labelled, run, "surface", (2, 3, 4, 4, 3, 2, 2))
+
+
 @pytest.mark.parametrize(("broke", "verdict"), [(1, "keep"), (0, "apply")])
 def test_a_break_is_looked_at_where_a_strict_rater_would_change_what_holds(
     labelled: Person, broke: int, verdict: str
 ) -> None:
     """Rated *snaps clean*, 215 is too weak for strength, unless whoever rates is strict: the face of the break tells."""
-    assert type_in(labelled, {"nozzle_first": "215", "nozzle": "215"}).status_code in {200, 201}
-    run = begin(labelled).json()
-    headers = labelled.headers(run["version"])
-    run = labelled.client.patch(f"/api/v1/runs/{run['id']}", json={"purpose": "strength"}, headers=headers).json()
-    run = rate_all(labelled, run, "stringing", (4, 4, 4, 3, 3, 2, 1))
-    run = rate_all(labelled, run, "surface", (2, 3, 4, 4, 3, 2, 2))
+    run = looked_at_for_strength(labelled)
     assert "break" not in {scale["key"] for scale in run["body"]["tower"]["scales"]}, "nothing is broken yet"
     run = rate_all(labelled, run, "bond", (0, 0, 1, 2, 2, 3, 3))
     assert (run["result"]["verdict"], run["result"]["title"]) == ("repeat", "Look at one break first")
@@ -282,12 +286,7 @@ def test_a_break_is_looked_at_where_a_strict_rater_would_change_what_holds(
 
 def test_what_stays_though_it_may_be_too_weak_says_so_until_its_break_was_seen(labelled: Person) -> None:
     """All bonds alike and doubtful: nothing is surely better than 215, and nobody is told that it holds."""
-    assert type_in(labelled, {"nozzle_first": "215", "nozzle": "215"}).status_code in {200, 201}
-    run = begin(labelled).json()
-    headers = labelled.headers(run["version"])
-    run = labelled.client.patch(f"/api/v1/runs/{run['id']}", json={"purpose": "strength"}, headers=headers).json()
-    run = rate_all(labelled, run, "stringing", (4, 4, 4, 3, 3, 2, 1))
-    run = rate_all(labelled, run, "surface", (2, 3, 4, 4, 3, 2, 2))
+    run = looked_at_for_strength(labelled)
     run = rate_all(labelled, run, "bond", (2, 2, 2, 2, 2, 3, 3))
     band = band_at(run, 215)["index"]
 

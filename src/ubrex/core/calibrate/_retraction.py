@@ -29,7 +29,7 @@ from ubrex.core.calibrate._rating import (
 from ubrex.core.errors import OutOfRange
 from ubrex.core.materials import Stiffness
 
-RETRACTION_RULE_VERSION: Final = "retraction/2"
+RETRACTION_RULE_VERSION: Final = "retraction/3"
 """Name of this rule as it stands; kept with every decision, changed when a result could change."""
 
 FEWEST_DISTANCES: Final = 3
