@@ -233,6 +233,27 @@ def test_a_last_rating_that_cannot_matter_is_known_not_to() -> None:
     assert could_change(bare, DEMANDS[Purpose.STRENGTH], Criterion.BOND, 3)
 
 
+@pytest.mark.parametrize("criterion", list(STRICT))
+def test_what_a_rating_can_change_is_told_by_the_same_reading_as_the_pick(criterion: Criterion) -> None:
+    """Of raters whose strictness nobody knows: a last cell changes something exactly if one of its five ratings does."""
+    demand, seen = DEMANDS[Purpose.EVERYDAY], set()
+    for band in range(7):
+        row = list(STRICT[criterion])
+        row[band] = None  # type: ignore[call-overload]
+        sample = replace(DOUBTED, raters=(STRICT | {criterion: tuple(row)},))
+        rated = [
+            replace(DOUBTED, raters=(STRICT | {criterion: (*row[:band], rating, *row[band + 1 :])},))
+            for rating in range(5)
+        ]
+        found = {
+            (one.verdict, one.figures and one.figures.offered)
+            for one in (evaluate_tower(each, demand) for each in (sample, *rated))
+        }
+        assert could_change(sample, demand, criterion, band) == (len(found) > 1), band
+        seen.add(len(found) > 1)
+    assert seen == {True, False}
+
+
 def test_a_rating_outside_the_scale_is_refused() -> None:
     """Five is no rating."""
     with pytest.raises(OutOfRange):

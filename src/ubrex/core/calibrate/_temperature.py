@@ -618,10 +618,7 @@ def could_change(sample: TowerSample, demand: Demand, criterion: Criterion, band
         row = list(table.get(criterion, [None] * len(sample.temperatures_c)))
         row[band] = rating
         table[criterion] = row
-        after = evaluate_tower(
-            TowerSample(temperatures_c=sample.temperatures_c, raters=(table, *sample.raters[1:]), failed=sample.failed),
-            demand,
-        )
+        after = evaluate_tower(replace(sample, raters=(table, *sample.raters[1:])), demand)
         if after.figures is None or (after.verdict, after.figures.offered) != (before.verdict, before.figures.offered):
             return True
     return False
