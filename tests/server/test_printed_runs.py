@@ -268,11 +268,15 @@ def test_a_zero_that_is_checked_half_way_counts_once_all_walls_were_read_with_it
     assert sized.post(f"/instruments/{CALLIPER}/zero-checks", ZERO).status_code == 201
     three = read_all(sized, run, "0.48", "0.48", "0.47")
     assert "its zero checked" in three["result"]["sentence"]
+    assert any(
+        said.startswith("4 readings whose zero") and "strike them" in said for said in three["result"]["remarks"]
+    )
     four = read_all(sized, three, "0.48")
     assert "its zero checked" not in four["result"]["sentence"]
     assert reach(four) < 0.7 * reach(three)
     assert [said for said in four["result"]["remarks"] if said.startswith("4 readings do not count")]
     assert len(four["readings"]) == 8
+    assert not any("strike them" in said for said in four["result"]["remarks"])
     struck = sized.post(f"/runs/{run['id']}/taken-back").json()
     assert reach(struck) == reach(three)
 

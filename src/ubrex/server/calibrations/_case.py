@@ -22,7 +22,7 @@ from ubrex.server.views.pieces import PlaceOut
 from ubrex.server.views.runs import Action, CurveOut, MeasuredBody, RatedBody, ResultOut, RunEditIn
 from ubrex.server.words.files import TAKE_FILE
 from ubrex.server.words.numbers import NBSP, plus_minus, unit_text
-from ubrex.server.words.readings import left_out_said, less_known_said, zero_check_said, zero_said
+from ubrex.server.words.readings import held_up_said, left_out_said, less_known_said, zero_check_said, zero_said
 
 if TYPE_CHECKING:
     from ubrex.server.calibrations._tower import Bands
@@ -297,6 +297,9 @@ def coarsest(taken: Sequence[Reading], run: Run) -> Tool:
     return max([*map(_on_thin, taken)] or [run.instrument.to_core()], key=lambda tool: tool.std)
 
 
+MUCH_COARSER: Final = 1.5
+"""Readings whose zero is known so much less well than that of others hold the doubt up."""
+
 BEST_KNOWN: Final = 3
 """From this edition on readings that would only add doubt are left out."""
 
@@ -325,7 +328,10 @@ def left_out_remarks(count: int) -> list[str]:
 
 
 def zero_remarks(taken: Sequence[Reading], found_mm: float) -> list[str]:
-    """What is taken off readings, and why."""
+    """What is taken off readings, and why; and what to do with those that were read before their zero was known."""
+    tools = [_on_thin(row).std for row in taken]
+    before = sum(std > MUCH_COARSER * min(tools) for std in tools)
+    held = [held_up_said(before)] if before else []
     if found_mm:
-        return [zero_said(found_mm)]
-    return [zero_check_said(off) for off in dict.fromkeys(row.zero_off_mm for row in taken) if off]
+        return [zero_said(found_mm), *held]
+    return [*(zero_check_said(off) for off in dict.fromkeys(row.zero_off_mm for row in taken) if off), *held]

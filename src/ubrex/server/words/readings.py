@@ -49,6 +49,15 @@ def unseen_said(half_width_pct: float) -> str:
     return percent(math.ceil(10 * half_width_pct) / 10, 1)
 
 
+def held_up_said(count: int) -> str:
+    """Readings that keep the result as doubtful as they are."""
+    one = count == 1
+    return (
+        f"{count} reading{'' if one else 's'} whose zero is known less well keep{'s' if one else ''} the doubt up: strike "
+        f"{'it' if one else 'them'}, and read there again."
+    )
+
+
 def left_out_said(count: int) -> str:
     """Readings that would only add doubt."""
     one = count == 1
