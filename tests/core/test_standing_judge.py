@@ -33,8 +33,10 @@ def test_what_is_right_is_changed_in_one_of_twenty_at_most(seen: Evidence) -> No
     right = [one for one in seen.evenings if one.right]
     assert any(not one.on_model for one in right)
     for one in right:
-        # Not a hand that did not do what was asked, nor jaws five times as far off as the check found them.
-        if "never read softly" not in one.world and "0.05 unseen" not in one.world:
+        # Not a hand that did not do what was asked, nor jaws five times as far off as the check found them; and a hand that
+        # cuts worse than it used to is told from its record too seldom to keep an error of just the tolerance.
+        known = ("never read softly", "0.05 unseen", *(["a hand of 0.8"] if one.truth else []))
+        if not any(world in one.world for world in known):
             assert one.applied <= 0.05 + NOISE, one
     assert {tower.rater for tower in seen.towers} == {"exact", "strict", "mild"}
     for tower in seen.towers:
