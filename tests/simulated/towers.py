@@ -18,6 +18,7 @@ from ubrex.core.calibrate import (
     TowerResult,
     TowerSample,
     TowerVerdict,
+    break_to_look_at,
     evaluate_retraction,
     evaluate_tower,
     in_use_stays,
@@ -99,12 +100,9 @@ def settled(
     torn: dict[int, bool] = {}
     while True:
         assert found.figures is not None
-        stays = in_use_stays(sample, found.figures, CELSIUS[in_use])
-        if found.verdict is TowerVerdict.LOOK_AT_BREAK:
-            look = found.figures.nearest
-        elif found.verdict in PICKED and stays is Stays.LOOK_AT_BREAK:
-            look = in_use
-        else:
+        look = break_to_look_at(sample, found, CELSIUS[in_use])
+        if look is None:
+            stays = in_use_stays(sample, found.figures, CELSIUS[in_use])
             return stays is not Stays.NO, found.verdict in PICKED, bool(torn)
         assert look not in torn
         # What tears across the layers is told by the break, not by the rater.

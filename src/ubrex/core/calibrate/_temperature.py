@@ -339,6 +339,19 @@ def in_use_stays(sample: TowerSample, figures: TowerFigures, in_use_c: float) ->
     return Stays.LOOK_AT_BREAK if torn is None else Stays.YES
 
 
+def break_to_look_at(sample: TowerSample, result: TowerResult, in_use_c: float | None) -> int | None:
+    """The band whose break decides before anything can be said: of the pick, or of what is in use; None where none does."""
+    figures = result.figures
+    if figures is None:
+        return None
+    if result.verdict is TowerVerdict.LOOK_AT_BREAK:
+        return figures.nearest
+    picked = result.verdict in {TowerVerdict.PICK, TowerVerdict.DOES_NOT_DISCRIMINATE}
+    if picked and in_use_c is not None and in_use_stays(sample, figures, in_use_c) is Stays.LOOK_AT_BREAK:
+        return nearest_band(sample.temperatures_c, in_use_c)
+    return None
+
+
 def nearest_band(temperatures_c: Sequence[float], celsius: float) -> int:
     """The band that a temperature lies in."""
     return min(range(len(temperatures_c)), key=lambda band: abs(temperatures_c[band] - celsius))

@@ -11,10 +11,9 @@ from ubrex.core.calibrate import (
     Demand,
     Stays,
     TowerSample,
-    TowerVerdict,
+    break_to_look_at,
     evaluate_tower,
     in_use_stays,
-    nearest_band,
 )
 from ubrex.server.calibrations._calc import (
     Bands,
@@ -72,16 +71,12 @@ def calc_temperature(inputs: Json) -> dict[str, Json]:
     answer = tower_answer(result.verdict)
     if figures is None:
         return answer
-    look_c = None
-    if result.verdict is TowerVerdict.LOOK_AT_BREAK:
-        look_c = sample.temperatures_c[figures.nearest]
+    look = break_to_look_at(sample, result, given.in_use_c)
     if given.in_use_c is not None:
         stays = in_use_stays(sample, figures, given.in_use_c)
         answer |= {"in_use_stays": None if stays is Stays.LOOK_AT_BREAK else stays is Stays.YES}
-        if stays is Stays.LOOK_AT_BREAK and look_c is None:
-            look_c = sample.temperatures_c[nearest_band(sample.temperatures_c, given.in_use_c)]
     return answer | {
-        "look_at_break_of_c": look_c,
+        "look_at_break_of_c": None if look is None else sample.temperatures_c[look],
         "stays_low_c": figures.stays_c[0],
         "stays_high_c": figures.stays_c[1],
         "end": figures.end,

@@ -18,6 +18,7 @@ from ubrex.core.calibrate import (
     TowerResult,
     TowerSample,
     TowerVerdict,
+    break_to_look_at,
     could_change,
     evaluate_tower,
     in_race,
@@ -159,14 +160,7 @@ class TemperatureCase(Tower[TemperatureInputs]):
     @cached_property
     def _break_asked(self) -> int | None:
         """The band whose break has to be looked at; None where none has."""
-        found, now = self.evaluated, self.inputs.current
-        if found.figures is None:
-            return None
-        if found.verdict is TowerVerdict.LOOK_AT_BREAK:
-            return found.figures.nearest
-        if found.verdict in _PICKED and self._stays is Stays.LOOK_AT_BREAK and now is not None:
-            return nearest_band(self.inputs.values, now)
-        return None
+        return break_to_look_at(self.sample, self.evaluated, self.inputs.current)
 
     @property
     def _all_alike(self) -> bool:
